@@ -1,0 +1,136 @@
+// npm start: everything Basil needs on this machine, from nothing. Says what it is doing; Ctrl-C stops all of it.
+import { spawn } from 'node:child_process';
+import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { join, resolve } from 'node:path';
+import { parseArgs } from 'node:util';
+import { ROOT, ensurePackages } from './lib/packages.mjs';
+import { ensureBuilt } from './lib/build.mjs';
+import { freePort, startPostgres } from './lib/postgres.mjs';
+
+const USAGE = 'npm start -- [--port N] [--data DIR] [--no-demo]';
+
+function readOptions() {
+  try {
+    const { values } = parseArgs({ options: { port: { type: 'string' }, data: { type: 'string' }, 'no-demo': { type: 'boolean' } } });
+    const port = values.port === undefined ? 4170 : Number(values.port);
+    if (!Number.isInteger(port) || port < 1 || port > 65535) throw new Error(`--port ${values.port} is not a port`);
+    const data = values.data === undefined ? join(ROOT, '.basil') : resolve(process.env.INIT_CWD ?? process.cwd(), values.data);
+    return { port, data, demo: !values['no-demo'] };
+  } catch (error) {
+    console.error(`${error.message}. Use: ${USAGE}`);
+    process.exit(2);
+  }
+}
+
+const options = readOptions();
+process.chdir(ROOT);
+mkdirSync(options.data, { recursive: true });
+
+/** Processes of a start, so that the next one can clear away what a kill -9 left behind. */
+const RUN_FILE = join(options.data, 'run.json');
+
+const isOurs = (pid) => {
+  try {
+    return readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes(ROOT) || readFileSync(`/proc/${pid}/environ`, 'utf8').includes(`BASIL_DATA=${options.data}\0`);
+  } catch {
+    return false;
+  }
+};
+
+function clearAway() {
+  if (!existsSync(RUN_FILE)) return;
+  let last;
+  try {
+    last = JSON.parse(readFileSync(RUN_FILE, 'utf8'));
+  } catch {
+    return rmSync(RUN_FILE, { force: true });
+  }
+  if (last.supervisor !== process.pid && isOurs(last.supervisor)) {
+    console.log(`Basil is running already: ${last.address ?? 'it is still starting'}`);
+    process.exit(0);
+  }
+  for (const pid of last.children ?? []) if (isOurs(pid)) process.kill(pid, 'SIGKILL');
+  rmSync(RUN_FILE, { force: true });
+}
+
+process.env.BASIL_DATA = options.data;
+clearAway();
+
+const children = new Map();
+let postgres = null;
+let ending = false;
+let address = null;
+
+const remember = () => writeFileSync(RUN_FILE, JSON.stringify({ supervisor: process.pid, address, children: [...children.values()].map((c) => c.pid) }));
+
+/** Starts a child that is started again when it dies, after a moment that grows with each death in a row. */
+function keep(name, args, env) {
+  let started = 0;
+  let deaths = 0;
+  const begin = () => {
+    started = Date.now();
+    const child = spawn(process.execPath, args, { cwd: ROOT, stdio: ['ignore', 'ignore', 'inherit'], env: { ...process.env, ...env, BASIL_DATA: options.data, BASIL_SUPERVISED: '1' } });
+    children.set(name, child);
+    remember();
+    child.on('exit', (code, signal) => {
+      if (ending) return;
+      deaths = Date.now() - started > 60_000 ? 1 : deaths + 1;
+      const pause = Math.min(30, 2 ** (deaths - 1) / 2);
+      console.log(`The ${name} ended (${signal ?? `code ${code}`}); starting it again in ${pause} s ...`);
+      setTimeout(() => !ending && begin(), pause * 1000);
+    });
+  };
+  begin();
+}
+
+async function end(code) {
+  if (ending) return;
+  ending = true;
+  console.log('\nStopping ...');
+  const gone = [...children.values()].map((child) => new Promise((done) => (child.exitCode !== null || child.signalCode !== null ? done() : child.once('exit', done))));
+  for (const child of children.values()) child.kill('SIGTERM');
+  const late = setTimeout(() => [...children.values()].forEach((child) => child.kill('SIGKILL')), 6000);
+  await Promise.all(gone);
+  clearTimeout(late);
+  postgres?.stop();
+  rmSync(RUN_FILE, { force: true });
+  process.exit(code);
+}
+process.on('SIGINT', () => void end(0));
+process.on('SIGTERM', () => void end(0));
+process.on('SIGHUP', () => void end(0));
+
+async function answers(url) {
+  for (let tries = 0; tries < 600 && !ending; tries++) {
+    try {
+      if ((await fetch(url)).ok) return true;
+    } catch {
+      // not yet
+    }
+    await new Promise((done) => setTimeout(done, 100));
+  }
+  return false;
+}
+
+remember();
+ensurePackages();
+ensureBuilt();
+console.log('Starting the database ...');
+postgres = await startPostgres(options.data);
+const { register } = await import('tsx/esm/api');
+register();
+const { prepareDatabase } = await import('./lib/prepare.ts');
+await prepareDatabase(postgres.address, options.demo ? join(ROOT, 'demo', 'tamarisk-halt.glb') : null);
+
+const port = await freePort(options.port);
+if (port !== options.port) console.log(`Port ${options.port} is in use; taking ${port}.`);
+const env = { DATABASE_URL: postgres.address, NODE_ENV: 'production', NEXT_TELEMETRY_DISABLED: '1' };
+keep('bake worker', ['--import', 'tsx', join(ROOT, 'bin/worker.ts')], env);
+keep('web server', [join(ROOT, 'node_modules/next/dist/bin/next'), 'start', '-H', '127.0.0.1', '-p', String(port)], env);
+address = `http://127.0.0.1:${port}`;
+remember();
+if (!(await answers(`${address}/api/health`))) {
+  console.error('The web server did not answer within a minute; its messages are above.');
+  await end(1);
+}
+console.log(`\nBasil is at ${address}   (Ctrl-C stops it)\n`);

@@ -1,0 +1,92 @@
+import type { Lighting, SunLight } from '../rig';
+import { bandsRadiance, projectSh, type ShRgb } from '../sky';
+import { angleBetween, directionFromAngles, type Rgb } from '../units';
+import { FIRST_SUN_LAYER, GLOW_LAYER, LAYER, SKY_LAYERS, type BakedSun, type MapStems } from './stems';
+
+/** How far a sun may have moved, in degrees, and its disc have changed, before its baked direct light is stale. */
+const SAME_SUN_DEG = 0.02;
+
+/** What each layer of the stems is multiplied by: RGB on its colour, one number on its fourth. */
+export interface Gains {
+  /** RGB per layer. */
+  colors: Float32Array;
+  /** RGB per layer, on the layer's fourth number; zero but for direct sun. */
+  fourths: Float32Array;
+}
+
+/** Whether a baked sun is the one that shines, so that its direct light still holds. */
+export function isSameSun(baked: BakedSun, sun: SunLight): boolean {
+  const moved = angleBetween(directionFromAngles(baked.azimuthDeg, baked.elevationDeg), sun.direction);
+  return moved <= SAME_SUN_DEG && Math.abs(baked.discDeg - sun.discDeg) <= SAME_SUN_DEG;
+}
+
+/** Spherical-harmonic coefficients of the sky's radiance, cd/m2. */
+export function skyCoefficients(lighting: Lighting): ShRgb {
+  return projectSh((direction) => bandsRadiance(lighting.sky, direction));
+}
+
+/**
+ * The gains that turn stems into the light of one moment: mix = sum over layers of gain x layer, an E/pi in cd/m2.
+ *
+ * @param live leaves out the direct light of suns that have moved since they were baked, for where it is added live;
+ *   otherwise it is mixed as it was baked
+ */
+export function mixGains(lighting: Lighting, suns: BakedSun[], { live = false } = {}): Gains {
+  const layers = FIRST_SUN_LAYER + suns.length;
+  const gains: Gains = { colors: new Float32Array(layers * 3), fourths: new Float32Array(layers * 3) };
+  gains.colors.set(skyCoefficients(lighting));
+  gains.colors.fill(1, GLOW_LAYER * 3, (GLOW_LAYER + 1) * 3);
+  for (const sun of lighting.suns) {
+    const index = suns.findIndex((s) => s.cueId === sun.cueId);
+    if (index < 0) continue;
+    const at = (FIRST_SUN_LAYER + index) * 3;
+    for (let c = 0; c < 3; c++) {
+      gains.colors[at + c]! += sun.illuminance[c]!;
+      if (!live || isSameSun(suns[index]!, sun)) gains.fourths[at + c]! += sun.illuminance[c]!;
+    }
+  }
+  return gains;
+}
+
+/** Which part of the light to mix. */
+export type MixPart = 'all' | 'sky' | 'glow' | 'sun direct' | 'sun bounce';
+
+/** The gains with all but one part silenced. */
+export function onlyPart({ colors, fourths }: Gains, part: MixPart): Gains {
+  const within = (layer: number) =>
+    part === 'all' ||
+    (part === 'sky' && layer < SKY_LAYERS) ||
+    (part === 'glow' && layer === GLOW_LAYER) ||
+    (part === 'sun bounce' && layer >= FIRST_SUN_LAYER);
+  return {
+    colors: colors.map((v, i) => (within(Math.floor(i / 3)) ? v : 0)),
+    fourths: part === 'all' || part === 'sun direct' ? fourths : new Float32Array(fourths.length),
+  };
+}
+
+/** The mix at one texel (y * width + x), RGB E/pi in cd/m2. */
+export function mixTexel({ width, height, layers }: MapStems, { colors, fourths }: Gains, at: number): Rgb {
+  const size = width * height;
+  const out: Rgb = [0, 0, 0];
+  for (let layer = 0; layer < colors.length / 3; layer++) {
+    const k = (layer * size + at) * LAYER;
+    for (let c = 0; c < 3; c++) out[c]! += colors[layer * 3 + c]! * layers[k + c]! + fourths[layer * 3 + c]! * layers[k + 3]!;
+  }
+  return out;
+}
+
+/**
+ * Mixes a whole lightmap.
+ *
+ * @returns 4 numbers per texel: RGB E/pi in cd/m2 (outgoing radiance = albedo x RGB), and 1 where the texel was gathered,
+ *   0 where it was filled from neighbours or lies in no chart
+ */
+export function mixMap(stems: MapStems, gains: Gains): Float32Array {
+  const size = stems.width * stems.height;
+  const out = new Float32Array(size * 4);
+  for (let i = 0; i < size; i++) {
+    out.set(mixTexel(stems, gains, i), i * 4);
+    out[i * 4 + 3] = stems.layers[i * LAYER + 3]!;
+  }
+  return out;
+}

@@ -1,0 +1,66 @@
+import type { BakeQuality, BakeSettings, Rig } from '../rig';
+import { SH_COUNT, visibleDisc } from '../sky';
+import { directionFromAngles, type Vec3 } from '../units';
+
+/**
+ * What a bake keeps, per texel. Every value is an E/pi: the radiance that a white diffuser would show there, so that
+ * outgoing radiance = albedo x texel. The parts, in the order of their layers (RGB and one more number each):
+ *
+ * - sky, nine layers: RGB cd/m2 per cd/m2 of each spherical-harmonic coefficient of the sky's radiance, all bounces in
+ *   (order and axes as `core/sky` states them); the fourth number of the first is 1 where the texel was gathered;
+ * - glow, one layer: RGB cd/m2 from the level's own emitting materials, all bounces in;
+ * - sun, one layer for each cue: RGB cd/m2 of bounced light, and in the fourth number the direct light, each per lux
+ *   of the sun on a plane facing it.
+ */
+export const SKY_LAYERS = SH_COUNT;
+export const GLOW_LAYER = SKY_LAYERS;
+export const FIRST_SUN_LAYER = SKY_LAYERS + 1;
+/** Numbers per layer. */
+export const LAYER = 4;
+
+/** A sun that a bake is traced for. */
+export interface BakedSun {
+  cueId: string;
+  azimuthDeg: number;
+  elevationDeg: number;
+  discDeg: number;
+}
+
+/** All that decides a bake besides the level itself. Equal plans over equal levels give equal stems. */
+export interface BakePlan {
+  suns: BakedSun[];
+  /** Paths from each texel. */
+  paths: number;
+  /** Rays to each sun from each texel. */
+  sunRays: number;
+  bounces: number;
+}
+
+const SAMPLES: Record<BakeQuality, { paths: number; sunRays: number }> = {
+  rough: { paths: 24, sunRays: 8 },
+  fair: { paths: 64, sunRays: 16 },
+  fine: { paths: 256, sunRays: 64 },
+};
+
+/** What a rig asks a bake to trace. Strengths, colours and the sky are no part of it: they are set when mixing. */
+export function planBake(rig: Pick<Rig, 'cues'> & { bake: Pick<BakeSettings, 'quality' | 'bounces'> }): BakePlan {
+  return {
+    suns: rig.cues.map(({ id, sun }) => ({ cueId: id, azimuthDeg: sun.azimuthDeg, elevationDeg: sun.elevationDeg, discDeg: sun.discDeg })),
+    ...SAMPLES[rig.bake.quality],
+    bounces: rig.bake.bounces,
+  };
+}
+
+export const layerCount = (plan: Pick<BakePlan, 'suns'>): number => FIRST_SUN_LAYER + plan.suns.length;
+
+/** Direction of a baked sun, or null where it has set and lights nothing. */
+export function sunDirection(sun: BakedSun): Vec3 | null {
+  return visibleDisc(sun.elevationDeg, sun.discDeg) > 0 ? directionFromAngles(sun.azimuthDeg, sun.elevationDeg) : null;
+}
+
+/** Stems of one lightmap: `layers` holds layer after layer, each LAYER numbers per texel, rows from v = 0. */
+export interface MapStems {
+  width: number;
+  height: number;
+  layers: Float32Array;
+}

@@ -1,0 +1,3 @@
+export { MAX_PIXELS, decodeImage } from './decodeImage';
+export { readExr, type FloatImage } from './readExr';
+export { writeExr } from './writeExr';

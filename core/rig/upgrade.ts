@@ -1,0 +1,39 @@
+import { Failure } from '../units';
+import { checkRig } from './schema';
+import { RIG_VERSION, type Rig } from './types';
+
+type Document = Record<string, unknown>;
+
+/**
+ * One step per version that was ever stored: `steps[n]` turns a document of version n into one of version n + 1.
+ * A stored revision is never rewritten; it is upgraded each time it is read.
+ */
+const STEPS: Readonly<Record<number, (document: Document) => Document>> = {};
+
+/**
+ * Reads a rig document of any version up to this one, upgrading it step by step and checking the outcome.
+ * Throws a `bad-input` {@link Failure} for what is no rig, for a version from the future, and for invalid values.
+ */
+export function readRig(document: unknown, steps = STEPS, target: number = RIG_VERSION): Rig {
+  if (typeof document !== 'object' || document === null || Array.isArray(document)) {
+    throw new Failure('bad-input', 'The rig is not a JSON object.', 'Write one with "basil rig new" to see its form.');
+  }
+  let current = document as Document;
+  const version = current.version;
+  if (typeof version !== 'number' || !Number.isInteger(version) || version < 1) {
+    throw new Failure('bad-input', 'The rig has no version number.', `Rigs of this Basil say "version": ${target}.`);
+  }
+  if (version > target) {
+    throw new Failure(
+      'bad-input',
+      `The rig is of version ${version}, and this Basil reads up to version ${target}.`,
+      'Update Basil, or save the rig from the older one.',
+    );
+  }
+  for (let v = version; v < target; v++) {
+    const step = steps[v];
+    if (!step) throw new Failure('bad-input', `Rigs of version ${v} can no longer be read.`, 'Write the rig anew.');
+    current = { ...step(current), version: v + 1 };
+  }
+  return checkRig(current);
+}

@@ -1,0 +1,99 @@
+import type { Rgb, Vec3 } from '../units';
+
+/** Coefficients of the order-3 basis (bands l = 0, 1, 2). */
+export const SH_COUNT = 9;
+
+const Y00 = 0.5 * Math.sqrt(1 / Math.PI);
+const Y1 = Math.sqrt(3 / (4 * Math.PI));
+const Y2_OFF = 0.5 * Math.sqrt(15 / Math.PI);
+const Y20 = 0.25 * Math.sqrt(5 / Math.PI);
+const Y22 = 0.25 * Math.sqrt(15 / Math.PI);
+
+/**
+ * Real orthonormal spherical harmonics without the Condon-Shortley phase, in the order
+ * (0,0), (1,-1), (1,0), (1,1), (2,-2), (2,-1), (2,0), (2,1), (2,2), of a unit direction in level space.
+ *
+ * The basis is the textbook one with its polar axis up. Level space is Y up with north at -Z, so
+ * (x, y, z) of the basis are (east, north, up) = (X, -Z, Y) of the level. This is the only place that says so.
+ *
+ * Writes {@link SH_COUNT} numbers into `out` from `offset`.
+ */
+export function shBasis(dx: number, dy: number, dz: number, out: Float32Array | Float64Array | number[], offset = 0): void {
+  const x = dx;
+  const y = -dz;
+  const z = dy;
+  out[offset] = Y00;
+  out[offset + 1] = Y1 * y;
+  out[offset + 2] = Y1 * z;
+  out[offset + 3] = Y1 * x;
+  out[offset + 4] = Y2_OFF * x * y;
+  out[offset + 5] = Y2_OFF * y * z;
+  out[offset + 6] = Y20 * (3 * z * z - 1);
+  out[offset + 7] = Y2_OFF * x * z;
+  out[offset + 8] = Y22 * (x * x - y * y);
+}
+
+/** RGB coefficients, {@link SH_COUNT} triples one after another, in the unit of what was projected. */
+export type ShRgb = Float32Array;
+
+/**
+ * Projects a radiance over the whole sphere on the basis, by Gauss-Legendre quadrature in elevation on each side of
+ * the horizon (where painted skies break) and by the midpoint rule around it.
+ *
+ * @param radiance value towards a unit direction, cd/m2
+ * @returns 27 coefficients
+ */
+export function projectSh(radiance: (direction: Vec3) => Rgb): ShRgb {
+  const sums = new Float64Array(SH_COUNT * 3);
+  const basis = new Float64Array(SH_COUNT);
+  const around = 64;
+  for (const { node, weight } of HALF_SPHERE_NODES) {
+    for (const up of [node, -node]) {
+      const level = Math.sqrt(1 - up * up);
+      for (let k = 0; k < around; k++) {
+        const phi = ((k + 0.5) * 2 * Math.PI) / around;
+        const d: Vec3 = [Math.cos(phi) * level, up, Math.sin(phi) * level];
+        const rgb = radiance(d);
+        shBasis(d[0], d[1], d[2], basis);
+        const solidAngle = (weight * 2 * Math.PI) / around;
+        for (let i = 0; i < SH_COUNT; i++) {
+          for (let c = 0; c < 3; c++) sums[i * 3 + c]! += basis[i]! * rgb[c]! * solidAngle;
+        }
+      }
+    }
+  }
+  return Float32Array.from(sums);
+}
+
+/** Value of a projected function towards a unit direction. */
+export function evaluateSh(sh: ShRgb, direction: Readonly<Vec3>): Rgb {
+  const basis = new Float64Array(SH_COUNT);
+  shBasis(direction[0], direction[1], direction[2], basis);
+  return [0, 1, 2].map((c) => basis.reduce((sum, b, i) => sum + b * sh[i * 3 + c]!, 0)) as Rgb;
+}
+
+/**
+ * Factors that turn radiance coefficients into E/pi, the radiance of a white diffuser facing a direction: 1, 2/3, 1/4
+ * for l = 0, 1, 2 (Ramamoorthi & Hanrahan 2001, eq. 8, divided by pi).
+ */
+export const DIFFUSE_LOBE = [1, 2 / 3, 2 / 3, 2 / 3, 1 / 4, 1 / 4, 1 / 4, 1 / 4, 1 / 4] as const;
+
+/** Coefficients of E/pi over the facing direction, from those of the radiance around, in cd/m2. */
+export function diffuseSh(radiance: ShRgb): ShRgb {
+  return radiance.map((v, i) => v * DIFFUSE_LOBE[Math.floor(i / 3)]!);
+}
+
+/** Nodes and weights of 16-point Gauss-Legendre quadrature mapped to 0..1 (Newton on the Legendre recurrence). */
+const HALF_SPHERE_NODES = Array.from({ length: 16 }, (_, i) => {
+  const n = 16;
+  let x = Math.cos((Math.PI * (i + 0.75)) / (n + 0.5));
+  let slope = 1;
+  for (let round = 0; round < 20; round++) {
+    let p = 1;
+    let before = 0;
+    for (let k = 1; k <= n; k++) [p, before] = [((2 * k - 1) * x * p - (k - 1) * before) / k, p];
+    slope = (n * (x * p - before)) / (x * x - 1);
+    x -= p / slope;
+  }
+  return { node: (x + 1) / 2, weight: 1 / ((1 - x * x) * slope * slope) };
+});

@@ -1,0 +1,1 @@
+export { buildTracer, newHit, type Cutouts, type Hit, type Tracer } from './tracer';

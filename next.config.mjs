@@ -1,0 +1,15 @@
+import { dirname } from 'node:path';
+import { fileURLToPath } from 'node:url';
+
+const root = dirname(fileURLToPath(import.meta.url));
+
+/** @type {import('next').NextConfig} */
+export default {
+  outputFileTracingRoot: root,
+  turbopack: { root },
+  serverExternalPackages: ['pg', 'kysely', 'pg-boss', 'sharp', 'pino', 'watlas'],
+  // `npm test` checks types; a start need not wait for it.
+  typescript: { ignoreBuildErrors: true },
+  poweredByHeader: false,
+  devIndicators: false,
+};

@@ -1,0 +1,122 @@
+import { createHash } from 'node:crypto';
+import { sql } from 'kysely';
+import { Failure } from '../../core/units';
+import type { Db, Tx } from './database';
+
+/** Bytes per stored chunk. */
+const CHUNK = 1 << 20;
+
+/** Columns that hold on to a blob: as long as one of them names its hash, it stays. */
+const HOLDERS = [
+  ['levels', 'source_hash'],
+  ['levels', 'prepared_hash'],
+  ['intakes', 'source_hash'],
+  ['projects', 'picture_hash'],
+  ['bake_jobs', 'result_hash'],
+  ['stems', 'hash'],
+] as const;
+
+/** Re-cuts a stream into chunks of {@link CHUNK} bytes. */
+async function* chunked(source: AsyncIterable<Uint8Array>): AsyncGenerator<Buffer> {
+  let parts: Uint8Array[] = [];
+  let length = 0;
+  for await (const part of source) {
+    let rest = part;
+    while (length + rest.length >= CHUNK) {
+      yield Buffer.concat([...parts, rest.subarray(0, CHUNK - length)]);
+      rest = rest.subarray(CHUNK - length);
+      [parts, length] = [[], 0];
+    }
+    if (rest.length > 0) {
+      parts.push(rest);
+      length += rest.length;
+    }
+  }
+  if (length > 0) yield Buffer.concat(parts);
+}
+
+/** While one transaction gives a blob its holder, no other may decide that the blob has none. */
+const lockBlobs = (tx: Tx) => sql`select pg_advisory_xact_lock(7125001)`.execute(tx);
+
+/**
+ * Stores bytes under their SHA-256, streaming; equal bytes are stored once. `hold` must, in the same transaction, make one
+ * of the columns that hold blobs name the hash.
+ *
+ * Throws a `too-large` {@link Failure} as soon as more than `limit` bytes have come, and then leaves nothing.
+ */
+export async function storeBlob<T>(db: Db, source: AsyncIterable<Uint8Array>, hold: (tx: Tx, hash: string, size: number) => Promise<T>, limit = Infinity): Promise<T> {
+  const { id } = await db.insertInto('blobs').values({ hash: null }).returning('id').executeTakeFirstOrThrow();
+  try {
+    const digest = createHash('sha256');
+    let size = 0;
+    let position = 0;
+    for await (const bytes of chunked(source)) {
+      size += bytes.length;
+      if (size > limit) throw new Failure('too-large', `The file is larger than ${Math.round(limit / 1e6)} MB.`, 'Split the level, or leave out what needs no light.');
+      digest.update(bytes);
+      await db.insertInto('blob_chunks').values({ blob_id: id, position: position++, bytes }).execute();
+    }
+    const hash = digest.digest('hex');
+    return await db.transaction().execute(async (tx) => {
+      await lockBlobs(tx);
+      const known = await tx.selectFrom('blobs').select('id').where('hash', '=', hash).executeTakeFirst();
+      if (known) await tx.deleteFrom('blobs').where('id', '=', id).execute();
+      else await tx.updateTable('blobs').set({ hash, size: String(size) }).where('id', '=', id).execute();
+      return hold(tx, hash, size);
+    });
+  } catch (error) {
+    await db.deleteFrom('blobs').where('id', '=', id).where('hash', 'is', null).execute();
+    throw error;
+  }
+}
+
+/** Bytes in memory as the stream that {@link storeBlob} takes. */
+export async function* streamOf(bytes: Uint8Array): AsyncGenerator<Uint8Array> {
+  yield bytes;
+}
+
+/** The bytes of a blob, chunk by chunk. Throws a `not-found` {@link Failure}. */
+export async function openBlob(db: Db, hash: string): Promise<{ size: number; chunks: AsyncGenerator<Uint8Array> }> {
+  const blob = await db.selectFrom('blobs').select(['id', 'size']).where('hash', '=', hash).executeTakeFirst();
+  if (!blob) throw new Failure('not-found', 'There is no such file here.', 'It may have been deleted; reload the page.');
+  async function* chunks() {
+    for (let position = 0; ; position++) {
+      const row = await db.selectFrom('blob_chunks').select('bytes').where('blob_id', '=', blob!.id).where('position', '=', position).executeTakeFirst();
+      if (!row) return;
+      yield row.bytes;
+    }
+  }
+  return { size: Number(blob.size), chunks: chunks() };
+}
+
+/** All bytes of a blob. Throws a `not-found` {@link Failure}. */
+export async function readBlob(db: Db, hash: string): Promise<Uint8Array> {
+  const { size, chunks } = await openBlob(db, hash);
+  const out = new Uint8Array(size);
+  let at = 0;
+  for await (const bytes of chunks) {
+    out.set(bytes, at);
+    at += bytes.length;
+  }
+  return out;
+}
+
+/** Deletes those of the named blobs that nothing holds any more. */
+export async function freeBlobs(db: Db, hashes: (string | null)[]): Promise<void> {
+  const candidates = [...new Set(hashes.filter((h) => h !== null))];
+  if (candidates.length === 0) return;
+  await db.transaction().execute(async (tx) => {
+    await lockBlobs(tx);
+    const held = HOLDERS.map(([table, column]) => sql`select ${sql.ref(column)} from ${sql.table(table)} where ${sql.ref(column)} is not null`);
+    await sql`delete from blobs where hash = any(${candidates}) and hash not in (${sql.join(held, sql` union `)})`.execute(tx);
+  });
+}
+
+/** Deletes what uploads that broke off have left, once they are a day old. */
+export async function freeBrokenUploads(db: Db): Promise<void> {
+  await db
+    .deleteFrom('blobs')
+    .where('hash', 'is', null)
+    .where('created_at', '<', sql<Date>`now() - interval '1 day'`)
+    .execute();
+}

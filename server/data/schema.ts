@@ -1,0 +1,126 @@
+import type { ColumnType, Generated, JSONColumnType } from 'kysely';
+import type { BakePlan, Tile } from '../../core/bake';
+import type { LevelSummary } from '../../core/level';
+import type { Rig } from '../../core/rig';
+
+type Created = ColumnType<Date, never, never>;
+
+/** A binary by its content. `hash` is null while it is being written. */
+export interface BlobTable {
+  id: Generated<string>;
+  hash: string | null;
+  size: Generated<string>;
+  created_at: Created;
+}
+
+export interface BlobChunkTable {
+  blob_id: string;
+  position: number;
+  bytes: Buffer;
+}
+
+export interface ProjectTable {
+  id: string;
+  name: string;
+  level_id: string | null;
+  picture_hash: string | null;
+  created_at: Created;
+  changed_at: ColumnType<Date, never, Date>;
+}
+
+export interface LevelTable {
+  id: string;
+  project_id: string;
+  name: string;
+  source_hash: string;
+  prepared_hash: string;
+  summary: JSONColumnType<LevelSummary>;
+  created_at: Created;
+}
+
+/** A level on its way in. */
+export interface IntakeTable {
+  id: string;
+  name: string;
+  state: 'waiting' | 'reading' | 'done' | 'failed';
+  /** The project whose level it becomes; null for a project of its own. */
+  into_project_id: string | null;
+  source_hash: string;
+  /** What went wrong, for people. */
+  error: string | null;
+  project_id: string | null;
+  created_at: Created;
+}
+
+export interface RigRevisionTable {
+  project_id: string;
+  revision: number;
+  rig: JSONColumnType<Rig>;
+  note: string;
+  created_at: Created;
+}
+
+export type BakeState = 'planning' | 'running' | 'finishing' | 'done' | 'failed' | 'cancelled';
+
+export interface BakeTable {
+  id: string;
+  project_id: string;
+  level_id: string;
+  rig_revision: number;
+  /** Level and plan in one hash: equal bakes have equal keys. */
+  key: string;
+  plan: JSONColumnType<BakePlan>;
+  state: BakeState;
+  error: string | null;
+  created_at: Created;
+  started_at: Date | null;
+  finished_at: Date | null;
+}
+
+export interface BakeJobTable {
+  bake_id: string;
+  position: number;
+  tile: JSONColumnType<Tile>;
+  result_hash: string | null;
+}
+
+export interface StemTable {
+  bake_id: string;
+  map: number;
+  width: number;
+  height: number;
+  hash: string;
+}
+
+/** Worker processes, by the last time they said that they live. */
+export interface WorkerTable {
+  id: string;
+  seen_at: ColumnType<Date, Date, Date>;
+}
+
+/** Jobs in a worker's hands, so that a dead worker's can be taken by another. */
+export interface RunningTable {
+  job_id: string;
+  queue: string;
+  worker_id: string;
+}
+
+export interface SettingTable {
+  name: string;
+  value: string;
+}
+
+export interface Database {
+  blobs: BlobTable;
+  blob_chunks: BlobChunkTable;
+  projects: ProjectTable;
+  levels: LevelTable;
+  intakes: IntakeTable;
+  rig_revisions: RigRevisionTable;
+  bakes: BakeTable;
+  bake_jobs: BakeJobTable;
+  stems: StemTable;
+  workers: WorkerTable;
+  running: RunningTable;
+  settings: SettingTable;
+}

@@ -1,0 +1,3 @@
+export * from './bakes';
+export * from './intakes';
+export * from './projects';

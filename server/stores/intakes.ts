@@ -1,0 +1,63 @@
+import { randomUUID } from 'node:crypto';
+import { Failure } from '../../core/units';
+import { freeBlobs, storeBlob, type Db } from '../data';
+
+/** Largest level that is taken in, bytes. */
+export const MAX_LEVEL_BYTES = 300_000_000;
+
+export interface IntakeView {
+  id: string;
+  name: string;
+  state: 'waiting' | 'reading' | 'done' | 'failed';
+  error: string | null;
+  projectId: string | null;
+}
+
+/** A file's name without its path and ending, fit to name a level. */
+const levelName = (file: string) => (file.split(/[\\/]/).pop() ?? '').replace(/\.(glb|gltf)$/i, '').trim().slice(0, 80) || 'Level';
+
+/** Stores a level's bytes as they stream in; the reading itself is the worker's. Throws `too-large` and `bad-input` Failures. */
+export async function receiveLevel(db: Db, fileName: string, source: AsyncIterable<Uint8Array>, into: string | null): Promise<{ id: string }> {
+  const id = randomUUID();
+  if (into && !(await db.selectFrom('projects').select('id').where('id', '=', into).executeTakeFirst())) {
+    throw new Failure('not-found', 'There is no such project to bring the level into.', 'Go back to the shelf.');
+  }
+  return storeBlob(
+    db,
+    source,
+    async (tx, hash, size) => {
+      if (size === 0) throw new Failure('bad-input', `${fileName} is empty: it has no bytes.`, 'Export the level again.');
+      await tx.insertInto('intakes').values({ id, name: levelName(fileName), state: 'waiting', into_project_id: into, source_hash: hash, error: null, project_id: null }).execute();
+      return { id };
+    },
+    MAX_LEVEL_BYTES,
+  );
+}
+
+/** Intakes at work, and those that ended in an error nobody has put away yet. */
+export async function listIntakes(db: Db): Promise<IntakeView[]> {
+  const rows = await db.selectFrom('intakes').selectAll().where('state', '!=', 'done').orderBy('created_at').execute();
+  return rows.map(({ id, name, state, error, project_id }) => ({ id, name, state, error, projectId: project_id }));
+}
+
+/** Throws a `not-found` {@link Failure}. */
+export async function readIntake(db: Db, id: string): Promise<IntakeView> {
+  const row = await db.selectFrom('intakes').selectAll().where('id', '=', id).executeTakeFirst();
+  if (!row) throw new Failure('not-found', 'There is no such intake.', 'It was cancelled or put away.');
+  return { id, name: row.name, state: row.state, error: row.error, projectId: row.project_id };
+}
+
+/** Cancels an intake, or puts a failed one away; its bytes go with it. */
+export async function dropIntake(db: Db, id: string): Promise<void> {
+  const row = await db.deleteFrom('intakes').where('id', '=', id).returning('source_hash').executeTakeFirst();
+  await freeBlobs(db, [row?.source_hash ?? null]);
+}
+
+/** Ends an intake with an error for people, and frees what it had brought. */
+export async function failIntake(db: Db, id: string, error: string): Promise<void> {
+  const row = await db.updateTable('intakes').set({ state: 'failed', error }).where('id', '=', id).returning('source_hash').executeTakeFirst();
+  if (!row) return;
+  // The bytes are let go at once: a failed intake holds on to its message only.
+  await db.updateTable('intakes').set({ source_hash: '' }).where('id', '=', id).execute();
+  await freeBlobs(db, [row.source_hash]);
+}

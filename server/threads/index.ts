@@ -1,0 +1,2 @@
+export { ThreadPool } from './pool';
+export { PICTURE } from './tasks';

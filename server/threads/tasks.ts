@@ -1,0 +1,84 @@
+import sharp from 'sharp';
+import { createScene, fromHalves, finishMap, frameAll, gatherTile, packStems, planTiles, renderPicture, toHalves, unpackStems, type BakedSun, type BakePlan, type MapStems, type Scene, type Tile, type TileStems } from '../../core/bake';
+import { prepareLevel, readLevel, readSurfaces, type LayoutOptions, type PreparedLevel, type Surfaces } from '../../core/level';
+import type { Lighting, Vantage } from '../../core/rig';
+import type { Vec3 } from '../../core/units';
+
+/** Levels that a thread keeps ready to trace. */
+const KEPT_SCENES = 2;
+
+const scenes = new Map<string, Scene>();
+
+function sceneOf(key: string): Scene {
+  const scene = scenes.get(key);
+  if (!scene) throw new Error(`Level ${key} was not loaded into this thread.`);
+  return scene;
+}
+
+/** Width and height of the pictures shown on the shelf and the rail, in pixels. */
+export const PICTURE = { width: 352, height: 220 };
+
+/**
+ * Everything heavy that runs off the main thread. Arguments and results are plain data; a task that traces names a level
+ * that `load` brought into the thread before.
+ */
+export const tasks = {
+  /** Makes the bytes of a level fit to bake. */
+  async prepare({ bytes, options }: { bytes: Uint8Array; options: LayoutOptions }): Promise<PreparedLevel> {
+    return prepareLevel(await readLevel(bytes), options);
+  },
+
+  /** Flattens a prepared level and plans the tiles of its bake. */
+  async flatten({ glb, paths }: { glb: Uint8Array; paths: number }): Promise<{ surfaces: Surfaces; tiles: Tile[]; texels: number }> {
+    const surfaces = await readSurfaces(await readLevel(glb));
+    return { surfaces, ...planTiles(surfaces, paths) };
+  },
+
+  load({ key, surfaces }: { key: string; surfaces: Surfaces }): void {
+    if (scenes.has(key)) return;
+    for (const old of [...scenes.keys()].slice(0, Math.max(0, scenes.size + 1 - KEPT_SCENES))) scenes.delete(old);
+    scenes.set(key, createScene(surfaces));
+  },
+
+  gather({ key, plan, tile }: { key: string; plan: BakePlan; tile: Tile }, progress: (share: number) => void): TileStems {
+    return gatherTile(sceneOf(key), plan, tile, progress);
+  },
+
+  /** The finished stems of one lightmap, as they were computed. */
+  finish({ key, plan, map, tiles }: FinishArgs): MapStems {
+    return finishMap(sceneOf(key).surfaces, plan, map, tiles);
+  },
+
+  /** The finished stems of one lightmap, as they are stored. */
+  finishPacked(args: FinishArgs): Uint8Array {
+    return packStems(toHalves(tasks.finish(args)));
+  },
+
+  /** A PNG of the level from a vantage (or framed whole), under a bake's packed stems where there is one. */
+  async picture({ key, lighting, vantage, stems }: { key: string; lighting: Lighting; vantage: Vantage | null; stems: { maps: Uint8Array[]; suns: BakedSun[] } | null }): Promise<Uint8Array> {
+    const scene = sceneOf(key);
+    const view = vantage ?? frameAll(...bounds(scene.surfaces.positions));
+    const baked = stems && { maps: stems.maps.map((m) => fromHalves(unpackStems(m))), suns: stems.suns };
+    const rgb = renderPicture(scene, baked, lighting, view, PICTURE.width, PICTURE.height);
+    return sharp(rgb, { raw: { ...PICTURE, channels: 3 } }).png().toBuffer();
+  },
+};
+
+interface FinishArgs {
+  key: string;
+  plan: BakePlan;
+  map: number;
+  tiles: TileStems[];
+}
+
+export type Tasks = typeof tasks;
+
+function bounds(positions: Float32Array): [Vec3, Vec3] {
+  const min: Vec3 = [Infinity, Infinity, Infinity];
+  const max: Vec3 = [-Infinity, -Infinity, -Infinity];
+  positions.forEach((v, i) => {
+    min[i % 3] = Math.min(min[i % 3]!, v);
+    max[i % 3] = Math.max(max[i % 3]!, v);
+  });
+  return [min, max];
+}
