@@ -1,1 +1,3 @@
-export default function Page() { return <p>Basil</p>; }
+export default function Page() {
+  return <p>Basil</p>;
+}

@@ -48,7 +48,9 @@ async function inspect(file: string, json: boolean): Promise<void> {
   if (json) return print({ file: basename(file), bytes: bytes.length, ...summary });
   const { lightmaps: maps } = summary;
   console.log(`${basename(file)}: ${summary.objects} objects, ${summary.triangles} triangles, ${summary.areaM2.toFixed(1)} m2`);
-  console.log(`lightmaps: ${maps.maps.map((m) => `${m.width} x ${m.height}`).join(', ')} at ${maps.texelsPerM.toFixed(2)} texels/m (${maps.origin})`);
+  console.log(
+    `lightmaps: ${maps.maps.map((m) => `${m.width} x ${m.height}`).join(', ')} at ${maps.texelsPerM.toFixed(2)} texels/m (${maps.origin})`,
+  );
   for (const { object, fault } of maps.faults) console.log(`"${object}": second UV set ${fault}; made anew`);
 }
 
@@ -64,12 +66,22 @@ async function bake(file: string, options: { rig?: string; out?: string; threads
   const bytes = await readInput(file);
   const started = performance.now();
   const manifest = await inFile(file, () =>
-    bakeToFolder(bytes, basename(file), rig, path(out), threads, (share) => process.stderr.isTTY && process.stderr.write(`\rbaking ${Math.round(share * 100)} %`)),
+    bakeToFolder(
+      bytes,
+      basename(file),
+      rig,
+      path(out),
+      threads,
+      (share) => process.stderr.isTTY && process.stderr.write(`\rbaking ${Math.round(share * 100)} %`),
+    ),
   );
   if (process.stderr.isTTY) process.stderr.write('\r');
   const seconds = (performance.now() - started) / 1000;
   if (options.json) print({ out: path(out), seconds, ...manifest });
-  else console.log(`${manifest.files.length} images and level.glb written to ${path(out)} in ${seconds.toFixed(1)} s; manifest.json says what they hold.`);
+  else
+    console.log(
+      `${manifest.files.length} images and level.glb written to ${path(out)} in ${seconds.toFixed(1)} s; manifest.json says what they hold.`,
+    );
 }
 
 function parseJson(text: string): unknown {
@@ -97,7 +109,13 @@ function readArguments(args: string[]) {
     return parseArgs({
       args,
       allowPositionals: true,
-      options: { json: { type: 'boolean' }, help: { type: 'boolean' }, rig: { type: 'string' }, out: { type: 'string' }, threads: { type: 'string' } },
+      options: {
+        json: { type: 'boolean' },
+        help: { type: 'boolean' },
+        rig: { type: 'string' },
+        out: { type: 'string' },
+        threads: { type: 'string' },
+      },
     });
   } catch (cause) {
     throw new Failure('bad-input', `${(cause as Error).message}.`, 'Run "basil help" for the options there are.');

@@ -31,7 +31,10 @@ const RUN_FILE = join(options.data, 'run.json');
 
 const isOurs = (pid) => {
   try {
-    return readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes(ROOT) || readFileSync(`/proc/${pid}/environ`, 'utf8').includes(`BASIL_DATA=${options.data}\0`);
+    return (
+      readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes(ROOT) ||
+      readFileSync(`/proc/${pid}/environ`, 'utf8').includes(`BASIL_DATA=${options.data}\0`)
+    );
   } catch {
     return false;
   }
@@ -61,7 +64,8 @@ let postgres = null;
 let ending = false;
 let address = null;
 
-const remember = () => writeFileSync(RUN_FILE, JSON.stringify({ supervisor: process.pid, address, children: [...children.values()].map((c) => c.pid) }));
+const remember = () =>
+  writeFileSync(RUN_FILE, JSON.stringify({ supervisor: process.pid, address, children: [...children.values()].map((c) => c.pid) }));
 
 /** Starts a child that is started again when it dies, after a moment that grows with each death in a row. */
 function keep(name, args, env) {
@@ -69,7 +73,11 @@ function keep(name, args, env) {
   let deaths = 0;
   const begin = () => {
     started = Date.now();
-    const child = spawn(process.execPath, args, { cwd: ROOT, stdio: ['ignore', 'ignore', 'inherit'], env: { ...process.env, ...env, BASIL_DATA: options.data, BASIL_SUPERVISED: '1' } });
+    const child = spawn(process.execPath, args, {
+      cwd: ROOT,
+      stdio: ['ignore', 'ignore', 'inherit'],
+      env: { ...process.env, ...env, BASIL_DATA: options.data, BASIL_SUPERVISED: '1' },
+    });
     children.set(name, child);
     remember();
     child.on('exit', (code, signal) => {
@@ -87,7 +95,9 @@ async function end(code) {
   if (ending) return;
   ending = true;
   console.log('\nStopping ...');
-  const gone = [...children.values()].map((child) => new Promise((done) => (child.exitCode !== null || child.signalCode !== null ? done() : child.once('exit', done))));
+  const gone = [...children.values()].map(
+    (child) => new Promise((done) => (child.exitCode !== null || child.signalCode !== null ? done() : child.once('exit', done))),
+  );
   for (const child of children.values()) child.kill('SIGTERM');
   const late = setTimeout(() => [...children.values()].forEach((child) => child.kill('SIGKILL')), 6000);
   await Promise.all(gone);

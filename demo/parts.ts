@@ -1,4 +1,4 @@
-import { BufferGeometry, IcosahedronGeometry, Vector3 } from 'three';
+import { type BufferGeometry, IcosahedronGeometry, Vector3 } from 'three';
 import type { FinishName } from './materials';
 import { fractal, randomStream } from './random';
 import { along, box, post, sheet, turned, wall, type Opening } from './shapes';
@@ -46,62 +46,161 @@ export function arcadedRange(parts: Parts, { name, x, z, headingDeg, length, dep
   const place = (shape: BufferGeometry) => along(shape, x, 0, z, headingDeg);
   const storey = 4.2;
   const gallery = 2.7;
-  const add = (part: string, finish: FinishName, shapes: BufferGeometry[], density?: number) => parts.add(`${name} ${part}`, finish, shapes.map(place), density);
+  const add = (part: string, finish: FinishName, shapes: BufferGeometry[], density?: number) =>
+    parts.add(`${name} ${part}`, finish, shapes.map(place), density);
 
-  add('arcade', 'sandstone', [wall(length, storey, 0.6, arcade(bays, length, 2.7, 0, 2.0)), wall(length, 3.9, 0.55, arcade(bays, length, 2.4, 0.95, 2.1)).translate(0, storey, 0)]);
+  add('arcade', 'sandstone', [
+    wall(length, storey, 0.6, arcade(bays, length, 2.7, 0, 2.0)),
+    wall(length, 3.9, 0.55, arcade(bays, length, 2.4, 0.95, 2.1)).translate(0, storey, 0),
+  ]);
   const pitch = length / bays;
   const piers = Array.from({ length: bays + 1 }, (_, i) => Math.min(length - 0.4, Math.max(0.4, i * pitch)));
-  add('pier footings', 'dressed stone', piers.map((at) => box(at - 0.75, 0, -0.1, at + 0.75, 0.34, 0.7)));
-  add('string courses', 'dressed stone', [box(-0.05, storey - 0.22, -0.16, length + 0.05, storey + 0.04, 0.1), box(-0.05, storey * 2 - 0.25, -0.2, length + 0.05, storey * 2 - 0.02, 0.1)]);
-  add('sills', 'dressed stone', arcade(bays, length, 2.4, 0, 0).map((o) => box(o.centre - 1.32, storey + 0.86, -0.12, o.centre + 1.32, storey + 0.98, 0.67)));
+  add(
+    'pier footings',
+    'dressed stone',
+    piers.map((at) => box(at - 0.75, 0, -0.1, at + 0.75, 0.34, 0.7)),
+  );
+  add('string courses', 'dressed stone', [
+    box(-0.05, storey - 0.22, -0.16, length + 0.05, storey + 0.04, 0.1),
+    box(-0.05, storey * 2 - 0.25, -0.2, length + 0.05, storey * 2 - 0.02, 0.1),
+  ]);
+  add(
+    'sills',
+    'dressed stone',
+    arcade(bays, length, 2.4, 0, 0).map((o) => box(o.centre - 1.32, storey + 0.86, -0.12, o.centre + 1.32, storey + 0.98, 0.67)),
+  );
   add('tile band', 'glazed tile', [box(0.2, storey * 2 - 0.62, -0.025, length - 0.2, storey * 2 - 0.34, 0.02)]);
   add('floors', 'flagstones', [box(0, -0.3, 0, length, 0.12, depth), box(0, storey - 0.14, 0.3, length, storey + 0.02, depth)]);
   const doors = arcade(bays, length, 1.15, 0, 1.75);
   add('cell walls', 'lime plaster', [
     wall(length, storey - 0.14, 0.35, doors).translate(0, 0.12, gallery),
     wall(length, 3.7, 0.35, doors).translate(0, storey + 0.02, gallery),
-    ...Array.from({ length: bays - 1 }, (_, i) => box((i + 1) * pitch - 0.15, 0.1, gallery + 0.3, (i + 1) * pitch + 0.15, storey * 2 - 0.4, depth - 0.4)),
+    ...Array.from({ length: bays - 1 }, (_, i) =>
+      box((i + 1) * pitch - 0.15, 0.1, gallery + 0.3, (i + 1) * pitch + 0.15, storey * 2 - 0.4, depth - 0.4),
+    ),
   ]);
   add('outer wall', 'ochre plaster', [box(-0.1, -0.5, depth - 0.7, length + 0.1, storey * 2 + 0.75, depth)], 0.4);
   add('roof', 'lime plaster', [box(0, storey * 2 - 0.3, 0.2, length, storey * 2, depth - 0.3)], 0.4);
   add('parapet', 'sandstone', [box(0, storey * 2 - 0.02, 0, length, storey * 2 + 0.55, 0.35)]);
-  const beams = (y: number) => Array.from({ length: Math.round(length / 0.95) }, (_, i) => box((i + 0.5) * 0.95 - 0.08, y - 0.2, 0.5, (i + 0.5) * 0.95 + 0.08, y, gallery + 0.1));
+  const beams = (y: number) =>
+    Array.from({ length: Math.round(length / 0.95) }, (_, i) =>
+      box((i + 0.5) * 0.95 - 0.08, y - 0.2, 0.5, (i + 0.5) * 0.95 + 0.08, y, gallery + 0.1),
+    );
   add('beams', 'cedar', [...beams(storey - 0.14), ...beams(storey * 2 - 0.3)], 0.75);
 }
 
 /** A sloping awning on two posts, sagging between its edges. The high edge lies at z = 0, the low one towards -Z. */
-export function awning(parts: Parts, name: string, cloth: FinishName, x: number, z: number, width: number, reach: number, high: number, low: number): void {
-  const sagging = (s: number, t: number) => new Vector3(x + s * width, high + (low - high) * t - 0.22 * Math.sin(Math.PI * t) * (0.7 + 0.3 * Math.sin(Math.PI * s)) - 0.06 * Math.sin(Math.PI * 4 * s) * t, z - t * reach);
-  const flap = (s: number, t: number) => new Vector3(x + s * width, low - t * 0.34 - 0.06 * Math.sin(Math.PI * 4 * s), z - reach - 0.015 - 0.05 * t * Math.sin(Math.PI * 6 * s));
+export function awning(
+  parts: Parts,
+  name: string,
+  cloth: FinishName,
+  x: number,
+  z: number,
+  width: number,
+  reach: number,
+  high: number,
+  low: number,
+): void {
+  const sagging = (s: number, t: number) =>
+    new Vector3(
+      x + s * width,
+      high + (low - high) * t - 0.22 * Math.sin(Math.PI * t) * (0.7 + 0.3 * Math.sin(Math.PI * s)) - 0.06 * Math.sin(Math.PI * 4 * s) * t,
+      z - t * reach,
+    );
+  const flap = (s: number, t: number) =>
+    new Vector3(x + s * width, low - t * 0.34 - 0.06 * Math.sin(Math.PI * 4 * s), z - reach - 0.015 - 0.05 * t * Math.sin(Math.PI * 6 * s));
   parts.add(`${name} cloth`, cloth, [sheet(18, 12, 0.03, sagging), sheet(18, 3, 0.02, flap)], 1.5);
-  parts.add(`${name} posts`, 'old cedar', [post(0.06, low + 0.05).translate(x + 0.08, 0, z - reach + 0.05), post(0.06, low + 0.05).translate(x + width - 0.08, 0, z - reach + 0.05)], 1);
+  parts.add(
+    `${name} posts`,
+    'old cedar',
+    [
+      post(0.06, low + 0.05).translate(x + 0.08, 0, z - reach + 0.05),
+      post(0.06, low + 0.05).translate(x + width - 0.08, 0, z - reach + 0.05),
+    ],
+    1,
+  );
 }
 
 /** A cloth stretched over four posts. */
-export function canopy(parts: Parts, name: string, cloth: FinishName, x: number, z: number, width: number, depth: number, height: number): void {
+export function canopy(
+  parts: Parts,
+  name: string,
+  cloth: FinishName,
+  x: number,
+  z: number,
+  width: number,
+  depth: number,
+  height: number,
+): void {
   parts.add(
     `${name} cloth`,
     cloth,
-    [sheet(20, 16, 0.03, (s, t) => new Vector3(x + s * width, height - 0.5 * Math.sin(Math.PI * s) * Math.sin(Math.PI * t) + 0.25 * (s - 0.5) + 0.04 * Math.sin(9 * s + 5 * t), z + t * depth))],
+    [
+      sheet(
+        20,
+        16,
+        0.03,
+        (s, t) =>
+          new Vector3(
+            x + s * width,
+            height - 0.5 * Math.sin(Math.PI * s) * Math.sin(Math.PI * t) + 0.25 * (s - 0.5) + 0.04 * Math.sin(9 * s + 5 * t),
+            z + t * depth,
+          ),
+      ),
+    ],
     1.5,
   );
-  const corners: [number, number][] = [[0, 0], [1, 0], [0, 1], [1, 1]];
-  parts.add(`${name} posts`, 'old cedar', corners.map(([s, t]) => post(0.07, height + 0.25 * (s - 0.5) + 0.08).translate(x + s * width, 0, z + t * depth)), 1);
+  const corners: [number, number][] = [
+    [0, 0],
+    [1, 0],
+    [0, 1],
+    [1, 1],
+  ];
+  parts.add(
+    `${name} posts`,
+    'old cedar',
+    corners.map(([s, t]) => post(0.07, height + 0.25 * (s - 0.5) + 0.08).translate(x + s * width, 0, z + t * depth)),
+    1,
+  );
 }
 
-const JAR: [number, number][] = [[0.001, 0.02], [0.16, 0.02], [0.3, 0.3], [0.34, 0.52], [0.28, 0.74], [0.15, 0.86], [0.19, 0.94], [0.15, 0.93], [0.11, 0.84], [0.2, 0.7], [0.001, 0.3]];
+const JAR: [number, number][] = [
+  [0.001, 0.02],
+  [0.16, 0.02],
+  [0.3, 0.3],
+  [0.34, 0.52],
+  [0.28, 0.74],
+  [0.15, 0.86],
+  [0.19, 0.94],
+  [0.15, 0.93],
+  [0.11, 0.84],
+  [0.2, 0.7],
+  [0.001, 0.3],
+];
 
 export function jars(parts: Parts, name: string, places: [x: number, y: number, z: number, size: number][]): void {
-  parts.add(name, 'clay', places.map(([x, y, z, size]) => turned(JAR, 12).scale(size, size, size).translate(x, y, z)), 1);
+  parts.add(
+    name,
+    'clay',
+    places.map(([x, y, z, size]) => turned(JAR, 12).scale(size, size, size).translate(x, y, z)),
+    1,
+  );
 }
 
 export function crates(parts: Parts, name: string, places: [x: number, y: number, z: number, size: number, turnDeg: number][]): void {
   const one = (size: number) => [
     box(-size / 2, 0, -size / 2, size / 2, size * 0.9, size / 2),
     box(-size / 2 - 0.02, size * 0.86, -size / 2 - 0.02, size / 2 + 0.02, size * 0.96, size / 2 + 0.02),
-    ...[-1, 1].flatMap((a) => [-1, 1].map((b) => box((a * size) / 2 - 0.04, 0, (b * size) / 2 - 0.04, (a * size) / 2 + 0.04, size * 0.9, (b * size) / 2 + 0.04))),
+    ...[-1, 1].flatMap((a) =>
+      [-1, 1].map((b) => box((a * size) / 2 - 0.04, 0, (b * size) / 2 - 0.04, (a * size) / 2 + 0.04, size * 0.9, (b * size) / 2 + 0.04)),
+    ),
   ];
-  parts.add(name, 'old cedar', places.flatMap(([x, y, z, size, turn]) => one(size).map((shape) => along(shape, x, y, z, turn))), 1);
+  parts.add(
+    name,
+    'old cedar',
+    places.flatMap(([x, y, z, size, turn]) => one(size).map((shape) => along(shape, x, y, z, turn))),
+    1,
+  );
 }
 
 /** A tamarisk: leaning stems and feathery clumps of foliage. */
@@ -113,12 +212,19 @@ export function tamarisk(parts: Parts, name: string, x: number, y: number, z: nu
     const heading = (s / 4 + next() * 0.2) * Math.PI * 2;
     const lean = 0.16 + next() * 0.22;
     const reach = height * (0.55 + next() * 0.2);
-    stems.push(post(0.09 + next() * 0.05, reach, 7).rotateZ(-lean).rotateY(heading).translate(x, y - 0.1, z));
+    stems.push(
+      post(0.09 + next() * 0.05, reach, 7)
+        .rotateZ(-lean)
+        .rotateY(heading)
+        .translate(x, y - 0.1, z),
+    );
     const tip = new Vector3(Math.sin(lean) * reach, Math.cos(lean) * reach, 0).applyAxisAngle(new Vector3(0, 1, 0), heading);
     for (let c = 0; c < 9; c++) {
       const spread = height * 0.27;
       const offset = new Vector3((next() - 0.5) * 2 * spread, (next() - 0.55) * 1.5 * spread, (next() - 0.5) * 2 * spread);
-      clumps.push(clump(next, height * (0.055 + next() * 0.055)).translate(x + tip.x + offset.x, y + tip.y + offset.y, z + tip.z + offset.z));
+      clumps.push(
+        clump(next, height * (0.055 + next() * 0.055)).translate(x + tip.x + offset.x, y + tip.y + offset.y, z + tip.z + offset.z),
+      );
     }
   }
   parts.add(`${name} stems`, 'bark', stems, 1);

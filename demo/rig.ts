@@ -5,7 +5,13 @@ export function haltRig(): Rig {
   return structuredClone({
     version: RIG_VERSION,
     cues: [
-      { ...NOON_CUE, id: 'white-noon', name: 'White noon', sun: { ...NOON_CUE.sun, azimuthDeg: 192, elevationDeg: 58, illuminanceLux: 102000 }, exposureEv100: 14 },
+      {
+        ...NOON_CUE,
+        id: 'white-noon',
+        name: 'White noon',
+        sun: { ...NOON_CUE.sun, azimuthDeg: 192, elevationDeg: 58, illuminanceLux: 102000 },
+        exposureEv100: 14,
+      },
       { ...LATE_CUE, id: 'long-shadows', name: 'Long shadows', hour: 17 + 50 / 60, exposureEv100: 12 },
     ],
     bake: { texelsPerM: 4, maxMapSize: 1024, quality: 'fair', bounces: 64 },

@@ -1,4 +1,16 @@
-import { BoxGeometry, BufferGeometry, CylinderGeometry, ExtrudeGeometry, Float32BufferAttribute, LatheGeometry, Matrix4, Path, Shape, Vector2, Vector3 } from 'three';
+import {
+  BoxGeometry,
+  BufferGeometry,
+  CylinderGeometry,
+  ExtrudeGeometry,
+  Float32BufferAttribute,
+  LatheGeometry,
+  Matrix4,
+  Path,
+  Shape,
+  Vector2,
+  type Vector3,
+} from 'three';
 
 /** A box between two corners, metres. */
 export function box(x0: number, y0: number, z0: number, x1: number, y1: number, z1: number): BufferGeometry {
@@ -119,7 +131,15 @@ export function sheet(columns: number, rows: number, thickness: number, at: (s: 
 }
 
 /** Ground over a rectangle: a grid whose heights come from `height(x, z)`; cells where `keep` says no are left out. */
-export function ground(x0: number, z0: number, x1: number, z1: number, step: number, height: (x: number, z: number) => number, keep: (x: number, z: number) => boolean = () => true): BufferGeometry {
+export function ground(
+  x0: number,
+  z0: number,
+  x1: number,
+  z1: number,
+  step: number,
+  height: (x: number, z: number) => number,
+  keep: (x: number, z: number) => boolean = () => true,
+): BufferGeometry {
   const columns = Math.round((x1 - x0) / step);
   const rows = Math.round((z1 - z0) / step);
   const positions: number[] = [];

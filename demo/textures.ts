@@ -8,7 +8,8 @@ const shade = ([r, g, b]: Pixel, by: number): Pixel => [r * by, g * by, b * by];
 async function paint(size: number, pixel: (x: number, y: number) => Pixel): Promise<Uint8Array> {
   const data = new Uint8Array(size * size * 3);
   for (let y = 0; y < size; y++) {
-    for (let x = 0; x < size; x++) pixel(x, y).forEach((v, c) => (data[(y * size + x) * 3 + c] = Math.max(0, Math.min(255, Math.round(v)))));
+    for (let x = 0; x < size; x++)
+      pixel(x, y).forEach((v, c) => (data[(y * size + x) * 3 + c] = Math.max(0, Math.min(255, Math.round(v)))));
   }
   return sharp(data, { raw: { width: size, height: size, channels: 3 } })
     .jpeg({ quality: 86, chromaSubsampling: '4:4:4' })

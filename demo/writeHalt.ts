@@ -40,7 +40,14 @@ export async function writeHalt(): Promise<Uint8Array> {
   const buffer = document.createBuffer();
   const scene = document.createScene('Tamarisk Halt');
   const textures = new Map<string, Texture>();
-  for (const [name, make] of Object.entries(TEXTURES)) textures.set(name, document.createTexture(name).setMimeType('image/jpeg').setImage(await make()));
+  for (const [name, make] of Object.entries(TEXTURES))
+    textures.set(
+      name,
+      document
+        .createTexture(name)
+        .setMimeType('image/jpeg')
+        .setImage(await make()),
+    );
   const materials = new Map<FinishName, Material>();
   const materialOf = (name: FinishName) => {
     const finish: Finish = FINISHES[name];
@@ -57,7 +64,8 @@ export async function writeHalt(): Promise<Uint8Array> {
   };
   for (const { name, finish, shapes, density } of tamariskHalt().list) {
     const { positions, normals, uv } = flatten(shapes, FINISHES[finish].tileM);
-    const accessor = (type: 'VEC2' | 'VEC3', array: Float32Array) => document.createAccessor().setType(type).setArray(array).setBuffer(buffer);
+    const accessor = (type: 'VEC2' | 'VEC3', array: Float32Array) =>
+      document.createAccessor().setType(type).setArray(array).setBuffer(buffer);
     const primitive = document
       .createPrimitive()
       .setMaterial(materialOf(finish))
@@ -70,6 +78,9 @@ export async function writeHalt(): Promise<Uint8Array> {
   }
   await MeshoptEncoder.ready;
   await document.transform(weld(), dedup(), reorder({ encoder: MeshoptEncoder }));
-  document.createExtension(EXTMeshoptCompression).setRequired(true).setEncoderOptions({ method: EXTMeshoptCompression.EncoderMethod.QUANTIZE });
+  document
+    .createExtension(EXTMeshoptCompression)
+    .setRequired(true)
+    .setEncoderOptions({ method: EXTMeshoptCompression.EncoderMethod.QUANTIZE });
   return (await levelIo()).writeBinary(document);
 }

@@ -28,7 +28,11 @@ const NOTES = [
   'A cue = sum over k of sky coefficient k of the cue x stem sky-k, + glow + sun illuminance of the cue x (sun direct + sun bounce).',
 ];
 
-const safe = (name: string) => name.toLowerCase().replace(/[^a-z0-9]+/g, '-').replace(/^-|-$/g, '') || 'cue';
+const safe = (name: string) =>
+  name
+    .toLowerCase()
+    .replace(/[^a-z0-9]+/g, '-')
+    .replace(/^-|-$/g, '') || 'cue';
 
 /** One layer as RGBA: its colour, or its fourth number as grey; A is the gathered flag. */
 function layerImage({ width, height, layers }: MapStems, layer: number, fourth: boolean): Float32Array {
@@ -48,7 +52,14 @@ function layerImage({ width, height, layers }: MapStems, layer: number, fourth: 
  *
  * @param progress told the share done, 0..1
  */
-export async function bakeToFolder(bytes: Uint8Array, name: string, rig: Rig, folder: string, threads?: number, progress?: (share: number) => void): Promise<BakeManifest> {
+export async function bakeToFolder(
+  bytes: Uint8Array,
+  name: string,
+  rig: Rig,
+  folder: string,
+  threads?: number,
+  progress?: (share: number) => void,
+): Promise<BakeManifest> {
   const pool = new ThreadPool(threads);
   try {
     const { glb, summary } = await pool.run('prepare', { bytes, options: rig.bake });
@@ -68,7 +79,16 @@ export async function bakeToFolder(bytes: Uint8Array, name: string, rig: Rig, fo
     );
     await mkdir(folder, { recursive: true });
     await writeFile(join(folder, 'level.glb'), glb);
-    const manifest: BakeManifest = { format: 'basil-bake', version: 1, level: name, summary, plan, maps: surfaces.maps, files: [], notes: NOTES };
+    const manifest: BakeManifest = {
+      format: 'basil-bake',
+      version: 1,
+      level: name,
+      summary,
+      plan,
+      maps: surfaces.maps,
+      files: [],
+      notes: NOTES,
+    };
     for (const [map, stems] of maps.entries()) await writeMap(stems, map, maps.length, rig, plan.suns, folder, manifest);
     await writeFile(join(folder, 'manifest.json'), JSON.stringify(manifest, null, 2) + '\n');
     return manifest;
@@ -77,7 +97,15 @@ export async function bakeToFolder(bytes: Uint8Array, name: string, rig: Rig, fo
   }
 }
 
-async function writeMap(stems: MapStems, map: number, count: number, rig: Rig, suns: ReturnType<typeof planBake>['suns'], folder: string, manifest: BakeManifest): Promise<void> {
+async function writeMap(
+  stems: MapStems,
+  map: number,
+  count: number,
+  rig: Rig,
+  suns: ReturnType<typeof planBake>['suns'],
+  folder: string,
+  manifest: BakeManifest,
+): Promise<void> {
   const suffix = count > 1 ? `.${map}` : '';
   const write = async (file: string, rgba: Float32Array, about: Omit<BakeManifest['files'][number], 'file' | 'map'>) => {
     await writeFile(join(folder, file), await writeExr(rgba, stems.width, stems.height));
@@ -85,15 +113,39 @@ async function writeMap(stems: MapStems, map: number, count: number, rig: Rig, s
   };
   for (const cue of rig.cues) {
     const gains = mixGains(resolveCue(cue), suns);
-    await write(`cue-${safe(cue.name)}${suffix}.exr`, mixMap(stems, gains), { cue: cue.name, holds: 'the light of the cue', unit: 'cd/m2', formula: 'E/pi, all stems mixed' });
+    await write(`cue-${safe(cue.name)}${suffix}.exr`, mixMap(stems, gains), {
+      cue: cue.name,
+      holds: 'the light of the cue',
+      unit: 'cd/m2',
+      formula: 'E/pi, all stems mixed',
+    });
   }
   for (let k = 0; k < SKY_LAYERS; k++) {
-    await write(`stem-sky-${k}${suffix}.exr`, layerImage(stems, k, false), { holds: 'sky, all bounces', unit: 'cd/m2 per cd/m2', coefficient: k, formula: `E/pi per unit of spherical-harmonic coefficient ${k} of the sky's radiance` });
+    await write(`stem-sky-${k}${suffix}.exr`, layerImage(stems, k, false), {
+      holds: 'sky, all bounces',
+      unit: 'cd/m2 per cd/m2',
+      coefficient: k,
+      formula: `E/pi per unit of spherical-harmonic coefficient ${k} of the sky's radiance`,
+    });
   }
-  await write(`stem-glow${suffix}.exr`, layerImage(stems, GLOW_LAYER, false), { holds: "the level's own emission, all bounces", unit: 'cd/m2', formula: 'E/pi' });
+  await write(`stem-glow${suffix}.exr`, layerImage(stems, GLOW_LAYER, false), {
+    holds: "the level's own emission, all bounces",
+    unit: 'cd/m2',
+    formula: 'E/pi',
+  });
   for (const [s, { cueId }] of suns.entries()) {
     const cue = rig.cues.find((c) => c.id === cueId)!.name;
-    await write(`stem-sun-direct-${safe(cue)}${suffix}.exr`, layerImage(stems, FIRST_SUN_LAYER + s, true), { cue, holds: 'direct sun', unit: 'cd/m2 per lux', formula: "E/pi per lux of the cue's sun on a plane facing it" });
-    await write(`stem-sun-bounce-${safe(cue)}${suffix}.exr`, layerImage(stems, FIRST_SUN_LAYER + s, false), { cue, holds: 'bounced sun', unit: 'cd/m2 per lux', formula: "E/pi per lux of the cue's sun on a plane facing it" });
+    await write(`stem-sun-direct-${safe(cue)}${suffix}.exr`, layerImage(stems, FIRST_SUN_LAYER + s, true), {
+      cue,
+      holds: 'direct sun',
+      unit: 'cd/m2 per lux',
+      formula: "E/pi per lux of the cue's sun on a plane facing it",
+    });
+    await write(`stem-sun-bounce-${safe(cue)}${suffix}.exr`, layerImage(stems, FIRST_SUN_LAYER + s, false), {
+      cue,
+      holds: 'bounced sun',
+      unit: 'cd/m2 per lux',
+      formula: "E/pi per lux of the cue's sun on a plane facing it",
+    });
   }
 }

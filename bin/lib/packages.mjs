@@ -14,7 +14,9 @@ const npm = (args) => spawnSync('npm', args, { cwd: ROOT, stdio: ['ignore', 2, 2
 
 /** Makes node_modules answer to package-lock.json; does nothing when it does already. Talks on stderr. */
 export function ensurePackages() {
-  const lock = createHash('sha256').update(readFileSync(join(ROOT, 'package-lock.json'))).digest('hex');
+  const lock = createHash('sha256')
+    .update(readFileSync(join(ROOT, 'package-lock.json')))
+    .digest('hex');
   if (existsSync(STAMP) && readFileSync(STAMP, 'utf8') === lock) return;
   console.error('Installing packages (about a minute and a half on a first start) ...');
   const flags = ['--no-fund', '--no-audit', '--include=dev', '--include=optional', '--loglevel=error'];

@@ -18,7 +18,13 @@ export async function prepareDatabase(address: string, demo: string | null): Pro
       await writeFile(demo, await writeHalt());
     }
     const { id } = await receiveLevel(db, 'Tamarisk Halt.glb', createReadStream(demo), null);
-    await db.insertInto('settings').values([{ name: rigSetting(id), value: JSON.stringify(haltRig()) }, { name: 'demo', value: id }]).execute();
+    await db
+      .insertInto('settings')
+      .values([
+        { name: rigSetting(id), value: JSON.stringify(haltRig()) },
+        { name: 'demo', value: id },
+      ])
+      .execute();
     const boss = await openQueue(address);
     await send(boss, 'intake', { intakeId: id });
     await boss.stop({ graceful: false });

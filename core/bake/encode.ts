@@ -69,9 +69,15 @@ export function unpackStems(packed: Uint8Array): HalfStems {
 /** Reads the bytes of {@link packStems} once the gzip layer is off, as a browser hands them over. */
 export function readStems(bytes: Uint8Array): HalfStems {
   const aligned = bytes.byteOffset % 4 === 0 ? bytes : new Uint8Array(bytes);
-  const [magic, width, height, count] = new Uint32Array(aligned.buffer, aligned.byteOffset, 4) as unknown as [number, number, number, number];
+  const [magic, width, height, count] = new Uint32Array(aligned.buffer, aligned.byteOffset, 4) as unknown as [
+    number,
+    number,
+    number,
+    number,
+  ];
   const length = width * height * LAYER * count;
-  if (magic !== MAGIC || aligned.length !== HEADER + count * 4 + length * 2) throw new Failure('fault', 'Stored stems are damaged.', 'Bake again.');
+  if (magic !== MAGIC || aligned.length !== HEADER + count * 4 + length * 2)
+    throw new Failure('fault', 'Stored stems are damaged.', 'Bake again.');
   const scales = new Float32Array(aligned.buffer, aligned.byteOffset + HEADER, count).slice();
   const halves = new Uint16Array(length);
   const body = HEADER + count * 4;

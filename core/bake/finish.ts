@@ -111,7 +111,8 @@ function filterGroup(
 ): void {
   const size = width * height;
   const first = own[0]! * size * LAYER;
-  const guideOf = (i: number) => 0.2126 * layers[first + i * LAYER]! + 0.7152 * layers[first + i * LAYER + 1]! + 0.0722 * layers[first + i * LAYER + 2]!;
+  const guideOf = (i: number) =>
+    0.2126 * layers[first + i * LAYER]! + 0.7152 * layers[first + i * LAYER + 1]! + 0.0722 * layers[first + i * LAYER + 2]!;
   // The sky's first coefficient is the radiance of a uniform sky times Y00; its noise was measured without that factor.
   const toGuide = slot === 0 ? 0.282095 : 1;
   const source = own.map((layer) => layers.slice(layer * size * LAYER, (layer + 1) * size * LAYER));

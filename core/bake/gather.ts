@@ -78,7 +78,12 @@ interface SurfacePoint {
   v: number;
 }
 
-type Gatherer = (pointOf: (sample: number, out: SurfacePoint) => void, seed: number, values: Float32Array, variance: Float32Array) => number;
+type Gatherer = (
+  pointOf: (sample: number, out: SurfacePoint) => void,
+  seed: number,
+  values: Float32Array,
+  variance: Float32Array,
+) => number;
 
 /** Makes the function that gathers one texel; its scratch space is made once and used again for every texel. */
 function createGatherer(scene: Scene, plan: BakePlan): Gatherer {

@@ -28,7 +28,14 @@ export function frameAll(min: Readonly<Vec3>, max: Readonly<Vec3>): Vantage {
  *
  * @returns width x height x 3 sRGB bytes, top row first
  */
-export function renderPicture(scene: Scene, baked: BakedLevel | null, lighting: Lighting, vantage: Vantage, width: number, height: number): Uint8Array {
+export function renderPicture(
+  scene: Scene,
+  baked: BakedLevel | null,
+  lighting: Lighting,
+  vantage: Vantage,
+  width: number,
+  height: number,
+): Uint8Array {
   const gains = baked ? mixGains(lighting, baked.suns) : null;
   const unshadowed = diffuseSh(skyCoefficients(lighting));
   const hit = newHit();

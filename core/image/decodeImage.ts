@@ -10,9 +10,15 @@ export const MAX_PIXELS = 16384 * 16384;
  */
 export async function decodeImage(bytes: Uint8Array, what: string): Promise<{ width: number; height: number; data: Uint8Array }> {
   try {
-    const { data, info } = await sharp(bytes, { limitInputPixels: MAX_PIXELS }).toColourspace('srgb').ensureAlpha().raw().toBuffer({ resolveWithObject: true });
+    const { data, info } = await sharp(bytes, { limitInputPixels: MAX_PIXELS })
+      .toColourspace('srgb')
+      .ensureAlpha()
+      .raw()
+      .toBuffer({ resolveWithObject: true });
     return { width: info.width, height: info.height, data: new Uint8Array(data.buffer, data.byteOffset, data.byteLength) };
   } catch (cause) {
-    throw new Failure('bad-input', `The image of ${what} could not be read: ${(cause as Error).message}.`, 'Export it as PNG or JPEG.', { cause });
+    throw new Failure('bad-input', `The image of ${what} could not be read: ${(cause as Error).message}.`, 'Export it as PNG or JPEG.', {
+      cause,
+    });
   }
 }

@@ -14,11 +14,17 @@ export function readExr(bytes: Uint8Array): FloatImage {
   try {
     const loader = new EXRLoader();
     loader.setDataType(FloatType);
-    const { width, height, data } = loader.parse(new Uint8Array(bytes).buffer) as unknown as { width: number; height: number; data: Float32Array };
+    const { width, height, data } = loader.parse(new Uint8Array(bytes).buffer) as unknown as {
+      width: number;
+      height: number;
+      data: Float32Array;
+    };
     const rgba = new Float32Array(data.length);
     for (let y = 0; y < height; y++) rgba.set(data.subarray(y * width * 4, (y + 1) * width * 4), (height - 1 - y) * width * 4);
     return { width, height, rgba };
   } catch (cause) {
-    throw new Failure('bad-input', `The OpenEXR image could not be read: ${(cause as Error).message ?? cause}.`, 'Write it again.', { cause });
+    throw new Failure('bad-input', `The OpenEXR image could not be read: ${(cause as Error).message ?? cause}.`, 'Write it again.', {
+      cause,
+    });
   }
 }

@@ -1,4 +1,4 @@
-import { Document, type Material, type Node, type Primitive, type vec2 } from '@gltf-transform/core';
+import { type Document, type Material, type Node, type Primitive, type vec2 } from '@gltf-transform/core';
 import { convertPrimitiveToTriangles, uninstance } from '@gltf-transform/functions';
 import { Failure } from '../units';
 
@@ -92,11 +92,16 @@ function readInstance(node: Node, primitive: Primitive, name: string): Instance 
   const indices = primitive.getIndices()?.getArray();
   const ownIndices = indices ? Uint32Array.from(indices) : Uint32Array.from({ length: count - (count % 3) }, (_, i) => i);
   for (const i of ownIndices) {
-    if (i >= count) throw new Failure('bad-input', `"${name}" refers to vertex ${i} of ${count}.`, 'Export the level again; the file is damaged.');
+    if (i >= count)
+      throw new Failure('bad-input', `"${name}" refers to vertex ${i} of ${count}.`, 'Export the level again; the file is damaged.');
   }
   const bad = positions.findIndex((v) => !Number.isFinite(v));
   if (bad >= 0) {
-    throw new Failure('bad-input', `"${name}" has a vertex (number ${Math.floor(bad / 3)}) that is not at a finite place.`, 'Mend that object and export the level again.');
+    throw new Failure(
+      'bad-input',
+      `"${name}" has a vertex (number ${Math.floor(bad / 3)}) that is not at a finite place.`,
+      'Mend that object and export the level again.',
+    );
   }
   const material = primitive.getMaterial();
   const texCoord = material?.getBaseColorTextureInfo()?.getTexCoord() ?? 0;

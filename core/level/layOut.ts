@@ -97,13 +97,29 @@ function readAtlas(atlas: watlas.Atlas, count: number, origin: Layout['origin'])
 }
 
 /** Runs `fill` on a fresh atlas and reads the layout it packed. */
-async function withAtlas(count: number, origin: Layout['origin'], options: LayoutOptions, fill: (atlas: watlas.Atlas) => void): Promise<Layout> {
+async function withAtlas(
+  count: number,
+  origin: Layout['origin'],
+  options: LayoutOptions,
+  fill: (atlas: watlas.Atlas) => void,
+): Promise<Layout> {
   await watlas.Initialize();
   const atlas = new (watlas.Atlas as unknown as { new (): watlas.Atlas })();
   try {
     fill(atlas);
-    atlas.packCharts({ padding: GUTTER, texelsPerUnit: options.texelsPerM, resolution: options.maxMapSize, bilinear: true, rotateCharts: true });
-    if (atlas.atlasCount === 0) throw new Failure('bad-input', 'The level has no surface that could carry light.', 'All its triangles are without area; mend them and export it again.');
+    atlas.packCharts({
+      padding: GUTTER,
+      texelsPerUnit: options.texelsPerM,
+      resolution: options.maxMapSize,
+      bilinear: true,
+      rotateCharts: true,
+    });
+    if (atlas.atlasCount === 0)
+      throw new Failure(
+        'bad-input',
+        'The level has no surface that could carry light.',
+        'All its triangles are without area; mend them and export it again.',
+      );
     return readAtlas(atlas, count, origin);
   } finally {
     atlas.delete();
@@ -136,11 +152,15 @@ async function madeLayout(instances: Instance[], options: LayoutOptions): Promis
 /** Chart-making slows down with the square of a mesh's size and worse; pieces of this many triangles keep it linear. */
 const PIECE_TRIANGLES = 1024;
 
-const cornersOf = (triangles: Uint32Array, indices: Uint32Array) => Uint32Array.from({ length: triangles.length * 3 }, (_, k) => indices[triangles[Math.floor(k / 3)]! * 3 + (k % 3)]!);
+const cornersOf = (triangles: Uint32Array, indices: Uint32Array) =>
+  Uint32Array.from({ length: triangles.length * 3 }, (_, k) => indices[triangles[Math.floor(k / 3)]! * 3 + (k % 3)]!);
 
 /** The triangles of an instance in pieces, halved along the longest side of their extent until each is small enough. */
 function cutToPieces({ worldPositions, indices }: Instance): Uint32Array[] {
-  const centre = (t: number, axis: number) => worldPositions[indices[t * 3]! * 3 + axis]! + worldPositions[indices[t * 3 + 1]! * 3 + axis]! + worldPositions[indices[t * 3 + 2]! * 3 + axis]!;
+  const centre = (t: number, axis: number) =>
+    worldPositions[indices[t * 3]! * 3 + axis]! +
+    worldPositions[indices[t * 3 + 1]! * 3 + axis]! +
+    worldPositions[indices[t * 3 + 2]! * 3 + axis]!;
   const done: Uint32Array[] = [];
   const pending = [Uint32Array.from({ length: indices.length / 3 }, (_, t) => t)];
   while (pending.length > 0) {
@@ -162,7 +182,12 @@ function cutToPieces({ worldPositions, indices }: Instance): Uint32Array[] {
 }
 
 /** The layouts of an instance's pieces as one, its triangles back in their own order. */
-function joinPieces(instance: Instance, pieces: { owner: number; triangles: Uint32Array }[], layouts: InstanceLayout[], owner: number): InstanceLayout {
+function joinPieces(
+  instance: Instance,
+  pieces: { owner: number; triangles: Uint32Array }[],
+  layouts: InstanceLayout[],
+  owner: number,
+): InstanceLayout {
   const own = pieces.flatMap((piece, i) => (piece.owner === owner ? [{ ...piece, layout: layouts[i]! }] : []));
   const vertices = own.reduce((sum, { layout }) => sum + layout.source.length, 0);
   const joined: InstanceLayout = {
@@ -185,12 +210,22 @@ function joinPieces(instance: Instance, pieces: { owner: number; triangles: Uint
 }
 
 /** Charts that objects bring themselves, each brought to the level's density and packed with the others. */
-function packedLayout(charts: { uv: Float32Array; indices: Uint32Array }[], instances: Instance[], options: LayoutOptions): Promise<Layout> {
+function packedLayout(
+  charts: { uv: Float32Array; indices: Uint32Array }[],
+  instances: Instance[],
+  options: LayoutOptions,
+): Promise<Layout> {
   return withAtlas(instances.length, 'packed', options, (atlas) => {
     charts.forEach(({ uv, indices }, k) => {
       const instance = instances[k]!;
       const perUnit = instance.density * Math.sqrt(worldArea(instance) / Math.max(uvArea(uv, indices), 1e-12));
-      atlas.addUvMesh({ vertexUvData: uv.map((v) => v * perUnit), vertexCount: uv.length / 2, vertexStride: 8, indexData: indices, indexCount: indices.length });
+      atlas.addUvMesh({
+        vertexUvData: uv.map((v) => v * perUnit),
+        vertexCount: uv.length / 2,
+        vertexStride: 8,
+        indexData: indices,
+        indexCount: indices.length,
+      });
     });
     atlas.computeCharts({});
   });
@@ -217,7 +252,12 @@ export async function layOut(instances: Instance[], options: LayoutOptions): Pro
   const sources: InstanceLayout[] = instances.map((instance, i) =>
     faulty[i]
       ? made!.instances[next++]!
-      : { source: Uint32Array.from({ length: instance.uv2!.length / 2 }, (_, v) => v), uv: instance.uv2!, indices: instance.indices, mapOf: new Uint16Array() },
+      : {
+          source: Uint32Array.from({ length: instance.uv2!.length / 2 }, (_, v) => v),
+          uv: instance.uv2!,
+          indices: instance.indices,
+          mapOf: new Uint16Array(),
+        },
   );
   const packed = await packedLayout(sources, instances, options);
   return {

@@ -66,7 +66,8 @@ function partOfMap(layout: InstanceLayout, map: number): InstanceLayout {
 function writeInstances(document: Document, instances: Instance[], layout: Layout): void {
   const buffer = document.getRoot().listBuffers()[0] ?? document.createBuffer();
   const meshes = new Map<Instance['node'], ReturnType<Document['createMesh']>>();
-  const attribute = (type: 'VEC2' | 'VEC3' | 'VEC4', array: Float32Array) => document.createAccessor().setType(type).setArray(array).setBuffer(buffer);
+  const attribute = (type: 'VEC2' | 'VEC3' | 'VEC4', array: Float32Array) =>
+    document.createAccessor().setType(type).setArray(array).setBuffer(buffer);
   instances.forEach((instance, i) => {
     let mesh = meshes.get(instance.node);
     if (!mesh) {

@@ -24,12 +24,15 @@ const EXTERNAL = /^(?!data:)/;
 /** A reader and writer that knows all extensions, Draco and meshopt compression among them. */
 export async function levelIo(): Promise<NodeIO> {
   await Promise.all([MeshoptDecoder.ready, MeshoptEncoder.ready]);
-  return new NodeIO().setLogger(new Logger(Logger.Verbosity.SILENT)).registerExtensions(ALL_EXTENSIONS).registerDependencies({
-    'draco3d.decoder': await draco3d.createDecoderModule(),
-    'draco3d.encoder': await draco3d.createEncoderModule(),
-    'meshopt.decoder': MeshoptDecoder,
-    'meshopt.encoder': MeshoptEncoder,
-  });
+  return new NodeIO()
+    .setLogger(new Logger(Logger.Verbosity.SILENT))
+    .registerExtensions(ALL_EXTENSIONS)
+    .registerDependencies({
+      'draco3d.decoder': await draco3d.createDecoderModule(),
+      'draco3d.encoder': await draco3d.createEncoderModule(),
+      'meshopt.decoder': MeshoptDecoder,
+      'meshopt.encoder': MeshoptEncoder,
+    });
 }
 
 function refuse(message: string, remedy: string, cause?: unknown): never {
@@ -65,7 +68,10 @@ function checkSelfContained(json: JSONDocument['json']): void {
   }
   for (const resource of [...(json.buffers ?? []), ...(json.images ?? [])]) {
     if (resource.uri && EXTERNAL.test(resource.uri)) {
-      refuse(`The level refers to another file, "${resource.uri}".`, 'Export it as .glb, or as .gltf with embedded data, so that one file holds all.');
+      refuse(
+        `The level refers to another file, "${resource.uri}".`,
+        'Export it as .glb, or as .gltf with embedded data, so that one file holds all.',
+      );
     }
   }
 }
@@ -95,6 +101,10 @@ export async function readLevel(bytes: Uint8Array): Promise<Document> {
     return await io.readJSON({ json, resources: {} });
   } catch (cause) {
     if (cause instanceof Failure) throw cause;
-    return refuse(`The level could not be read: ${(cause as Error).message}.`, 'Export it again; the file is damaged or breaks glTF 2.0.', cause);
+    return refuse(
+      `The level could not be read: ${(cause as Error).message}.`,
+      'Export it again; the file is damaged or breaks glTF 2.0.',
+      cause,
+    );
   }
 }

@@ -13,12 +13,13 @@ const RANGE_TOLERANCE = 1e-4;
  */
 function coverage(size: number, counts: Uint8Array, uv: Float32Array, indices: Uint32Array): void {
   for (let t = 0; t < indices.length; t += 3) {
-    let [a, b, c] = [indices[t]! * 2, indices[t + 1]! * 2, indices[t + 2]! * 2];
+    const corners = [0, 1, 2].map((k) => indices[t + k]! * 2) as [number, number, number];
+    const [a, b, c] = corners;
     const cross = (uv[b]! - uv[a]!) * (uv[c + 1]! - uv[a + 1]!) - (uv[b + 1]! - uv[a + 1]!) * (uv[c]! - uv[a]!);
     if (cross === 0) continue;
-    if (cross < 0) [b, c] = [c, b];
-    const xs = [a, b, c].map((i) => uv[i]! * size - 0.5);
-    const ys = [a, b, c].map((i) => uv[i + 1]! * size - 0.5);
+    if (cross < 0) corners.reverse();
+    const xs = corners.map((i) => uv[i]! * size - 0.5);
+    const ys = corners.map((i) => uv[i + 1]! * size - 0.5);
     const edges = [0, 1, 2].map((k) => {
       const [x0, y0, x1, y1] = [xs[k]!, ys[k]!, xs[(k + 1) % 3]!, ys[(k + 1) % 3]!];
       const [dx, dy] = [x1 - x0, y1 - y0];

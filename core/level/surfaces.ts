@@ -65,7 +65,9 @@ export async function readSurfaces(document: Document): Promise<Surfaces> {
   const materials = [...gltfMaterials.map((m) => readMaterial(m, textureOf)), PLAIN];
   const textures: Texture[] = [];
   for (const texture of gltfTextures) {
-    textures.push(await decodeImage(texture.getImage() ?? new Uint8Array(), `texture "${texture.getName() || texture.getURI() || textures.length}"`));
+    textures.push(
+      await decodeImage(texture.getImage() ?? new Uint8Array(), `texture "${texture.getName() || texture.getURI() || textures.length}"`),
+    );
   }
 
   const vertices = instances.reduce((sum, i) => sum + i.positions.length / 3, 0);
@@ -99,7 +101,10 @@ export async function readSurfaces(document: Document): Promise<Surfaces> {
     for (let t = 0; t < instance.indices.length; t += 3) {
       const corners = [instance.indices[t]!, instance.indices[t + 1]!, instance.indices[t + 2]!];
       if (mirrored) corners.reverse();
-      out.indices.set(corners.map((v) => v + vertex), triangle * 3);
+      out.indices.set(
+        corners.map((v) => v + vertex),
+        triangle * 3,
+      );
       out.materialOf[triangle] = material;
       out.mapOf[triangle] = instance.map;
       triangle++;
@@ -112,7 +117,17 @@ export async function readSurfaces(document: Document): Promise<Surfaces> {
 /** Normals by the inverse transpose of the upper 3 x 3, written as cofactors so that flat scales keep a direction. */
 function writeWorldNormals(normals: Float32Array, m: readonly number[], out: Float32Array, offset: number): void {
   const [a, b, c, d, e, f, g, h, i] = [m[0]!, m[1]!, m[2]!, m[4]!, m[5]!, m[6]!, m[8]!, m[9]!, m[10]!];
-  const cofactors = [e * i - f * h, f * g - d * i, d * h - e * g, c * h - b * i, a * i - c * g, b * g - a * h, b * f - c * e, c * d - a * f, a * e - b * d];
+  const cofactors = [
+    e * i - f * h,
+    f * g - d * i,
+    d * h - e * g,
+    c * h - b * i,
+    a * i - c * g,
+    b * g - a * h,
+    b * f - c * e,
+    c * d - a * f,
+    a * e - b * d,
+  ];
   const sign = isMirrored(m) ? -1 : 1;
   for (let k = 0; k < normals.length; k += 3) {
     const [x, y, z] = [normals[k]!, normals[k + 1]!, normals[k + 2]!];

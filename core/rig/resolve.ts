@@ -55,8 +55,7 @@ export function resolveCue(cue: Cue): Lighting {
   };
 }
 
-const dimmed = (suns: SunLight[], gain: number) =>
-  suns.map((sun) => ({ ...sun, illuminance: scaleRgb(sun.illuminance, gain) }));
+const dimmed = (suns: SunLight[], gain: number) => suns.map((sun) => ({ ...sun, illuminance: scaleRgb(sun.illuminance, gain) }));
 
 /**
  * The lighting part of the way through a fade, t from 0 to 1: light is dissolved linearly (each sun stays where it

@@ -49,7 +49,11 @@ function triangleBounds(positions: Float32Array, indices: Uint32Array): Float32A
   const bounds = new Float32Array(indices.length * 2);
   for (let t = 0; t < indices.length / 3; t++) {
     for (let c = 0; c < 3; c++) {
-      const [a, b, d] = [positions[indices[t * 3]! * 3 + c]!, positions[indices[t * 3 + 1]! * 3 + c]!, positions[indices[t * 3 + 2]! * 3 + c]!];
+      const [a, b, d] = [
+        positions[indices[t * 3]! * 3 + c]!,
+        positions[indices[t * 3 + 1]! * 3 + c]!,
+        positions[indices[t * 3 + 2]! * 3 + c]!,
+      ];
       bounds[t * 6 + c] = Math.min(a, b, d);
       bounds[t * 6 + c + 3] = Math.max(a, b, d);
     }

@@ -43,9 +43,7 @@ export function planckianChromaticity(kelvin: number): Chromaticity {
 export function daylightChromaticity(kelvin: number): Chromaticity {
   const u = 1000 / kelvin;
   const x =
-    kelvin <= 7000
-      ? 0.244063 + 0.09911 * u + 2.9678 * u * u - 4.607 * u ** 3
-      : 0.23704 + 0.24748 * u + 1.9018 * u * u - 2.0064 * u ** 3;
+    kelvin <= 7000 ? 0.244063 + 0.09911 * u + 2.9678 * u * u - 4.607 * u ** 3 : 0.23704 + 0.24748 * u + 1.9018 * u * u - 2.0064 * u ** 3;
   return { x, y: -3 * x * x + 2.87 * x - 0.275 };
 }
 

@@ -44,7 +44,12 @@ const lockBlobs = (tx: Tx) => sql`select pg_advisory_xact_lock(7125001)`.execute
  *
  * Throws a `too-large` {@link Failure} as soon as more than `limit` bytes have come, and then leaves nothing.
  */
-export async function storeBlob<T>(db: Db, source: AsyncIterable<Uint8Array>, hold: (tx: Tx, hash: string, size: number) => Promise<T>, limit = Infinity): Promise<T> {
+export async function storeBlob<T>(
+  db: Db,
+  source: AsyncIterable<Uint8Array>,
+  hold: (tx: Tx, hash: string, size: number) => Promise<T>,
+  limit = Infinity,
+): Promise<T> {
   const { id } = await db.insertInto('blobs').values({ hash: null }).returning('id').executeTakeFirstOrThrow();
   try {
     const digest = createHash('sha256');
@@ -52,7 +57,12 @@ export async function storeBlob<T>(db: Db, source: AsyncIterable<Uint8Array>, ho
     let position = 0;
     for await (const bytes of chunked(source)) {
       size += bytes.length;
-      if (size > limit) throw new Failure('too-large', `The file is larger than ${Math.round(limit / 1e6)} MB.`, 'Split the level, or leave out what needs no light.');
+      if (size > limit)
+        throw new Failure(
+          'too-large',
+          `The file is larger than ${Math.round(limit / 1e6)} MB.`,
+          'Split the level, or leave out what needs no light.',
+        );
       digest.update(bytes);
       await db.insertInto('blob_chunks').values({ blob_id: id, position: position++, bytes }).execute();
     }
@@ -61,7 +71,12 @@ export async function storeBlob<T>(db: Db, source: AsyncIterable<Uint8Array>, ho
       await lockBlobs(tx);
       const known = await tx.selectFrom('blobs').select('id').where('hash', '=', hash).executeTakeFirst();
       if (known) await tx.deleteFrom('blobs').where('id', '=', id).execute();
-      else await tx.updateTable('blobs').set({ hash, size: String(size) }).where('id', '=', id).execute();
+      else
+        await tx
+          .updateTable('blobs')
+          .set({ hash, size: String(size) })
+          .where('id', '=', id)
+          .execute();
       return hold(tx, hash, size);
     });
   } catch (error) {
@@ -81,7 +96,12 @@ export async function openBlob(db: Db, hash: string): Promise<{ size: number; ch
   if (!blob) throw new Failure('not-found', 'There is no such file here.', 'It may have been deleted; reload the page.');
   async function* chunks() {
     for (let position = 0; ; position++) {
-      const row = await db.selectFrom('blob_chunks').select('bytes').where('blob_id', '=', blob!.id).where('position', '=', position).executeTakeFirst();
+      const row = await db
+        .selectFrom('blob_chunks')
+        .select('bytes')
+        .where('blob_id', '=', blob!.id)
+        .where('position', '=', position)
+        .executeTakeFirst();
       if (!row) return;
       yield row.bytes;
     }
@@ -107,7 +127,9 @@ export async function freeBlobs(db: Db, hashes: (string | null)[]): Promise<void
   if (candidates.length === 0) return;
   await db.transaction().execute(async (tx) => {
     await lockBlobs(tx);
-    const held = HOLDERS.map(([table, column]) => sql`select ${sql.ref(column)} from ${sql.table(table)} where ${sql.ref(column)} is not null`);
+    const held = HOLDERS.map(
+      ([table, column]) => sql`select ${sql.ref(column)} from ${sql.table(table)} where ${sql.ref(column)} is not null`,
+    );
     await sql`delete from blobs where hash = any(${candidates}) and hash not in (${sql.join(held, sql` union `)})`.execute(tx);
   });
 }

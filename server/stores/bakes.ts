@@ -26,7 +26,10 @@ export interface BakeView {
 /** Raised where a change of the transport makes new bakes differ from equal ones stored before. */
 const TRANSPORT_VERSION = 1;
 
-const keyOf = (preparedHash: string, plan: BakePlan) => createHash('sha256').update(JSON.stringify([TRANSPORT_VERSION, preparedHash, plan])).digest('hex');
+const keyOf = (preparedHash: string, plan: BakePlan) =>
+  createHash('sha256')
+    .update(JSON.stringify([TRANSPORT_VERSION, preparedHash, plan]))
+    .digest('hex');
 
 /**
  * Asks for a bake of the project's newest rig. Where an equal one is done, that one is brought to the front instead.
@@ -36,10 +39,22 @@ const keyOf = (preparedHash: string, plan: BakePlan) => createHash('sha256').upd
  */
 export async function requestBake(db: Db, projectId: string): Promise<{ id: string; fresh: boolean }> {
   const { revision, rig } = await latestRig(db, projectId);
-  const level = await db.selectFrom('projects').innerJoin('levels', 'levels.id', 'projects.level_id').select(['levels.id', 'levels.prepared_hash']).where('projects.id', '=', projectId).executeTakeFirstOrThrow();
+  const level = await db
+    .selectFrom('projects')
+    .innerJoin('levels', 'levels.id', 'projects.level_id')
+    .select(['levels.id', 'levels.prepared_hash'])
+    .where('projects.id', '=', projectId)
+    .executeTakeFirstOrThrow();
   const plan = planBake(rig);
   const key = keyOf(level.prepared_hash, plan);
-  const equal = await db.selectFrom('bakes').select('id').where('project_id', '=', projectId).where('level_id', '=', level.id).where('key', '=', key).where('state', '=', 'done').executeTakeFirst();
+  const equal = await db
+    .selectFrom('bakes')
+    .select('id')
+    .where('project_id', '=', projectId)
+    .where('level_id', '=', level.id)
+    .where('key', '=', key)
+    .where('state', '=', 'done')
+    .executeTakeFirst();
   if (equal) {
     await db.updateTable('bakes').set({ finished_at: new Date() }).where('id', '=', equal.id).execute();
     return { id: equal.id, fresh: false };
@@ -47,20 +62,47 @@ export async function requestBake(db: Db, projectId: string): Promise<{ id: stri
   const id = randomUUID();
   const inserted = await db
     .insertInto('bakes')
-    .values({ id, project_id: projectId, level_id: level.id, rig_revision: revision, key, plan: JSON.stringify(plan), state: 'planning', error: null, started_at: null, finished_at: null })
+    .values({
+      id,
+      project_id: projectId,
+      level_id: level.id,
+      rig_revision: revision,
+      key,
+      plan: JSON.stringify(plan),
+      state: 'planning',
+      error: null,
+      started_at: null,
+      finished_at: null,
+    })
     .onConflict((c) => c.doNothing())
     .executeTakeFirst();
-  if (inserted.numInsertedOrUpdatedRows === 0n) throw new Failure('conflict', 'A bake of this project is at work already.', 'Wait for it, or cancel it.');
+  if (inserted.numInsertedOrUpdatedRows === 0n)
+    throw new Failure('conflict', 'A bake of this project is at work already.', 'Wait for it, or cancel it.');
   return { id, fresh: true };
 }
 
 /** The bake at work, if any, and the newest finished one of the project's present level. */
-export async function bakesOf(db: Db, projectId: string): Promise<{ atWork: BakeView | null; done: BakeView | null; failed: BakeView | null }> {
+export async function bakesOf(
+  db: Db,
+  projectId: string,
+): Promise<{ atWork: BakeView | null; done: BakeView | null; failed: BakeView | null }> {
   const level = await db.selectFrom('projects').select('level_id').where('id', '=', projectId).executeTakeFirst();
   if (!level?.level_id) throw new Failure('not-found', 'There is no such project.', 'Go back to the shelf.');
   const newest = (states: BakeState[], order: 'finished_at' | 'created_at') =>
-    db.selectFrom('bakes').select('id').where('project_id', '=', projectId).where('level_id', '=', level.level_id!).where('state', 'in', states).orderBy(order, 'desc').limit(1).executeTakeFirst();
-  const [atWork, done, last] = await Promise.all([newest(AT_WORK, 'created_at'), newest(['done'], 'finished_at'), newest([...AT_WORK, 'done', 'failed', 'cancelled'], 'created_at')]);
+    db
+      .selectFrom('bakes')
+      .select('id')
+      .where('project_id', '=', projectId)
+      .where('level_id', '=', level.level_id!)
+      .where('state', 'in', states)
+      .orderBy(order, 'desc')
+      .limit(1)
+      .executeTakeFirst();
+  const [atWork, done, last] = await Promise.all([
+    newest(AT_WORK, 'created_at'),
+    newest(['done'], 'finished_at'),
+    newest([...AT_WORK, 'done', 'failed', 'cancelled'], 'created_at'),
+  ]);
   const view = async (row: { id: string } | undefined) => (row ? viewBake(db, row.id) : null);
   const [a, d, l] = await Promise.all([view(atWork), view(done), view(last)]);
   return { atWork: a, done: d, failed: l?.state === 'failed' ? l : null };
@@ -95,7 +137,12 @@ export async function cancelBake(db: Db, id: string): Promise<void> {
 
 /** Ends a bake that is at work, and frees what its jobs had gathered. */
 export async function endBake(db: Db, id: string, state: 'cancelled' | 'failed', error: string | null): Promise<void> {
-  const { numUpdatedRows } = await db.updateTable('bakes').set({ state, error, finished_at: new Date() }).where('id', '=', id).where('state', 'in', AT_WORK).executeTakeFirst();
+  const { numUpdatedRows } = await db
+    .updateTable('bakes')
+    .set({ state, error, finished_at: new Date() })
+    .where('id', '=', id)
+    .where('state', 'in', AT_WORK)
+    .executeTakeFirst();
   if (numUpdatedRows > 0n) await freeGathered(db, id);
 }
 
@@ -110,7 +157,14 @@ export async function freeGathered(db: Db, id: string): Promise<void> {
 
 /** Deletes all but the newest finished bakes of a project. */
 export async function freeOldBakes(db: Db, projectId: string): Promise<void> {
-  const old = await db.selectFrom('bakes').select('id').where('project_id', '=', projectId).where('state', '=', 'done').orderBy('finished_at', 'desc').offset(KEPT_BAKES).execute();
+  const old = await db
+    .selectFrom('bakes')
+    .select('id')
+    .where('project_id', '=', projectId)
+    .where('state', '=', 'done')
+    .orderBy('finished_at', 'desc')
+    .offset(KEPT_BAKES)
+    .execute();
   if (old.length === 0) return;
   const ids = old.map((b) => b.id);
   const stems = await db.selectFrom('stems').select('hash').where('bake_id', 'in', ids).execute();

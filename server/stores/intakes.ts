@@ -14,10 +14,19 @@ export interface IntakeView {
 }
 
 /** A file's name without its path and ending, fit to name a level. */
-const levelName = (file: string) => (file.split(/[\\/]/).pop() ?? '').replace(/\.(glb|gltf)$/i, '').trim().slice(0, 80) || 'Level';
+const levelName = (file: string) =>
+  (file.split(/[\\/]/).pop() ?? '')
+    .replace(/\.(glb|gltf)$/i, '')
+    .trim()
+    .slice(0, 80) || 'Level';
 
 /** Stores a level's bytes as they stream in; the reading itself is the worker's. Throws `too-large` and `bad-input` Failures. */
-export async function receiveLevel(db: Db, fileName: string, source: AsyncIterable<Uint8Array>, into: string | null): Promise<{ id: string }> {
+export async function receiveLevel(
+  db: Db,
+  fileName: string,
+  source: AsyncIterable<Uint8Array>,
+  into: string | null,
+): Promise<{ id: string }> {
   const id = randomUUID();
   if (into && !(await db.selectFrom('projects').select('id').where('id', '=', into).executeTakeFirst())) {
     throw new Failure('not-found', 'There is no such project to bring the level into.', 'Go back to the shelf.');
@@ -27,7 +36,18 @@ export async function receiveLevel(db: Db, fileName: string, source: AsyncIterab
     source,
     async (tx, hash, size) => {
       if (size === 0) throw new Failure('bad-input', `${fileName} is empty: it has no bytes.`, 'Export the level again.');
-      await tx.insertInto('intakes').values({ id, name: levelName(fileName), state: 'waiting', into_project_id: into, source_hash: hash, error: null, project_id: null }).execute();
+      await tx
+        .insertInto('intakes')
+        .values({
+          id,
+          name: levelName(fileName),
+          state: 'waiting',
+          into_project_id: into,
+          source_hash: hash,
+          error: null,
+          project_id: null,
+        })
+        .execute();
       return { id };
     },
     MAX_LEVEL_BYTES,
@@ -55,7 +75,12 @@ export async function dropIntake(db: Db, id: string): Promise<void> {
 
 /** Ends an intake with an error for people, and frees what it had brought. */
 export async function failIntake(db: Db, id: string, error: string): Promise<void> {
-  const row = await db.updateTable('intakes').set({ state: 'failed', error }).where('id', '=', id).returning('source_hash').executeTakeFirst();
+  const row = await db
+    .updateTable('intakes')
+    .set({ state: 'failed', error })
+    .where('id', '=', id)
+    .returning('source_hash')
+    .executeTakeFirst();
   if (!row) return;
   // The bytes are let go at once: a failed intake holds on to its message only.
   await db.updateTable('intakes').set({ source_hash: '' }).where('id', '=', id).execute();

@@ -31,7 +31,15 @@ export async function listProjects(db: Db): Promise<ProjectCard[]> {
     .selectFrom('projects')
     .innerJoin('levels', 'levels.id', 'projects.level_id')
     .innerJoin(
-      (eb) => eb.selectFrom('rig_revisions').select('project_id').distinctOn('project_id').select('rig').orderBy('project_id').orderBy('revision', 'desc').as('latest'),
+      (eb) =>
+        eb
+          .selectFrom('rig_revisions')
+          .select('project_id')
+          .distinctOn('project_id')
+          .select('rig')
+          .orderBy('project_id')
+          .orderBy('revision', 'desc')
+          .as('latest'),
       (join) => join.onRef('latest.project_id', '=', 'projects.id'),
     )
     .select(['projects.id', 'projects.name', 'projects.changed_at', 'projects.picture_hash', 'levels.summary', 'latest.rig'])
@@ -57,12 +65,24 @@ export async function openProject(db: Db, id: string): Promise<ProjectView> {
     .executeTakeFirst();
   if (!row) throw missing();
   const { revision, rig } = await latestRig(db, id);
-  return { id, name: row.name, revision, rig, level: { id: row.level_id, name: row.level_name, hash: row.prepared_hash, summary: row.summary } };
+  return {
+    id,
+    name: row.name,
+    revision,
+    rig,
+    level: { id: row.level_id, name: row.level_name, hash: row.prepared_hash, summary: row.summary },
+  };
 }
 
 /** The newest revision of a project's rig. Throws a `not-found` {@link Failure}. */
 export async function latestRig(db: Db | Tx, projectId: string): Promise<{ revision: number; rig: Rig }> {
-  const row = await db.selectFrom('rig_revisions').select(['revision', 'rig']).where('project_id', '=', projectId).orderBy('revision', 'desc').limit(1).executeTakeFirst();
+  const row = await db
+    .selectFrom('rig_revisions')
+    .select(['revision', 'rig'])
+    .where('project_id', '=', projectId)
+    .orderBy('revision', 'desc')
+    .limit(1)
+    .executeTakeFirst();
   if (!row) throw missing();
   return { revision: row.revision, rig: checkRig(row.rig) };
 }
@@ -78,9 +98,16 @@ export async function saveRig(db: Db, projectId: string, base: number, document:
     if (!project) throw missing();
     const { revision } = await latestRig(tx, projectId);
     if (revision !== base) {
-      throw new Failure('conflict', `The rig was changed elsewhere: it stands at revision ${revision}, and this change began at ${base}.`, 'Take that one, or save yours over it; both are kept.');
+      throw new Failure(
+        'conflict',
+        `The rig was changed elsewhere: it stands at revision ${revision}, and this change began at ${base}.`,
+        'Take that one, or save yours over it; both are kept.',
+      );
     }
-    await tx.insertInto('rig_revisions').values({ project_id: projectId, revision: base + 1, rig: JSON.stringify(rig), note: note.slice(0, 200) }).execute();
+    await tx
+      .insertInto('rig_revisions')
+      .values({ project_id: projectId, revision: base + 1, rig: JSON.stringify(rig), note: note.slice(0, 200) })
+      .execute();
     await tx.updateTable('projects').set({ changed_at: new Date() }).where('id', '=', projectId).execute();
     return { revision: base + 1 };
   });
@@ -88,8 +115,13 @@ export async function saveRig(db: Db, projectId: string, base: number, document:
 
 export async function renameProject(db: Db, id: string, name: string): Promise<void> {
   const trimmed = name.trim();
-  if (trimmed.length === 0 || trimmed.length > 80) throw new Failure('bad-input', 'A project needs a name of 1 to 80 letters.', 'Give another name.');
-  const { numUpdatedRows } = await db.updateTable('projects').set({ name: trimmed, changed_at: new Date() }).where('id', '=', id).executeTakeFirst();
+  if (trimmed.length === 0 || trimmed.length > 80)
+    throw new Failure('bad-input', 'A project needs a name of 1 to 80 letters.', 'Give another name.');
+  const { numUpdatedRows } = await db
+    .updateTable('projects')
+    .set({ name: trimmed, changed_at: new Date() })
+    .where('id', '=', id)
+    .executeTakeFirst();
   if (numUpdatedRows === 0n) throw missing();
 }
 
@@ -105,8 +137,17 @@ async function blobsOfProject(db: Db, id: string): Promise<(string | null)[]> {
   const [project, levels, intakes, jobs, stems] = await Promise.all([
     db.selectFrom('projects').select('picture_hash').where('id', '=', id).execute(),
     db.selectFrom('levels').select(['source_hash', 'prepared_hash']).where('project_id', '=', id).execute(),
-    db.selectFrom('intakes').select('source_hash').where((eb) => eb.or([eb('project_id', '=', id), eb('into_project_id', '=', id)])).execute(),
-    db.selectFrom('bake_jobs').innerJoin('bakes', 'bakes.id', 'bake_jobs.bake_id').select('result_hash').where('project_id', '=', id).execute(),
+    db
+      .selectFrom('intakes')
+      .select('source_hash')
+      .where((eb) => eb.or([eb('project_id', '=', id), eb('into_project_id', '=', id)]))
+      .execute(),
+    db
+      .selectFrom('bake_jobs')
+      .innerJoin('bakes', 'bakes.id', 'bake_jobs.bake_id')
+      .select('result_hash')
+      .where('project_id', '=', id)
+      .execute(),
     db.selectFrom('stems').innerJoin('bakes', 'bakes.id', 'stems.bake_id').select('hash').where('project_id', '=', id).execute(),
   ]);
   return [
@@ -127,16 +168,31 @@ export interface NewLevel {
 }
 
 /** Adds a level: to a project of its own with a rig to start from, or as the level of an existing project. */
-export async function addLevel(tx: Tx, level: NewLevel, into: string | null, rig: Rig = defaultRig()): Promise<{ projectId: string; levelId: string }> {
+export async function addLevel(
+  tx: Tx,
+  level: NewLevel,
+  into: string | null,
+  rig: Rig = defaultRig(),
+): Promise<{ projectId: string; levelId: string }> {
   const projectId = into ?? randomUUID();
   const levelId = randomUUID();
   if (!into) {
     await tx.insertInto('projects').values({ id: projectId, name: level.name, level_id: null, picture_hash: null }).execute();
-    await tx.insertInto('rig_revisions').values({ project_id: projectId, revision: 1, rig: JSON.stringify(checkRig(rig)), note: 'New project' }).execute();
+    await tx
+      .insertInto('rig_revisions')
+      .values({ project_id: projectId, revision: 1, rig: JSON.stringify(checkRig(rig)), note: 'New project' })
+      .execute();
   }
   await tx
     .insertInto('levels')
-    .values({ id: levelId, project_id: projectId, name: level.name, source_hash: level.sourceHash, prepared_hash: level.preparedHash, summary: JSON.stringify(level.summary) })
+    .values({
+      id: levelId,
+      project_id: projectId,
+      name: level.name,
+      source_hash: level.sourceHash,
+      prepared_hash: level.preparedHash,
+      summary: JSON.stringify(level.summary),
+    })
     .execute();
   await tx.updateTable('projects').set({ level_id: levelId, changed_at: new Date() }).where('id', '=', projectId).execute();
   return { projectId, levelId };

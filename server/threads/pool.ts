@@ -39,7 +39,12 @@ export class ThreadPool {
   }
 
   /** Runs a task on a level; the level is loaded into the thread first where it is not there yet. */
-  trace<T extends 'gather' | 'finish' | 'finishPacked' | 'picture'>(task: T, surfaces: Surfaces, args: Args<T>, progress?: (share: number) => void): Promise<Result<T>> {
+  trace<T extends 'gather' | 'finish' | 'finishPacked' | 'picture'>(
+    task: T,
+    surfaces: Surfaces,
+    args: Args<T>,
+    progress?: (share: number) => void,
+  ): Promise<Result<T>> {
     return this.onFreeThread(async (thread) => {
       if (!thread.loaded.includes(args.key)) {
         await this.ask(thread, 'load', { key: args.key, surfaces });

@@ -1,5 +1,22 @@
 import sharp from 'sharp';
-import { createScene, fromHalves, finishMap, frameAll, gatherTile, packStems, planTiles, renderPicture, toHalves, unpackStems, type BakedSun, type BakePlan, type MapStems, type Scene, type Tile, type TileStems } from '../../core/bake';
+import {
+  createScene,
+  fromHalves,
+  finishMap,
+  frameAll,
+  gatherTile,
+  packStems,
+  planTiles,
+  renderPicture,
+  toHalves,
+  unpackStems,
+  type BakedSun,
+  type BakePlan,
+  type MapStems,
+  type Scene,
+  type Tile,
+  type TileStems,
+} from '../../core/bake';
 import { prepareLevel, readLevel, readSurfaces, type LayoutOptions, type PreparedLevel, type Surfaces } from '../../core/level';
 import type { Lighting, Vantage } from '../../core/rig';
 import type { Vec3 } from '../../core/units';
@@ -55,12 +72,24 @@ export const tasks = {
   },
 
   /** A PNG of the level from a vantage (or framed whole), under a bake's packed stems where there is one. */
-  async picture({ key, lighting, vantage, stems }: { key: string; lighting: Lighting; vantage: Vantage | null; stems: { maps: Uint8Array[]; suns: BakedSun[] } | null }): Promise<Uint8Array> {
+  async picture({
+    key,
+    lighting,
+    vantage,
+    stems,
+  }: {
+    key: string;
+    lighting: Lighting;
+    vantage: Vantage | null;
+    stems: { maps: Uint8Array[]; suns: BakedSun[] } | null;
+  }): Promise<Uint8Array> {
     const scene = sceneOf(key);
     const view = vantage ?? frameAll(...bounds(scene.surfaces.positions));
     const baked = stems && { maps: stems.maps.map((m) => fromHalves(unpackStems(m))), suns: stems.suns };
     const rgb = renderPicture(scene, baked, lighting, view, PICTURE.width, PICTURE.height);
-    return sharp(rgb, { raw: { ...PICTURE, channels: 3 } }).png().toBuffer();
+    return sharp(rgb, { raw: { ...PICTURE, channels: 3 } })
+      .png()
+      .toBuffer();
   },
 };
 

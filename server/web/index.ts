@@ -3,7 +3,20 @@ import type { ReadableStream as NodeReadableStream } from 'node:stream/web';
 import { sql } from 'kysely';
 import { Failure } from '../../core/units';
 import { openBlob } from '../data';
-import { bakesOf, cancelBake, deleteProject, dropIntake, listIntakes, listProjects, openProject, readIntake, receiveLevel, renameProject, requestBake, saveRig } from '../stores';
+import {
+  bakesOf,
+  cancelBake,
+  deleteProject,
+  dropIntake,
+  listIntakes,
+  listProjects,
+  openProject,
+  readIntake,
+  receiveLevel,
+  renameProject,
+  requestBake,
+  saveRig,
+} from '../stores';
 import { send } from '../work';
 import { context } from './context';
 import { answer, checkId, readJson } from './respond';
@@ -19,7 +32,9 @@ export const routes = {
 
   listProjects: answer(() => listProjects(context().db)),
   openProject: answer<Id>((_, { id }) => openProject(context().db, checkId(id))),
-  renameProject: answer<Id>(async (request, { id }) => renameProject(context().db, checkId(id), String((await readJson(request)).name ?? ''))),
+  renameProject: answer<Id>(async (request, { id }) =>
+    renameProject(context().db, checkId(id), String((await readJson(request)).name ?? '')),
+  ),
   deleteProject: answer<Id>((_, { id }) => deleteProject(context().db, checkId(id))),
 
   saveRig: answer<Id>(async (request, { id }) => {
@@ -43,7 +58,12 @@ export const routes = {
     const query = new URL(request.url).searchParams;
     if (!request.body) throw new Failure('bad-input', 'The request brings no file.', 'Drop a .glb on the page.');
     const into = query.get('into');
-    const intake = await receiveLevel(context().db, query.get('name') ?? 'level', request.body as unknown as NodeReadableStream<Uint8Array>, into && checkId(into));
+    const intake = await receiveLevel(
+      context().db,
+      query.get('name') ?? 'level',
+      request.body as unknown as NodeReadableStream<Uint8Array>,
+      into && checkId(into),
+    );
     await send(await context().boss(), 'intake', { intakeId: intake.id });
     return intake;
   }),
@@ -54,7 +74,12 @@ export const routes = {
     const type = { level: 'model/gltf-binary', picture: 'image/png', stems: 'application/octet-stream' }[kind];
     if (!type || !/^[0-9a-f]{64}$/.test(hash)) throw new Failure('not-found', 'There is no such file here.', 'Reload the page.');
     const { size, chunks } = await openBlob(context().db, hash);
-    const headers: Record<string, string> = { 'content-type': type, 'content-length': String(size), 'cache-control': 'private, max-age=31536000, immutable', 'x-content-type-options': 'nosniff' };
+    const headers: Record<string, string> = {
+      'content-type': type,
+      'content-length': String(size),
+      'cache-control': 'private, max-age=31536000, immutable',
+      'x-content-type-options': 'nosniff',
+    };
     if (kind === 'stems') headers['content-encoding'] = 'gzip';
     return new Response(Readable.toWeb(Readable.from(chunks, { objectMode: false })) as ReadableStream, { headers });
   }),

@@ -1,6 +1,13 @@
 import { Failure, type FailureCode } from '../../core/units';
 
-const STATUS: Record<FailureCode, number> = { 'bad-input': 400, 'not-found': 404, conflict: 409, 'too-large': 413, cancelled: 409, fault: 500 };
+const STATUS: Record<FailureCode, number> = {
+  'bad-input': 400,
+  'not-found': 404,
+  conflict: 409,
+  'too-large': 413,
+  cancelled: 409,
+  fault: 500,
+};
 
 type Params<P> = { params: Promise<P> };
 
@@ -19,16 +26,24 @@ function refuseStrangers(request: Request): void {
  * Makes a route handler of a function: its value is answered as JSON (or as it is, where it is a Response), and what it
  * throws as `{ error: { code, message, remedy } }` with the status that fits.
  */
-export function answer<P>(work: (request: Request, params: P) => Promise<unknown>): (request: Request, context: Params<P>) => Promise<Response> {
+export function answer<P>(
+  work: (request: Request, params: P) => Promise<unknown>,
+): (request: Request, context: Params<P>) => Promise<Response> {
   return async (request, { params }) => {
     try {
       refuseStrangers(request);
       const result = await work(request, await params);
       return result instanceof Response ? result : Response.json(result ?? {});
     } catch (error) {
-      const failure = error instanceof Failure ? error : new Failure('fault', 'Something went wrong on our side.', 'Try again; the log of the server has more.');
+      const failure =
+        error instanceof Failure
+          ? error
+          : new Failure('fault', 'Something went wrong on our side.', 'Try again; the log of the server has more.');
       if (failure !== error) console.error(error);
-      return Response.json({ error: { code: failure.code, message: failure.message, remedy: failure.remedy } }, { status: STATUS[failure.code] });
+      return Response.json(
+        { error: { code: failure.code, message: failure.message, remedy: failure.remedy } },
+        { status: STATUS[failure.code] },
+      );
     }
   };
 }

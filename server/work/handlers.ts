@@ -52,17 +52,33 @@ export const rigSetting = (intakeId: string) => `rig of intake ${intakeId}`;
 
 async function intake(shop: Shop, { intakeId }: Jobs['intake']): Promise<void> {
   const { db, boss, pool } = shop;
-  const row = await db.updateTable('intakes').set({ state: 'reading' }).where('id', '=', intakeId).where('state', 'in', ['waiting', 'reading']).returningAll().executeTakeFirst();
+  const row = await db
+    .updateTable('intakes')
+    .set({ state: 'reading' })
+    .where('id', '=', intakeId)
+    .where('state', 'in', ['waiting', 'reading'])
+    .returningAll()
+    .executeTakeFirst();
   if (!row) return;
   try {
     const own = await db.selectFrom('settings').select('value').where('name', '=', rigSetting(intakeId)).executeTakeFirst();
     const rig = await rigFor(db, row.into_project_id, own?.value ?? null);
     const { glb, summary } = await pool.run('prepare', { bytes: await readBlob(db, row.source_hash), options: rig.bake });
     const projectId = await storeBlob(db, streamOf(glb), async (tx, preparedHash) => {
-      const still = await tx.selectFrom('intakes').select('id').where('id', '=', intakeId).where('state', '=', 'reading').forUpdate().executeTakeFirst();
+      const still = await tx
+        .selectFrom('intakes')
+        .select('id')
+        .where('id', '=', intakeId)
+        .where('state', '=', 'reading')
+        .forUpdate()
+        .executeTakeFirst();
       if (!still) throw new Failure('cancelled', 'The intake was cancelled.');
       const added = await addLevel(tx, { name: row.name, sourceHash: row.source_hash, preparedHash, summary }, row.into_project_id, rig);
-      await tx.updateTable('intakes').set({ state: 'done', project_id: added.projectId, source_hash: row.source_hash }).where('id', '=', intakeId).execute();
+      await tx
+        .updateTable('intakes')
+        .set({ state: 'done', project_id: added.projectId, source_hash: row.source_hash })
+        .where('id', '=', intakeId)
+        .execute();
       await tx.deleteFrom('settings').where('name', '=', rigSetting(intakeId)).execute();
       return added.projectId;
     });
@@ -71,7 +87,11 @@ async function intake(shop: Shop, { intakeId }: Jobs['intake']): Promise<void> {
   } catch (error) {
     if (error instanceof Failure && error.code === 'cancelled') return freeBlobs(db, [row.source_hash]);
     if (error instanceof Failure) return failIntake(db, intakeId, error.sentence);
-    await failIntake(db, intakeId, `The level could not be read: ${(error as Error).message}. This is a fault of Basil's; the log has more.`);
+    await failIntake(
+      db,
+      intakeId,
+      `The level could not be read: ${(error as Error).message}. This is a fault of Basil's; the log has more.`,
+    );
     throw error;
   }
 }
@@ -81,11 +101,20 @@ async function planBakeJobs({ db, boss, levels }: Shop, { bakeId }: Jobs['bake-p
   if (!bake) return;
   const { surfaces } = await levels.surfaces(bake.prepared_hash);
   const { tiles } = planTiles(surfaces, bake.plan.paths);
-  if (tiles.length === 0) return endBake(db, bakeId, 'failed', 'The level has no texels to bake. Raise the texel density, or bring in a level with surfaces.');
+  if (tiles.length === 0)
+    return endBake(db, bakeId, 'failed', 'The level has no texels to bake. Raise the texel density, or bring in a level with surfaces.');
   const started = await db.transaction().execute(async (tx) => {
-    const { numUpdatedRows } = await tx.updateTable('bakes').set({ state: 'running', started_at: new Date() }).where('id', '=', bakeId).where('state', '=', 'planning').executeTakeFirst();
+    const { numUpdatedRows } = await tx
+      .updateTable('bakes')
+      .set({ state: 'running', started_at: new Date() })
+      .where('id', '=', bakeId)
+      .where('state', '=', 'planning')
+      .executeTakeFirst();
     if (numUpdatedRows === 0n) return false;
-    await tx.insertInto('bake_jobs').values(tiles.map((tile, position) => ({ bake_id: bakeId, position, tile: JSON.stringify(tile), result_hash: null }))).execute();
+    await tx
+      .insertInto('bake_jobs')
+      .values(tiles.map((tile, position) => ({ bake_id: bakeId, position, tile: JSON.stringify(tile), result_hash: null })))
+      .execute();
     return true;
   });
   if (started) await sendTiles(db, boss, bakeId);
@@ -93,7 +122,13 @@ async function planBakeJobs({ db, boss, levels }: Shop, { bakeId }: Jobs['bake-p
 
 /** Sends those jobs of a bake that have no result yet. */
 async function sendTiles(db: Db, boss: PgBoss, bakeId: string): Promise<void> {
-  const open = await db.selectFrom('bake_jobs').select('position').where('bake_id', '=', bakeId).where('result_hash', 'is', null).orderBy('position').execute();
+  const open = await db
+    .selectFrom('bake_jobs')
+    .select('position')
+    .where('bake_id', '=', bakeId)
+    .where('result_hash', 'is', null)
+    .orderBy('position')
+    .execute();
   await sendAll(
     boss,
     'bake-tile',
@@ -113,19 +148,35 @@ async function bakeAtWork(db: Db, bakeId: string, states: ('planning' | 'running
 
 async function bakeTile({ db, boss, pool, levels }: Shop, { bakeId, position }: Jobs['bake-tile']): Promise<void> {
   const bake = await bakeAtWork(db, bakeId, ['running']);
-  const job = await db.selectFrom('bake_jobs').select(['tile', 'result_hash']).where('bake_id', '=', bakeId).where('position', '=', position).executeTakeFirst();
+  const job = await db
+    .selectFrom('bake_jobs')
+    .select(['tile', 'result_hash'])
+    .where('bake_id', '=', bakeId)
+    .where('position', '=', position)
+    .executeTakeFirst();
   if (!bake || !job) return;
   if (!job.result_hash) {
     const { surfaces } = await levels.surfaces(bake.prepared_hash);
     const result = await pool.trace('gather', surfaces, { key: bake.prepared_hash, plan: bake.plan, tile: job.tile });
     const hash = await storeBlob(db, streamOf(packTile(result)), async (tx, stored) => {
-      await tx.updateTable('bake_jobs').set({ result_hash: stored }).where('bake_id', '=', bakeId).where('position', '=', position).execute();
+      await tx
+        .updateTable('bake_jobs')
+        .set({ result_hash: stored })
+        .where('bake_id', '=', bakeId)
+        .where('position', '=', position)
+        .execute();
       return stored;
     });
     // The bake may have been cancelled meanwhile, and its jobs with it.
     if (!(await bakeAtWork(db, bakeId, ['running']))) return freeBlobs(db, [hash]);
   }
-  const open = await db.selectFrom('bake_jobs').select('position').where('bake_id', '=', bakeId).where('result_hash', 'is', null).limit(1).executeTakeFirst();
+  const open = await db
+    .selectFrom('bake_jobs')
+    .select('position')
+    .where('bake_id', '=', bakeId)
+    .where('result_hash', 'is', null)
+    .limit(1)
+    .executeTakeFirst();
   if (!open) await send(boss, 'bake-finish', { bakeId });
 }
 
@@ -151,7 +202,12 @@ async function finishBake({ db, boss, pool, levels }: Shop, { bakeId }: Jobs['ba
         .execute();
     });
   }
-  const { numUpdatedRows } = await db.updateTable('bakes').set({ state: 'done', finished_at: new Date() }).where('id', '=', bakeId).where('state', '=', 'finishing').executeTakeFirst();
+  const { numUpdatedRows } = await db
+    .updateTable('bakes')
+    .set({ state: 'done', finished_at: new Date() })
+    .where('id', '=', bakeId)
+    .where('state', '=', 'finishing')
+    .executeTakeFirst();
   if (numUpdatedRows === 0n) return;
   await freeGathered(db, bakeId);
   await freeOldBakes(db, bake.project_id);
@@ -159,13 +215,23 @@ async function finishBake({ db, boss, pool, levels }: Shop, { bakeId }: Jobs['ba
 }
 
 async function takePicture({ db, pool, levels }: Shop, { projectId }: Jobs['picture']): Promise<void> {
-  const project = await db.selectFrom('projects').innerJoin('levels', 'levels.id', 'projects.level_id').select('prepared_hash').where('projects.id', '=', projectId).executeTakeFirst();
+  const project = await db
+    .selectFrom('projects')
+    .innerJoin('levels', 'levels.id', 'projects.level_id')
+    .select('prepared_hash')
+    .where('projects.id', '=', projectId)
+    .executeTakeFirst();
   if (!project) return;
   const { rig } = await latestRig(db, projectId);
   const { done } = await bakesOf(db, projectId);
   const { surfaces } = await levels.surfaces(project.prepared_hash);
   const stems = done && { suns: done.suns, maps: await Promise.all(done.maps.map((m) => readBlob(db, m.hash))) };
-  const png = await pool.trace('picture', surfaces, { key: project.prepared_hash, lighting: resolveCue(rig.cues[0]!), vantage: rig.vantage, stems });
+  const png = await pool.trace('picture', surfaces, {
+    key: project.prepared_hash,
+    lighting: resolveCue(rig.cues[0]!),
+    vantage: rig.vantage,
+    stems,
+  });
   await setPicture(db, projectId, png);
 }
 

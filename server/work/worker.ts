@@ -17,7 +17,10 @@ export interface RunningWorker {
 }
 
 /** Starts a worker: takes jobs from the queue at `address` on `threads` threads until it is stopped. */
-export async function startWorker(address: string, { threads, log = pino({ name: 'basil-worker' }) }: { threads?: number; log?: pino.Logger } = {}): Promise<RunningWorker> {
+export async function startWorker(
+  address: string,
+  { threads, log = pino({ name: 'basil-worker' }) }: { threads?: number; log?: pino.Logger } = {},
+): Promise<RunningWorker> {
   const db = openDatabase(address);
   await migrate(db);
   await freeBrokenUploads(db);
@@ -32,7 +35,11 @@ export async function startWorker(address: string, { threads, log = pino({ name:
   if (!(await db.selectFrom('running').select('job_id').limit(1).executeTakeFirst())) await resume(shop);
 
   const run = async <Q extends QueueName>(queue: Q, job: PgBoss.Job<Jobs[Q]>) => {
-    await db.insertInto('running').values({ job_id: job.id, queue, worker_id: id }).onConflict((c) => c.column('job_id').doUpdateSet({ worker_id: id })).execute();
+    await db
+      .insertInto('running')
+      .values({ job_id: job.id, queue, worker_id: id })
+      .onConflict((c) => c.column('job_id').doUpdateSet({ worker_id: id }))
+      .execute();
     try {
       await handlers[queue](shop, job.data);
     } catch (error) {
@@ -74,8 +81,15 @@ export async function startWorker(address: string, { threads, log = pino({ name:
 
 async function beat(db: Db, id: string): Promise<void> {
   const seen_at = sql<Date>`now()` as never;
-  await db.insertInto('workers').values({ id, seen_at }).onConflict((c) => c.column('id').doUpdateSet({ seen_at })).execute();
-  await db.deleteFrom('workers').where('seen_at', '<', sql<Date>`now() - make_interval(secs => ${DEAD_AFTER_S})`).execute();
+  await db
+    .insertInto('workers')
+    .values({ id, seen_at })
+    .onConflict((c) => c.column('id').doUpdateSet({ seen_at }))
+    .execute();
+  await db
+    .deleteFrom('workers')
+    .where('seen_at', '<', sql<Date>`now() - make_interval(secs => ${DEAD_AFTER_S})`)
+    .execute();
 }
 
 /** Gives the jobs of workers that are gone back to their queues; a job that has killed too many is given up, with a word. */
@@ -88,6 +102,12 @@ async function takeBack(db: Db, boss: PgBoss): Promise<void> {
   for (const { job_id, queue } of lost) {
     await boss.fail(queue, job_id, { message: 'The worker died.' });
     const job = await boss.getJobById<Jobs[QueueName]>(queue, job_id, { includeArchive: true });
-    if (job?.state === 'failed') await giveUp(db, queue as QueueName, job.data, `The worker died ${job.retryCount + 1} times at this job; it may need more memory than there is.`);
+    if (job?.state === 'failed')
+      await giveUp(
+        db,
+        queue as QueueName,
+        job.data,
+        `The worker died ${job.retryCount + 1} times at this job; it may need more memory than there is.`,
+      );
   }
 }
