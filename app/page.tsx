@@ -1,3 +1,5 @@
+import { Shelf } from '../studio';
+
 export default function Page() {
-  return <p>Basil</p>;
+  return <Shelf />;
 }

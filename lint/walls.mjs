@@ -15,6 +15,7 @@ export const ARROWS = {
   'core/level': ['core/units', 'core/image'],
   'core/trace': ['core/units', 'core/level'],
   'core/bake': ['core/units', 'core/sky', 'core/rig', 'core/grade', 'core/level', 'core/trace'],
+  'core/wire': ['core/units', 'core/rig', 'core/level', 'core/bake'],
   server: ['core'],
   studio: ['core'],
   app: ['studio', 'server', 'core'],

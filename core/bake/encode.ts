@@ -1,6 +1,7 @@
 import { DataUtils } from 'three';
 import { gunzipSync, gzipSync } from 'fflate';
 import { Failure } from '../units';
+import type { StemReader } from './mix';
 import { LAYER, type MapStems } from './stems';
 
 /** Largest half that a layer's strongest value is scaled to; leaves room under 65504 and the finest steps above zero. */
@@ -41,6 +42,13 @@ export function fromHalves({ width, height, scales, halves }: HalfStems): MapSte
   for (let i = 0; i < halves.length; i++) layers[i] = DataUtils.fromHalfFloat(halves[i]!) * scales[Math.floor(i / perLayer)]!;
   return { width, height, layers };
 }
+
+/** Reads stems as they are stored. */
+export const halfReader = ({ width, height, scales, halves }: HalfStems): StemReader => ({
+  width,
+  height,
+  read: (layer, texel, channel) => DataUtils.fromHalfFloat(halves[(layer * width * height + texel) * LAYER + channel]!) * scales[layer]!,
+});
 
 const MAGIC = 0x4c534231; // "1BSL" read as little-endian
 const HEADER = 16;

@@ -1,10 +1,10 @@
 import type { Lighting, SunLight } from '../rig';
 import { bandsRadiance, projectSh, type ShRgb } from '../sky';
 import { angleBetween, directionFromAngles, type Rgb } from '../units';
-import { FIRST_SUN_LAYER, GLOW_LAYER, LAYER, SKY_LAYERS, type BakedSun, type MapStems } from './stems';
+import { FIRST_SUN_LAYER, GLOW_LAYER, LAYER, type BakedSun, type MapStems } from './stems';
 
 /** How far a sun may have moved, in degrees, and its disc have changed, before its baked direct light is stale. */
-const SAME_SUN_DEG = 0.02;
+export const SAME_SUN_DEG = 0.02;
 
 /** What each layer of the stems is multiplied by: RGB on its colour, one number on its fourth. */
 export interface Gains {
@@ -48,29 +48,45 @@ export function mixGains(lighting: Lighting, suns: BakedSun[], { live = false } 
   return gains;
 }
 
-/** Which part of the light to mix. */
-export type MixPart = 'all' | 'sky' | 'glow' | 'sun direct' | 'sun bounce';
-
-/** The gains with all but one part silenced. */
-export function onlyPart({ colors, fourths }: Gains, part: MixPart): Gains {
-  const within = (layer: number) =>
-    part === 'all' ||
-    (part === 'sky' && layer < SKY_LAYERS) ||
-    (part === 'glow' && layer === GLOW_LAYER) ||
-    (part === 'sun bounce' && layer >= FIRST_SUN_LAYER);
-  return {
-    colors: colors.map((v, i) => (within(Math.floor(i / 3)) ? v : 0)),
-    fourths: part === 'all' || part === 'sun direct' ? fourths : new Float32Array(fourths.length),
-  };
+/** Stems that can be read number by number, however they are held. */
+export interface StemReader {
+  width: number;
+  height: number;
+  /** Number `channel` of a texel (y * width + x) in a layer. */
+  read(layer: number, texel: number, channel: number): number;
 }
 
+/** Reads stems as they were computed. */
+export const readerOf = ({ width, height, layers }: MapStems): StemReader => ({
+  width,
+  height,
+  read: (layer, texel, channel) => layers[(layer * width * height + texel) * LAYER + channel]!,
+});
+
 /** The mix at one texel (y * width + x), RGB E/pi in cd/m2. */
-export function mixTexel({ width, height, layers }: MapStems, { colors, fourths }: Gains, at: number): Rgb {
-  const size = width * height;
+export function mixTexel(stems: StemReader, { colors, fourths }: Gains, texel: number): Rgb {
   const out: Rgb = [0, 0, 0];
   for (let layer = 0; layer < colors.length / 3; layer++) {
-    const k = (layer * size + at) * LAYER;
-    for (let c = 0; c < 3; c++) out[c]! += colors[layer * 3 + c]! * layers[k + c]! + fourths[layer * 3 + c]! * layers[k + 3]!;
+    const fourth = fourths[layer * 3] === 0 ? 0 : stems.read(layer, texel, 3);
+    for (let c = 0; c < 3; c++) out[c]! += colors[layer * 3 + c]! * stems.read(layer, texel, c) + fourths[layer * 3 + c]! * fourth;
+  }
+  return out;
+}
+
+/** The mix at a lightmap coordinate (0..1), interpolated between the four texels around it. */
+export function mixAt(stems: StemReader, gains: Gains, u: number, v: number): Rgb {
+  const x = u * stems.width - 0.5;
+  const y = v * stems.height - 0.5;
+  const [x0, y0] = [Math.floor(x), Math.floor(y)];
+  const out: Rgb = [0, 0, 0];
+  for (let k = 0; k < 4; k++) {
+    const [dx, dy] = [k & 1, k >> 1];
+    const weight = (dx ? x - x0 : 1 - (x - x0)) * (dy ? y - y0 : 1 - (y - y0));
+    if (weight === 0) continue;
+    const column = Math.min(stems.width - 1, Math.max(0, x0 + dx));
+    const row = Math.min(stems.height - 1, Math.max(0, y0 + dy));
+    const texel = mixTexel(stems, gains, row * stems.width + column);
+    for (let c = 0; c < 3; c++) out[c]! += weight * texel[c]!;
   }
   return out;
 }
@@ -84,8 +100,9 @@ export function mixTexel({ width, height, layers }: MapStems, { colors, fourths 
 export function mixMap(stems: MapStems, gains: Gains): Float32Array {
   const size = stems.width * stems.height;
   const out = new Float32Array(size * 4);
+  const reader = readerOf(stems);
   for (let i = 0; i < size; i++) {
-    out.set(mixTexel(stems, gains, i), i * 4);
+    out.set(mixTexel(reader, gains, i), i * 4);
     out[i * 4 + 3] = stems.layers[i * LAYER + 3]!;
   }
   return out;

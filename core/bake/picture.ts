@@ -3,13 +3,13 @@ import type { Lighting, Vantage } from '../rig';
 import { bandsRadiance, diffuseSh, evaluateSh } from '../sky';
 import { DEG, discSolidAngle, type Rgb, type Vec3 } from '../units';
 import { newHit } from '../trace';
-import { mixGains, mixTexel, skyCoefficients, type Gains } from './mix';
+import { mixAt, mixGains, skyCoefficients, type Gains, type StemReader } from './mix';
 import { startOffset, type Scene } from './scene';
-import type { BakedSun, MapStems } from './stems';
+import type { BakedSun } from './stems';
 
 /** A bake to look at: its maps and the suns it was traced for. */
 export interface BakedLevel {
-  maps: MapStems[];
+  maps: StemReader[];
   suns: BakedSun[];
 }
 
@@ -87,26 +87,12 @@ export function renderPicture(
   return out;
 }
 
-/** The mix at a point of a triangle, interpolated between the four texels around it. */
+/** The mix at a point of a triangle. */
 export function bakedLight(scene: Scene, baked: BakedLevel, gains: Gains, triangle: number, u: number, v: number): Rgb {
   const { lightmapUv, indices, mapOf } = scene.surfaces;
-  const stems = baked.maps[mapOf[triangle]!]!;
   const corner = (k: number, c: number) => lightmapUv[indices[triangle * 3 + k]! * 2 + c]!;
   const along = (c: number) => corner(0, c) * (1 - u - v) + corner(1, c) * u + corner(2, c) * v;
-  const x = along(0) * stems.width - 0.5;
-  const y = along(1) * stems.height - 0.5;
-  const [x0, y0] = [Math.floor(x), Math.floor(y)];
-  const out: Rgb = [0, 0, 0];
-  for (let k = 0; k < 4; k++) {
-    const [dx, dy] = [k & 1, k >> 1];
-    const weight = (dx ? x - x0 : 1 - (x - x0)) * (dy ? y - y0 : 1 - (y - y0));
-    if (weight === 0) continue;
-    const column = Math.min(stems.width - 1, Math.max(0, x0 + dx));
-    const row = Math.min(stems.height - 1, Math.max(0, y0 + dy));
-    const texel = mixTexel(stems, gains, row * stems.width + column);
-    for (let c = 0; c < 3; c++) out[c]! += weight * texel[c]!;
-  }
-  return out;
+  return mixAt(baked.maps[mapOf[triangle]!]!, gains, along(0), along(1));
 }
 
 function skyWithSun(lighting: Lighting, d: Vec3): Rgb {

@@ -1,1 +1,1 @@
-export { TONE_NEUTRAL_GLSL, displayColor, toneNeutral } from './toneCurve';
+export { displayColor, toneNeutral } from './toneCurve';

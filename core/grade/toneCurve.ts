@@ -22,21 +22,6 @@ export function toneNeutral([r, g, b]: Readonly<Rgb>): Rgb {
   return color.map((v) => ((v * newPeak) / peak) * (1 - toWhite) + newPeak * toWhite) as Rgb;
 }
 
-/**
- * The same curve in GLSL, for the viewport: `vec3 toneNeutral(vec3)`. Kept beside its twin so that neither changes
- * alone; the end-to-end test compares what both make of one picture.
- */
-export const TONE_NEUTRAL_GLSL = /* glsl */ `
-vec3 toneNeutral(vec3 color) {
-  float low = min(color.r, min(color.g, color.b));
-  color -= low < 0.08 ? low - 6.25 * low * low : 0.04;
-  float peak = max(color.r, max(color.g, color.b));
-  if (peak < ${START_COMPRESSION.toFixed(4)}) return color;
-  float d = 1.0 - ${START_COMPRESSION.toFixed(4)};
-  float newPeak = 1.0 - d * d / (peak + d - ${START_COMPRESSION.toFixed(4)});
-  return mix(color * newPeak / peak, vec3(newPeak), 1.0 - 1.0 / (${DESATURATION.toFixed(4)} * (peak - newPeak) + 1.0));
-}`;
-
 /** Encoded sRGB, 0..1 each, of a luminous RGB in cd/m2 as it is shown at `ev100`. */
 export function displayColor(rgb: Readonly<Rgb>, ev100: number): Rgb {
   const gain = 1 / whiteLuminance(ev100);

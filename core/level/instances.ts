@@ -156,6 +156,15 @@ export async function readInstances(document: Document): Promise<Instance[]> {
   return instances;
 }
 
+/** The elements of `data` (of `size` numbers each) that `source` names, in its order. */
+export function pick(source: Uint32Array, data: Float32Array, size: number): Float32Array {
+  const out = new Float32Array(source.length * size);
+  source.forEach((from, to) => {
+    for (let c = 0; c < size; c++) out[to * size + c] = data[from * size + c]!;
+  });
+  return out;
+}
+
 /** Area in square metres of each triangle's instance as it lies in the level. */
 export function worldArea({ worldPositions: p, indices }: Instance): number {
   let sum = 0;

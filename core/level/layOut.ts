@@ -1,6 +1,6 @@
 import * as watlas from 'watlas';
 import { Failure } from '../units';
-import { uvArea, worldArea, type Instance } from './instances';
+import { pick, uvArea, worldArea, type Instance } from './instances';
 import { secondUvFault, shareOneLayout } from './secondUv';
 import type { MapSize } from './types';
 
@@ -29,6 +29,9 @@ export interface Layout {
   origin: 'file' | 'packed' | 'made';
   instances: InstanceLayout[];
 }
+
+/** Told the share done, 0..1. */
+type Progress = (share: number) => void;
 
 /** Texels kept free between charts, so that each can be dilated by two. */
 const GUTTER = 4;
@@ -127,33 +130,54 @@ async function withAtlas(
 }
 
 /** Charts made from the geometry itself, in metres times each object's density. */
-async function madeLayout(instances: Instance[], options: LayoutOptions): Promise<Layout> {
-  const pieces = instances.flatMap((instance, owner) => cutToPieces(instance).map((triangles) => ({ owner, triangles })));
+async function madeLayout(instances: Instance[], options: LayoutOptions, progress: Progress): Promise<Layout> {
+  const pieces = instances.flatMap((instance, owner) =>
+    cutToPieces(instance).map((triangles) => ({ owner, triangles, ...ownVertices(instance, triangles) })),
+  );
   const layout = await withAtlas(pieces.length, 'made', options, (atlas) => {
-    for (const { owner, triangles } of pieces) {
-      const { worldPositions, normals, indices, density } = instances[owner]!;
-      const scaled = density === 1 ? worldPositions : worldPositions.map((v) => v * density);
-      const corners = cornersOf(triangles, indices);
+    for (const { owner, vertices, indexData } of pieces) {
+      const { worldPositions, normals, density } = instances[owner]!;
       atlas.addMesh({
-        vertexPositionData: scaled,
-        vertexNormalData: normals,
-        vertexCount: scaled.length / 3,
+        vertexPositionData: pick(vertices, worldPositions, 3).map((v) => v * density),
+        vertexNormalData: pick(vertices, normals, 3),
+        vertexCount: vertices.length,
         vertexPositionStride: 12,
         vertexNormalStride: 12,
-        indexData: corners,
-        indexCount: corners.length,
+        indexData,
+        indexCount: indexData.length,
       });
     }
+    progress(0.1);
     atlas.computeCharts({ maxIterations: 2, normalDeviationWeight: 2, normalSeamWeight: 4 });
+    progress(0.7);
   });
   return { ...layout, instances: instances.map((instance, owner) => joinPieces(instance, pieces, layout.instances, owner)) };
+}
+
+/** A part of an instance that charts are made for by itself. */
+interface Piece {
+  owner: number;
+  triangles: Uint32Array;
+  /** The instance's vertices that it uses. */
+  vertices: Uint32Array;
 }
 
 /** Chart-making slows down with the square of a mesh's size and worse; pieces of this many triangles keep it linear. */
 const PIECE_TRIANGLES = 1024;
 
-const cornersOf = (triangles: Uint32Array, indices: Uint32Array) =>
-  Uint32Array.from({ length: triangles.length * 3 }, (_, k) => indices[triangles[Math.floor(k / 3)]! * 3 + (k % 3)]!);
+/** The vertices that some triangles of an instance use, and the triangles' corners among them. */
+function ownVertices({ indices }: Instance, triangles: Uint32Array): { vertices: Uint32Array; indexData: Uint32Array } {
+  const numbers = new Map<number, number>();
+  const indexData = new Uint32Array(triangles.length * 3);
+  triangles.forEach((t, k) => {
+    for (let c = 0; c < 3; c++) {
+      const v = indices[t * 3 + c]!;
+      if (!numbers.has(v)) numbers.set(v, numbers.size);
+      indexData[k * 3 + c] = numbers.get(v)!;
+    }
+  });
+  return { vertices: Uint32Array.from(numbers.keys()), indexData };
+}
 
 /** The triangles of an instance in pieces, halved along the longest side of their extent until each is small enough. */
 function cutToPieces({ worldPositions, indices }: Instance): Uint32Array[] {
@@ -182,12 +206,7 @@ function cutToPieces({ worldPositions, indices }: Instance): Uint32Array[] {
 }
 
 /** The layouts of an instance's pieces as one, its triangles back in their own order. */
-function joinPieces(
-  instance: Instance,
-  pieces: { owner: number; triangles: Uint32Array }[],
-  layouts: InstanceLayout[],
-  owner: number,
-): InstanceLayout {
+function joinPieces(instance: Instance, pieces: Piece[], layouts: InstanceLayout[], owner: number): InstanceLayout {
   const own = pieces.flatMap((piece, i) => (piece.owner === owner ? [{ ...piece, layout: layouts[i]! }] : []));
   const vertices = own.reduce((sum, { layout }) => sum + layout.source.length, 0);
   const joined: InstanceLayout = {
@@ -197,8 +216,11 @@ function joinPieces(
     mapOf: new Uint16Array(instance.indices.length / 3),
   };
   let first = 0;
-  for (const { triangles, layout } of own) {
-    joined.source.set(layout.source, first);
+  for (const { triangles, vertices, layout } of own) {
+    joined.source.set(
+      layout.source.map((v) => vertices[v]!),
+      first,
+    );
     joined.uv.set(layout.uv, first * 2);
     triangles.forEach((t, k) => {
       for (let c = 0; c < 3; c++) joined.indices[t * 3 + c] = layout.indices[k * 3 + c]! + first;
@@ -237,15 +259,16 @@ function packedLayout(
  * A second UV set that the file brings is used as it is when all of them share one layout without overlaps; when each is
  * valid only by itself, its charts are kept and packed with the others'; where it is missing or invalid, charts are made.
  */
-export async function layOut(instances: Instance[], options: LayoutOptions): Promise<Layout> {
+export async function layOut(instances: Instance[], options: LayoutOptions, progress: Progress = () => undefined): Promise<Layout> {
   const faulty = instances.map((i) => secondUvFault(i) !== null);
-  if (faulty.every(Boolean)) return madeLayout(instances, options);
+  if (faulty.every(Boolean)) return madeLayout(instances, options, progress);
   if (!faulty.some(Boolean) && shareOneLayout(instances)) return ownLayout(instances, options);
   const made = faulty.some(Boolean)
     ? await madeLayout(
         instances.filter((_, i) => faulty[i]),
         // One map as large as need be: only its charts are used.
         { ...options, maxMapSize: 0 },
+        progress,
       )
     : null;
   let next = 0;

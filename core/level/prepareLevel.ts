@@ -1,6 +1,6 @@
 import type { Document } from '@gltf-transform/core';
 import { dedup, prune } from '@gltf-transform/functions';
-import { readInstances, uvArea, worldArea, type Instance } from './instances';
+import { pick, readInstances, uvArea, worldArea, type Instance } from './instances';
 import { layOut, type InstanceLayout, type Layout, type LayoutOptions } from './layOut';
 import { secondUvFault } from './secondUv';
 import { levelIo } from './readLevel';
@@ -33,14 +33,6 @@ export interface PreparedLevel {
 
 /** The extension names that only compress; what they hid is plain now. */
 const COMPRESSION = new Set(['KHR_draco_mesh_compression', 'EXT_meshopt_compression', 'KHR_meshopt_compression', 'KHR_mesh_quantization']);
-
-const pick = (source: Uint32Array, data: Float32Array, size: number) => {
-  const out = new Float32Array(source.length * size);
-  source.forEach((from, to) => {
-    for (let c = 0; c < size; c++) out[to * size + c] = data[from * size + c]!;
-  });
-  return out;
-};
 
 /** The triangles of one lightmap, with only the vertices they use. */
 function partOfMap(layout: InstanceLayout, map: number): InstanceLayout {
@@ -141,11 +133,19 @@ function summarize(document: Document, instances: Instance[], layout: Layout): L
  * Makes a level fit to bake: every placed primitive gets its own geometry with valid lightmap coordinates, and all
  * compression is undone. Names, hierarchy, transforms and materials stay.
  *
+ * @param progress told the share done, 0..1
+ *
  * Changes `document`. Throws a `bad-input` Failure for damaged geometry or a level without triangles.
  */
-export async function prepareLevel(document: Document, options: LayoutOptions): Promise<PreparedLevel> {
+export async function prepareLevel(
+  document: Document,
+  options: LayoutOptions,
+  progress: (share: number) => void = () => undefined,
+): Promise<PreparedLevel> {
   const instances = await readInstances(document);
-  const layout = await layOut(instances, options);
+  progress(0.1);
+  const layout = await layOut(instances, options, (share) => progress(0.1 + 0.8 * share));
+  progress(0.9);
   const summary = summarize(document, instances, layout);
   writeInstances(document, instances, layout);
   useFirstUv(document);

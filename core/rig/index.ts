@@ -1,4 +1,5 @@
 export { DEFAULT_BAKE, LATE_CUE, NOON_CUE, defaultRig } from './defaults';
+export { mergeRigs, type RigMerge } from './mergeRigs';
 export { cueById, fadeLighting, resolveCue, type Lighting, type SunLight } from './resolve';
 export { checkRig } from './schema';
 export {

@@ -1,3 +1,3 @@
 export { freeBlobs, freeBrokenUploads, openBlob, readBlob, storeBlob, streamOf } from './blobs';
 export { migrate, openDatabase, type Db, type Tx } from './database';
-export type { BakeState, Database } from './schema';
+export type { Database, IntakeTable } from './schema';

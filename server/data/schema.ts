@@ -1,7 +1,8 @@
 import type { ColumnType, Generated, JSONColumnType } from 'kysely';
 import type { BakePlan, Tile } from '../../core/bake';
-import type { LevelSummary } from '../../core/level';
+import type { LayoutOptions, LevelSummary } from '../../core/level';
 import type { Rig } from '../../core/rig';
+import type { BakeState } from '../../core/wire';
 
 type Created = ColumnType<Date, never, never>;
 
@@ -34,6 +35,8 @@ export interface LevelTable {
   name: string;
   source_hash: string;
   prepared_hash: string;
+  /** How densely its lightmaps are laid out. */
+  layout: JSONColumnType<LayoutOptions>;
   summary: JSONColumnType<LevelSummary>;
   created_at: Created;
 }
@@ -46,6 +49,8 @@ export interface IntakeTable {
   /** The project whose level it becomes; null for a project of its own. */
   into_project_id: string | null;
   source_hash: string;
+  /** Share of the reading done, 0..1. */
+  share: Generated<number>;
   /** What went wrong, for people. */
   error: string | null;
   project_id: string | null;
@@ -60,15 +65,15 @@ export interface RigRevisionTable {
   created_at: Created;
 }
 
-export type BakeState = 'planning' | 'running' | 'finishing' | 'done' | 'failed' | 'cancelled';
-
 export interface BakeTable {
   id: string;
   project_id: string;
   level_id: string;
   rig_revision: number;
-  /** Level and plan in one hash: equal bakes have equal keys. */
+  /** Source level, layout and plan in one hash: equal bakes have equal keys. */
   key: string;
+  /** How densely the lightmaps are to be laid out. */
+  layout: JSONColumnType<LayoutOptions>;
   plan: JSONColumnType<BakePlan>;
   state: BakeState;
   error: string | null;

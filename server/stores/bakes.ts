@@ -1,7 +1,10 @@
 import { createHash, randomUUID } from 'node:crypto';
-import { planBake, type BakedSun, type BakePlan } from '../../core/bake';
+import { planBake, type BakePlan } from '../../core/bake';
+import type { LayoutOptions } from '../../core/level';
 import { Failure } from '../../core/units';
-import { freeBlobs, type BakeState, type Db } from '../data';
+import type { BakeState, BakesView, BakeView } from '../../core/wire';
+import { freeBlobs, type Db } from '../data';
+import { freeUnusedLevels, layoutOf, showLevel } from './levels';
 import { latestRig } from './projects';
 
 /** Finished bakes of a project that are kept, so that going back to an earlier rig finds its light there. */
@@ -9,26 +12,12 @@ const KEPT_BAKES = 4;
 
 const AT_WORK: BakeState[] = ['planning', 'running', 'finishing'];
 
-/** A bake as the studio follows it. */
-export interface BakeView {
-  id: string;
-  levelId: string;
-  state: BakeState;
-  error: string | null;
-  /** Share of the jobs done, 0..1. */
-  share: number;
-  /** Seconds left by the pace so far; null while nothing is known. */
-  secondsLeft: number | null;
-  suns: BakedSun[];
-  maps: { hash: string; width: number; height: number }[];
-}
-
 /** Raised where a change of the transport makes new bakes differ from equal ones stored before. */
 const TRANSPORT_VERSION = 1;
 
-const keyOf = (preparedHash: string, plan: BakePlan) =>
+const keyOf = (sourceHash: string, layout: LayoutOptions, plan: BakePlan) =>
   createHash('sha256')
-    .update(JSON.stringify([TRANSPORT_VERSION, preparedHash, plan]))
+    .update(JSON.stringify([TRANSPORT_VERSION, sourceHash, layout, plan]))
     .digest('hex');
 
 /**
@@ -42,21 +31,22 @@ export async function requestBake(db: Db, projectId: string): Promise<{ id: stri
   const level = await db
     .selectFrom('projects')
     .innerJoin('levels', 'levels.id', 'projects.level_id')
-    .select(['levels.id', 'levels.prepared_hash'])
+    .select(['levels.id', 'levels.source_hash'])
     .where('projects.id', '=', projectId)
     .executeTakeFirstOrThrow();
   const plan = planBake(rig);
-  const key = keyOf(level.prepared_hash, plan);
+  const layout = layoutOf(rig.bake);
+  const key = keyOf(level.source_hash, layout, plan);
   const equal = await db
     .selectFrom('bakes')
-    .select('id')
+    .select(['id', 'level_id'])
     .where('project_id', '=', projectId)
-    .where('level_id', '=', level.id)
     .where('key', '=', key)
     .where('state', '=', 'done')
     .executeTakeFirst();
   if (equal) {
     await db.updateTable('bakes').set({ finished_at: new Date() }).where('id', '=', equal.id).execute();
+    await showLevel(db, projectId, equal.level_id);
     return { id: equal.id, fresh: false };
   }
   const id = randomUUID();
@@ -68,6 +58,7 @@ export async function requestBake(db: Db, projectId: string): Promise<{ id: stri
       level_id: level.id,
       rig_revision: revision,
       key,
+      layout: JSON.stringify(layout),
       plan: JSON.stringify(plan),
       state: 'planning',
       error: null,
@@ -76,32 +67,21 @@ export async function requestBake(db: Db, projectId: string): Promise<{ id: stri
     })
     .onConflict((c) => c.doNothing())
     .executeTakeFirst();
-  if (inserted.numInsertedOrUpdatedRows === 0n)
+  if (inserted.numInsertedOrUpdatedRows === 0n) {
     throw new Failure('conflict', 'A bake of this project is at work already.', 'Wait for it, or cancel it.');
+  }
   return { id, fresh: true };
 }
 
 /** The bake at work, if any, and the newest finished one of the project's present level. */
-export async function bakesOf(
-  db: Db,
-  projectId: string,
-): Promise<{ atWork: BakeView | null; done: BakeView | null; failed: BakeView | null }> {
+export async function bakesOf(db: Db, projectId: string): Promise<BakesView> {
   const level = await db.selectFrom('projects').select('level_id').where('id', '=', projectId).executeTakeFirst();
   if (!level?.level_id) throw new Failure('not-found', 'There is no such project.', 'Go back to the shelf.');
-  const newest = (states: BakeState[], order: 'finished_at' | 'created_at') =>
-    db
-      .selectFrom('bakes')
-      .select('id')
-      .where('project_id', '=', projectId)
-      .where('level_id', '=', level.level_id!)
-      .where('state', 'in', states)
-      .orderBy(order, 'desc')
-      .limit(1)
-      .executeTakeFirst();
+  const bakes = db.selectFrom('bakes').select(['id', 'state']).where('project_id', '=', projectId).limit(1);
   const [atWork, done, last] = await Promise.all([
-    newest(AT_WORK, 'created_at'),
-    newest(['done'], 'finished_at'),
-    newest([...AT_WORK, 'done', 'failed', 'cancelled'], 'created_at'),
+    bakes.where('state', 'in', AT_WORK).executeTakeFirst(),
+    bakes.where('level_id', '=', level.level_id).where('state', '=', 'done').orderBy('finished_at', 'desc').executeTakeFirst(),
+    bakes.orderBy('created_at', 'desc').executeTakeFirst(),
   ]);
   const view = async (row: { id: string } | undefined) => (row ? viewBake(db, row.id) : null);
   const [a, d, l] = await Promise.all([view(atWork), view(done), view(last)]);
@@ -125,7 +105,8 @@ async function viewBake(db: Db, id: string): Promise<BakeView> {
     error: bake.error,
     share,
     secondsLeft: bake.state === 'running' && share > 0 ? (elapsed * (1 - share)) / share : null,
-    suns: bake.plan.suns,
+    plan: bake.plan,
+    layout: bake.layout,
     maps: stems,
   };
 }
@@ -143,11 +124,14 @@ export async function endBake(db: Db, id: string, state: 'cancelled' | 'failed',
     .where('id', '=', id)
     .where('state', 'in', AT_WORK)
     .executeTakeFirst();
-  if (numUpdatedRows > 0n) await freeGathered(db, id);
+  if (numUpdatedRows === 0n) return;
+  await freeGathered(db, id);
+  const { project_id } = await db.selectFrom('bakes').select('project_id').where('id', '=', id).executeTakeFirstOrThrow();
+  await freeUnusedLevels(db, project_id);
 }
 
 /** Lets go of the jobs of a bake and of what they had gathered. */
-export async function freeGathered(db: Db, id: string): Promise<void> {
+async function freeGathered(db: Db, id: string): Promise<void> {
   const rows = await db.deleteFrom('bake_jobs').where('bake_id', '=', id).returning('result_hash').execute();
   await freeBlobs(
     db,
@@ -155,8 +139,31 @@ export async function freeGathered(db: Db, id: string): Promise<void> {
   );
 }
 
+/**
+ * Ends a bake whose maps are all stored: its level is the one shown from now on, and what went before makes room.
+ *
+ * @returns false where it was cancelled meanwhile
+ */
+export async function completeBake(
+  db: Db,
+  { id, projectId, levelId }: { id: string; projectId: string; levelId: string },
+): Promise<boolean> {
+  const { numUpdatedRows } = await db
+    .updateTable('bakes')
+    .set({ state: 'done', finished_at: new Date() })
+    .where('id', '=', id)
+    .where('state', '=', 'finishing')
+    .executeTakeFirst();
+  if (numUpdatedRows === 0n) return false;
+  await showLevel(db, projectId, levelId);
+  await freeGathered(db, id);
+  await freeOldBakes(db, projectId);
+  await freeUnusedLevels(db, projectId);
+  return true;
+}
+
 /** Deletes all but the newest finished bakes of a project. */
-export async function freeOldBakes(db: Db, projectId: string): Promise<void> {
+async function freeOldBakes(db: Db, projectId: string): Promise<void> {
   const old = await db
     .selectFrom('bakes')
     .select('id')

@@ -1,3 +1,4 @@
 export * from './bakes';
 export * from './intakes';
+export * from './levels';
 export * from './projects';

@@ -1,17 +1,11 @@
 import { randomUUID } from 'node:crypto';
+import type { Selectable } from 'kysely';
 import { Failure } from '../../core/units';
-import { freeBlobs, storeBlob, type Db } from '../data';
+import type { IntakeView } from '../../core/wire';
+import { freeBlobs, storeBlob, type Db, type IntakeTable } from '../data';
 
 /** Largest level that is taken in, bytes. */
 export const MAX_LEVEL_BYTES = 300_000_000;
-
-export interface IntakeView {
-  id: string;
-  name: string;
-  state: 'waiting' | 'reading' | 'done' | 'failed';
-  error: string | null;
-  projectId: string | null;
-}
 
 /** A file's name without its path and ending, fit to name a level. */
 const levelName = (file: string) =>
@@ -54,17 +48,31 @@ export async function receiveLevel(
   );
 }
 
+const viewOf = ({ id, name, state, share, error, project_id }: Selectable<IntakeTable>): IntakeView => ({
+  id,
+  name,
+  state,
+  share,
+  error,
+  projectId: project_id,
+});
+
+/** Says how far the reading of a level has come. */
+export async function noteIntakeShare(db: Db, id: string, share: number): Promise<void> {
+  await db.updateTable('intakes').set({ share }).where('id', '=', id).where('state', '=', 'reading').execute();
+}
+
 /** Intakes at work, and those that ended in an error nobody has put away yet. */
 export async function listIntakes(db: Db): Promise<IntakeView[]> {
   const rows = await db.selectFrom('intakes').selectAll().where('state', '!=', 'done').orderBy('created_at').execute();
-  return rows.map(({ id, name, state, error, project_id }) => ({ id, name, state, error, projectId: project_id }));
+  return rows.map(viewOf);
 }
 
 /** Throws a `not-found` {@link Failure}. */
 export async function readIntake(db: Db, id: string): Promise<IntakeView> {
   const row = await db.selectFrom('intakes').selectAll().where('id', '=', id).executeTakeFirst();
   if (!row) throw new Failure('not-found', 'There is no such intake.', 'It was cancelled or put away.');
-  return { id, name: row.name, state: row.state, error: row.error, projectId: row.project_id };
+  return viewOf(row);
 }
 
 /** Cancels an intake, or puts a failed one away; its bytes go with it. */

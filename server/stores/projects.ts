@@ -1,27 +1,7 @@
-import { randomUUID } from 'node:crypto';
-import type { LevelSummary } from '../../core/level';
-import { checkRig, defaultRig, type Rig } from '../../core/rig';
+import { checkRig, type Rig } from '../../core/rig';
 import { Failure } from '../../core/units';
+import type { ProjectCard, ProjectView } from '../../core/wire';
 import { freeBlobs, storeBlob, streamOf, type Db, type Tx } from '../data';
-
-/** A project as the shelf shows it. */
-export interface ProjectCard {
-  id: string;
-  name: string;
-  changedAt: string;
-  pictureHash: string | null;
-  triangles: number;
-  cues: number;
-}
-
-/** A project as the studio opens it. */
-export interface ProjectView {
-  id: string;
-  name: string;
-  revision: number;
-  rig: Rig;
-  level: { id: string; name: string; hash: string; summary: LevelSummary };
-}
 
 const missing = () => new Failure('not-found', 'There is no such project.', 'It may have been deleted; go back to the shelf.');
 
@@ -157,45 +137,6 @@ async function blobsOfProject(db: Db, id: string): Promise<(string | null)[]> {
     ...jobs.map((j) => j.result_hash),
     ...stems.map((s) => s.hash),
   ];
-}
-
-/** What a finished intake brings. */
-export interface NewLevel {
-  name: string;
-  sourceHash: string;
-  preparedHash: string;
-  summary: LevelSummary;
-}
-
-/** Adds a level: to a project of its own with a rig to start from, or as the level of an existing project. */
-export async function addLevel(
-  tx: Tx,
-  level: NewLevel,
-  into: string | null,
-  rig: Rig = defaultRig(),
-): Promise<{ projectId: string; levelId: string }> {
-  const projectId = into ?? randomUUID();
-  const levelId = randomUUID();
-  if (!into) {
-    await tx.insertInto('projects').values({ id: projectId, name: level.name, level_id: null, picture_hash: null }).execute();
-    await tx
-      .insertInto('rig_revisions')
-      .values({ project_id: projectId, revision: 1, rig: JSON.stringify(checkRig(rig)), note: 'New project' })
-      .execute();
-  }
-  await tx
-    .insertInto('levels')
-    .values({
-      id: levelId,
-      project_id: projectId,
-      name: level.name,
-      source_hash: level.sourceHash,
-      prepared_hash: level.preparedHash,
-      summary: JSON.stringify(level.summary),
-    })
-    .execute();
-  await tx.updateTable('projects').set({ level_id: levelId, changed_at: new Date() }).where('id', '=', projectId).execute();
-  return { projectId, levelId };
 }
 
 /** Makes a PNG the project's picture on the shelf. */

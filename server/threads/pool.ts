@@ -34,8 +34,8 @@ export class ThreadPool {
   }
 
   /** Runs a task that needs no level on the next free thread. */
-  run<T extends 'prepare' | 'flatten'>(task: T, args: Args<T>): Promise<Result<T>> {
-    return this.onFreeThread((thread) => this.ask(thread, task, args)) as Promise<Result<T>>;
+  run<T extends 'prepare' | 'flatten'>(task: T, args: Args<T>, progress?: (share: number) => void): Promise<Result<T>> {
+    return this.onFreeThread((thread) => this.ask(thread, task, args, progress)) as Promise<Result<T>>;
   }
 
   /** Runs a task on a level; the level is loaded into the thread first where it is not there yet. */

@@ -1,7 +1,7 @@
 import sharp from 'sharp';
 import {
   createScene,
-  fromHalves,
+  halfReader,
   finishMap,
   frameAll,
   gatherTile,
@@ -41,8 +41,11 @@ export const PICTURE = { width: 352, height: 220 };
  */
 export const tasks = {
   /** Makes the bytes of a level fit to bake. */
-  async prepare({ bytes, options }: { bytes: Uint8Array; options: LayoutOptions }): Promise<PreparedLevel> {
-    return prepareLevel(await readLevel(bytes), options);
+  async prepare(
+    { bytes, options }: { bytes: Uint8Array; options: LayoutOptions },
+    progress: (share: number) => void,
+  ): Promise<PreparedLevel> {
+    return prepareLevel(await readLevel(bytes), options, progress);
   },
 
   /** Flattens a prepared level and plans the tiles of its bake. */
@@ -85,7 +88,7 @@ export const tasks = {
   }): Promise<Uint8Array> {
     const scene = sceneOf(key);
     const view = vantage ?? frameAll(...bounds(scene.surfaces.positions));
-    const baked = stems && { maps: stems.maps.map((m) => fromHalves(unpackStems(m))), suns: stems.suns };
+    const baked = stems && { maps: stems.maps.map((m) => halfReader(unpackStems(m))), suns: stems.suns };
     const rgb = renderPicture(scene, baked, lighting, view, PICTURE.width, PICTURE.height);
     return sharp(rgb, { raw: { ...PICTURE, channels: 3 } })
       .png()

@@ -1,11 +1,24 @@
 import { randomUUID } from 'node:crypto';
+import { isDeepStrictEqual } from 'node:util';
 import type PgBoss from 'pg-boss';
 import { planTiles, type BakePlan, type TileStems } from '../../core/bake';
 import type { Surfaces } from '../../core/level';
 import { defaultRig, readRig, resolveCue, type Rig } from '../../core/rig';
 import { Failure } from '../../core/units';
 import { freeBlobs, readBlob, storeBlob, streamOf, type Db } from '../data';
-import { addLevel, bakesOf, endBake, failIntake, freeGathered, freeOldBakes, latestRig, requestBake, setPicture } from '../stores';
+import {
+  addLevel,
+  bakesOf,
+  completeBake,
+  endBake,
+  failIntake,
+  insertLevel,
+  latestRig,
+  layoutOf,
+  noteIntakeShare,
+  requestBake,
+  setPicture,
+} from '../stores';
 import type { ThreadPool } from '../threads';
 import { send, sendAll, type Jobs, type QueueName } from './queue';
 import { packTile, unpackTile } from './tileFormat';
@@ -63,7 +76,9 @@ async function intake(shop: Shop, { intakeId }: Jobs['intake']): Promise<void> {
   try {
     const own = await db.selectFrom('settings').select('value').where('name', '=', rigSetting(intakeId)).executeTakeFirst();
     const rig = await rigFor(db, row.into_project_id, own?.value ?? null);
-    const { glb, summary } = await pool.run('prepare', { bytes: await readBlob(db, row.source_hash), options: rig.bake });
+    const { glb, summary } = await pool.run('prepare', { bytes: await readBlob(db, row.source_hash), options: rig.bake }, (share) => {
+      noteIntakeShare(db, intakeId, share).catch(() => undefined);
+    });
     const projectId = await storeBlob(db, streamOf(glb), async (tx, preparedHash) => {
       const still = await tx
         .selectFrom('intakes')
@@ -73,7 +88,8 @@ async function intake(shop: Shop, { intakeId }: Jobs['intake']): Promise<void> {
         .forUpdate()
         .executeTakeFirst();
       if (!still) throw new Failure('cancelled', 'The intake was cancelled.');
-      const added = await addLevel(tx, { name: row.name, sourceHash: row.source_hash, preparedHash, summary }, row.into_project_id, rig);
+      const level = { name: row.name, sourceHash: row.source_hash, preparedHash, layout: layoutOf(rig.bake), summary };
+      const added = await addLevel(tx, level, row.into_project_id, rig);
       await tx
         .updateTable('intakes')
         .set({ state: 'done', project_id: added.projectId, source_hash: row.source_hash })
@@ -96,10 +112,32 @@ async function intake(shop: Shop, { intakeId }: Jobs['intake']): Promise<void> {
   }
 }
 
-async function planBakeJobs({ db, boss, levels }: Shop, { bakeId }: Jobs['bake-plan']): Promise<void> {
+/** A statement takes 65535 values at most. */
+const ROWS_AT_ONCE = 5000;
+
+/** Brings the level of a bake to the layout it asks for; answers the hash of the level that it lies on. */
+async function layOutForBake({ db, pool }: Shop, bakeId: string): Promise<string> {
+  const bake = await db
+    .selectFrom('bakes')
+    .innerJoin('levels', 'levels.id', 'bakes.level_id')
+    .select(['bakes.project_id', 'bakes.layout as wanted', 'levels.layout', 'levels.name', 'levels.source_hash', 'levels.prepared_hash'])
+    .where('bakes.id', '=', bakeId)
+    .executeTakeFirstOrThrow();
+  if (isDeepStrictEqual(bake.layout, bake.wanted)) return bake.prepared_hash;
+  const { glb, summary } = await pool.run('prepare', { bytes: await readBlob(db, bake.source_hash), options: bake.wanted });
+  return storeBlob(db, streamOf(glb), async (tx, preparedHash) => {
+    const level = { name: bake.name, sourceHash: bake.source_hash, preparedHash, layout: bake.wanted, summary };
+    const { id } = await insertLevel(tx, bake.project_id, level);
+    await tx.updateTable('bakes').set({ level_id: id }).where('id', '=', bakeId).execute();
+    return preparedHash;
+  });
+}
+
+async function planBakeJobs(shop: Shop, { bakeId }: Jobs['bake-plan']): Promise<void> {
+  const { db, boss, levels } = shop;
   const bake = await bakeAtWork(db, bakeId, ['planning']);
   if (!bake) return;
-  const { surfaces } = await levels.surfaces(bake.prepared_hash);
+  const { surfaces } = await levels.surfaces(await layOutForBake(shop, bakeId));
   const { tiles } = planTiles(surfaces, bake.plan.paths);
   if (tiles.length === 0)
     return endBake(db, bakeId, 'failed', 'The level has no texels to bake. Raise the texel density, or bring in a level with surfaces.');
@@ -111,10 +149,13 @@ async function planBakeJobs({ db, boss, levels }: Shop, { bakeId }: Jobs['bake-p
       .where('state', '=', 'planning')
       .executeTakeFirst();
     if (numUpdatedRows === 0n) return false;
-    await tx
-      .insertInto('bake_jobs')
-      .values(tiles.map((tile, position) => ({ bake_id: bakeId, position, tile: JSON.stringify(tile), result_hash: null })))
-      .execute();
+    const rows = tiles.map((tile, position) => ({ bake_id: bakeId, position, tile: JSON.stringify(tile), result_hash: null }));
+    for (let i = 0; i < rows.length; i += ROWS_AT_ONCE) {
+      await tx
+        .insertInto('bake_jobs')
+        .values(rows.slice(i, i + ROWS_AT_ONCE))
+        .execute();
+    }
     return true;
   });
   if (started) await sendTiles(db, boss, bakeId);
@@ -140,7 +181,7 @@ async function bakeAtWork(db: Db, bakeId: string, states: ('planning' | 'running
   return db
     .selectFrom('bakes')
     .innerJoin('levels', 'levels.id', 'bakes.level_id')
-    .select(['bakes.id', 'bakes.project_id', 'bakes.plan', 'levels.prepared_hash'])
+    .select(['bakes.id', 'bakes.project_id', 'bakes.level_id', 'bakes.plan', 'levels.prepared_hash'])
     .where('bakes.id', '=', bakeId)
     .where('bakes.state', 'in', states)
     .executeTakeFirst();
@@ -202,16 +243,8 @@ async function finishBake({ db, boss, pool, levels }: Shop, { bakeId }: Jobs['ba
         .execute();
     });
   }
-  const { numUpdatedRows } = await db
-    .updateTable('bakes')
-    .set({ state: 'done', finished_at: new Date() })
-    .where('id', '=', bakeId)
-    .where('state', '=', 'finishing')
-    .executeTakeFirst();
-  if (numUpdatedRows === 0n) return;
-  await freeGathered(db, bakeId);
-  await freeOldBakes(db, bake.project_id);
-  await send(boss, 'picture', { projectId: bake.project_id });
+  if (await completeBake(db, { id: bakeId, projectId: bake.project_id, levelId: bake.level_id }))
+    await send(boss, 'picture', { projectId: bake.project_id });
 }
 
 async function takePicture({ db, pool, levels }: Shop, { projectId }: Jobs['picture']): Promise<void> {
@@ -225,7 +258,7 @@ async function takePicture({ db, pool, levels }: Shop, { projectId }: Jobs['pict
   const { rig } = await latestRig(db, projectId);
   const { done } = await bakesOf(db, projectId);
   const { surfaces } = await levels.surfaces(project.prepared_hash);
-  const stems = done && { suns: done.suns, maps: await Promise.all(done.maps.map((m) => readBlob(db, m.hash))) };
+  const stems = done && { suns: done.plan.suns, maps: await Promise.all(done.maps.map((m) => readBlob(db, m.hash))) };
   const png = await pool.trace('picture', surfaces, {
     key: project.prepared_hash,
     lighting: resolveCue(rig.cues[0]!),

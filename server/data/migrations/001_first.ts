@@ -35,6 +35,7 @@ export async function up(db: Kysely<unknown>): Promise<void> {
     .addColumn('name', 'text', (c) => c.notNull())
     .addColumn('source_hash', 'text', (c) => c.notNull())
     .addColumn('prepared_hash', 'text', (c) => c.notNull())
+    .addColumn('layout', 'jsonb', (c) => c.notNull())
     .addColumn('summary', 'jsonb', (c) => c.notNull())
     .addColumn('created_at', 'timestamptz', (c) => c.notNull().defaultTo(now))
     .execute();
@@ -45,6 +46,7 @@ export async function up(db: Kysely<unknown>): Promise<void> {
     .addColumn('state', 'text', (c) => c.notNull())
     .addColumn('into_project_id', 'uuid', (c) => c.references('projects.id').onDelete('cascade'))
     .addColumn('source_hash', 'text', (c) => c.notNull())
+    .addColumn('share', 'real', (c) => c.notNull().defaultTo(0))
     .addColumn('error', 'text')
     .addColumn('project_id', 'uuid', (c) => c.references('projects.id').onDelete('cascade'))
     .addColumn('created_at', 'timestamptz', (c) => c.notNull().defaultTo(now))
@@ -65,6 +67,7 @@ export async function up(db: Kysely<unknown>): Promise<void> {
     .addColumn('level_id', 'uuid', (c) => c.notNull().references('levels.id').onDelete('cascade'))
     .addColumn('rig_revision', 'integer', (c) => c.notNull())
     .addColumn('key', 'text', (c) => c.notNull())
+    .addColumn('layout', 'jsonb', (c) => c.notNull())
     .addColumn('plan', 'jsonb', (c) => c.notNull())
     .addColumn('state', 'text', (c) => c.notNull())
     .addColumn('error', 'text')

@@ -1,0 +1,49 @@
+import type { Rig } from './types';
+
+/** Two changes of one rig brought together, or the places where they cannot be. */
+export interface RigMerge {
+  rig: Rig;
+  /** Where both changed the same value to different ones; there `rig` holds `mine`. */
+  clashes: string[];
+}
+
+type Json = unknown;
+
+const isObject = (v: Json): v is Record<string, Json> => typeof v === 'object' && v !== null && !Array.isArray(v);
+const isListOfNamed = (v: Json): v is { id: string }[] => Array.isArray(v) && v.every((e) => isObject(e) && typeof e.id === 'string');
+const same = (a: Json, b: Json) => JSON.stringify(a) === JSON.stringify(b);
+
+/**
+ * Three-way merge of rigs: what only one side changed since `base` is taken from that side. Cues are told apart by their
+ * id, so both sides may change, add or remove different ones; their order is mine where I changed it, else theirs.
+ */
+export function mergeRigs(base: Rig, mine: Rig, theirs: Rig): RigMerge {
+  const clashes: string[] = [];
+
+  function merge(b: Json, m: Json, t: Json, path: string): Json {
+    if (same(m, t) || same(t, b)) return m;
+    if (same(m, b)) return t;
+    if (isListOfNamed(m) && isListOfNamed(t) && isListOfNamed(b)) return mergeNamed(b, m, t, path);
+    if (isObject(m) && isObject(t)) {
+      const before = isObject(b) ? b : {};
+      const keys = [...new Set([...Object.keys(m), ...Object.keys(t)])];
+      return Object.fromEntries(
+        keys
+          .map((key) => [key, merge(before[key], m[key], t[key], path ? `${path}.${key}` : key)] as const)
+          .filter(([, v]) => v !== undefined),
+      );
+    }
+    clashes.push(path);
+    return m;
+  }
+
+  function mergeNamed(b: { id: string }[], m: { id: string }[], t: { id: string }[], path: string): Json {
+    const of = (list: { id: string }[], id: string) => list.find((e) => e.id === id);
+    const ids = (list: { id: string }[]) => list.map((e) => e.id);
+    const [first, second] = same(ids(m), ids(b)) ? [t, m] : [m, t];
+    const order = [...new Set([...ids(first), ...ids(second)])];
+    return order.map((id) => merge(of(b, id), of(m, id), of(t, id), `${path}.${id}`)).filter((e) => e !== undefined);
+  }
+
+  return { rig: merge(base, mine, theirs, '') as Rig, clashes };
+}

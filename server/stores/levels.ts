@@ -1,0 +1,71 @@
+import { randomUUID } from 'node:crypto';
+import type { LayoutOptions, LevelSummary } from '../../core/level';
+import { checkRig, defaultRig, type BakeSettings, type Rig } from '../../core/rig';
+import { freeBlobs, type Db, type Tx } from '../data';
+
+/** A level as it was read, laid out and stored. */
+export interface NewLevel {
+  name: string;
+  sourceHash: string;
+  preparedHash: string;
+  layout: LayoutOptions;
+  summary: LevelSummary;
+}
+
+/** The part of the bake settings that decides how a level's lightmaps are laid out. */
+export const layoutOf = ({ texelsPerM, maxMapSize }: BakeSettings): LayoutOptions => ({ texelsPerM, maxMapSize });
+
+/** Stores a level of a project, without making it the one that is shown. */
+export async function insertLevel(tx: Tx, projectId: string, level: NewLevel): Promise<{ id: string }> {
+  const id = randomUUID();
+  await tx
+    .insertInto('levels')
+    .values({
+      id,
+      project_id: projectId,
+      name: level.name,
+      source_hash: level.sourceHash,
+      prepared_hash: level.preparedHash,
+      layout: JSON.stringify(level.layout),
+      summary: JSON.stringify(level.summary),
+    })
+    .execute();
+  return { id };
+}
+
+/** Adds a level: to a project of its own with a rig to start from, or as the level of an existing project. */
+export async function addLevel(tx: Tx, level: NewLevel, into: string | null, rig: Rig = defaultRig()): Promise<{ projectId: string }> {
+  const projectId = into ?? randomUUID();
+  if (!into) {
+    await tx.insertInto('projects').values({ id: projectId, name: level.name, level_id: null, picture_hash: null }).execute();
+    await tx
+      .insertInto('rig_revisions')
+      .values({ project_id: projectId, revision: 1, rig: JSON.stringify(checkRig(rig)), note: 'New project' })
+      .execute();
+  }
+  const { id } = await insertLevel(tx, projectId, level);
+  await showLevel(tx, projectId, id);
+  return { projectId };
+}
+
+/** Makes a stored level the one that a project shows. */
+export async function showLevel(db: Db | Tx, projectId: string, levelId: string): Promise<void> {
+  await db.updateTable('projects').set({ level_id: levelId, changed_at: new Date() }).where('id', '=', projectId).execute();
+}
+
+/** Deletes those levels of a project that are not shown and that no bake of worth lies on. */
+export async function freeUnusedLevels(db: Db, projectId: string): Promise<void> {
+  const unused = await db
+    .deleteFrom('levels')
+    .where('project_id', '=', projectId)
+    .where('id', 'not in', (eb) =>
+      eb.selectFrom('projects').select('level_id').where('level_id', 'is not', null).$castTo<{ level_id: string }>(),
+    )
+    .where('id', 'not in', (eb) => eb.selectFrom('bakes').select('level_id').where('state', 'not in', ['cancelled', 'failed']))
+    .returning(['source_hash', 'prepared_hash'])
+    .execute();
+  await freeBlobs(
+    db,
+    unused.flatMap((l) => [l.source_hash, l.prepared_hash]),
+  );
+}

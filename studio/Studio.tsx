@@ -1,0 +1,165 @@
+'use client';
+
+import { useQuery } from '@tanstack/react-query';
+import { Alert, Button, Spin } from 'antd';
+import dynamic from 'next/dynamic';
+import Link from 'next/link';
+import { useRouter } from 'next/navigation';
+import { useEffect, useMemo, useState } from 'react';
+import { Failure } from '../core/units';
+import type { ProjectView } from '../core/wire';
+import { api } from './api/client';
+import { BakeDesk } from './bake/BakeDesk';
+import { useBakeControl } from './bake/useBakeControl';
+import { CommandList, KeySheet, useCommandKeys } from './commands/Commands';
+import { studioCommands } from './commands/commands';
+import { CueRail } from './cues/CueRail';
+import { Dayline } from './dayline/Dayline';
+import { DayDesk } from './day/DayDesk';
+import { InstrumentLine } from './instrument/InstrumentLine';
+import { DropVeil, IncomingCard } from './intake/IncomingCard';
+import { useLevelDrop } from './intake/useLevelDrop';
+import { browserPorts, createAutosave, type Autosave } from './state/autosave';
+import { StudioContext, useStudio } from './state/context';
+import { createStudioStore, type StudioStore } from './state/studioStore';
+import { useTell } from './state/useTell';
+import { TopLine } from './TopLine';
+import { useWalking } from './viewport/useWalking';
+import styles from './studio.module.css';
+
+const Viewport = dynamic(() => import('./viewport/Viewport').then((m) => m.Viewport), { ssr: false });
+
+/** The studio of one project. */
+export function Studio({ projectId }: { projectId: string }) {
+  const { data, error, refetch } = useQuery({
+    queryKey: ['project', projectId],
+    queryFn: () => api.project(projectId),
+    staleTime: Infinity,
+    retry: (count, problem) => !(problem instanceof Failure) && count < 3,
+  });
+  if (error) {
+    return (
+      <main className={styles.empty}>
+        <p>{error instanceof Failure ? error.sentence : 'Basil’s server does not answer.'}</p>
+        <p>
+          <Button onClick={() => void refetch()}>Try again</Button> <Link href="/">Back to the shelf</Link>
+        </p>
+      </main>
+    );
+  }
+  if (!data) {
+    return (
+      <main className={styles.empty} aria-busy>
+        <Spin description="Opening the project" />
+      </main>
+    );
+  }
+  return <OpenProject key={data.id} view={data} />;
+}
+
+/** A project is opened once; what changes later comes through its store. */
+function OpenProject({ view }: { view: ProjectView }) {
+  const [store] = useState(() => createStudioStore(view));
+  const [autosave] = useState(() => createAutosave(store, view.revision, browserPorts(view.id)));
+  useEffect(() => autosave.start(), [autosave]);
+  useEffect(() => {
+    document.title = `${view.name} · Basil`;
+  }, [view.name]);
+  return (
+    <StudioContext value={store}>
+      <OpenStudio autosave={autosave} store={store} />
+    </StudioContext>
+  );
+}
+
+function OpenStudio({ autosave, store }: { autosave: Autosave; store: StudioStore }) {
+  const router = useRouter();
+  const tell = useTell();
+  const room = useStudio((s) => s.room);
+  const saving = useStudio((s) => s.saving);
+  const levelId = useStudio((s) => s.level.id);
+  const control = useBakeControl(autosave.flush);
+  const [overlay, setOverlay] = useState<'list' | 'keys' | null>(null);
+  const { project } = store.getState();
+  useWalking();
+  useLatestLevel(store, control.bakes.done?.levelId ?? null, tell.fault);
+
+  const drop = useLevelDrop(project.id, () => {
+    api
+      .project(project.id)
+      .then(({ level }: ProjectView) => store.setState({ level }))
+      .catch(tell.fault);
+  });
+
+  useEffect(() => {
+    const look = () => void (document.visibilityState === 'visible' && autosave.refresh().catch(() => undefined));
+    document.addEventListener('visibilitychange', look);
+    window.addEventListener('focus', look);
+    return () => {
+      document.removeEventListener('visibilitychange', look);
+      window.removeEventListener('focus', look);
+    };
+  }, [autosave]);
+
+  const commands = () => studioCommands(store, control, { open: setOverlay }, () => router.push('/'));
+  const peek = useMemo(() => ({ current: () => store.getState().cueId, back: (cueId: string) => store.getState().go(cueId) }), [store]);
+  useCommandKeys(commands, peek);
+
+  // A bake lights the level it was laid out for, and no other.
+  const { done } = control.bakes;
+  const bake = done?.levelId === levelId ? done : null;
+
+  return (
+    <div className={styles.studio}>
+      <TopLine onKeys={() => setOverlay('keys')} onCommands={() => setOverlay('list')} />
+      {saving.kind === 'clash' && (
+        <Alert
+          banner
+          type="warning"
+          title="This rig was changed in another tab too, in the same places. Both stay in its history."
+          action={
+            <>
+              <Button size="small" onClick={() => void autosave.settle('theirs').catch(tell.fault)}>
+                Take the other one
+              </Button>{' '}
+              <Button size="small" onClick={() => void autosave.settle('mine').catch(tell.fault)}>
+                Keep this one
+              </Button>
+            </>
+          }
+        />
+      )}
+      <Dayline />
+      <div className={styles.middle}>
+        <CueRail />
+        <main className={styles.stage}>
+          <Viewport bake={bake} />
+          <InstrumentLine control={control} />
+          {drop.incoming && (
+            <div className={styles.incoming}>
+              <IncomingCard incoming={drop.incoming} onCancel={drop.cancel} />
+            </div>
+          )}
+        </main>
+        <aside className={styles.desk} aria-label={room === 'day' ? 'Desk of the Day room' : 'Desk of the Bake room'}>
+          {room === 'day' ? <DayDesk /> : <BakeDesk control={control} />}
+        </aside>
+      </div>
+      {drop.over && <DropVeil text={`Drop a level here: it takes the place of ${project.name}’s level`} />}
+      {overlay === 'list' && <CommandList commands={commands()} onClose={() => setOverlay(null)} />}
+      {overlay === 'keys' && <KeySheet commands={commands()} onClose={() => setOverlay(null)} />}
+    </div>
+  );
+}
+
+/** A finished bake may have laid the level out anew; then that layout is the one to show. */
+function useLatestLevel(store: StudioStore, levelId: string | null, fault: (error: unknown) => void): void {
+  useEffect(() => {
+    const { level, project } = store.getState();
+    if (!levelId || level.id === levelId) return;
+    api
+      .project(project.id)
+      .then((view) => store.setState({ level: view.level }))
+      .catch(fault);
+  }, [store, levelId, fault]);
+}

@@ -1,0 +1,78 @@
+import type { BakesView, ErrorBody, IntakeView, ProjectCard, ProjectView } from '../../core/wire';
+import type { Rig } from '../../core/rig';
+import { Failure } from '../../core/units';
+
+/** The server could not be reached at all; nothing is known about what it would have said. */
+export class Unreachable extends Error {
+  constructor(cause: unknown) {
+    super('Basil’s server does not answer.', { cause });
+    this.name = 'Unreachable';
+  }
+}
+
+async function ask<T>(path: string, init?: RequestInit): Promise<T> {
+  let response: Response;
+  try {
+    response = await fetch(path, init);
+  } catch (cause) {
+    throw new Unreachable(cause);
+  }
+  if (!response.ok) throw await failureOf(response);
+  return (await response.json()) as T;
+}
+
+async function failureOf(response: Response): Promise<Error> {
+  const body = (await response.json().catch(() => null)) as ErrorBody | null;
+  if (!body?.error) return new Unreachable(new Error(`status ${response.status}`));
+  return new Failure(body.error.code, body.error.message, body.error.remedy);
+}
+
+const json = (method: string, body: unknown): RequestInit => ({
+  method,
+  headers: { 'content-type': 'application/json' },
+  body: JSON.stringify(body),
+});
+
+/** The server's answers, each a promise that is rejected with a Failure or with {@link Unreachable}. */
+export const api = {
+  projects: () => ask<ProjectCard[]>('/api/projects'),
+  project: (id: string) => ask<ProjectView>(`/api/projects/${id}`),
+  rename: (id: string, name: string) => ask<object>(`/api/projects/${id}`, json('PATCH', { name })),
+  remove: (id: string) => ask<object>(`/api/projects/${id}`, { method: 'DELETE' }),
+  saveRig: (id: string, base: number, rig: Rig, note: string) =>
+    ask<{ revision: number }>(`/api/projects/${id}/rig`, json('POST', { base, rig, note })),
+  bakes: (id: string) => ask<BakesView>(`/api/projects/${id}/bakes`),
+  bake: (id: string) => ask<{ id: string; fresh: boolean }>(`/api/projects/${id}/bakes`, { method: 'POST' }),
+  cancelBake: (id: string) => ask<object>(`/api/bakes/${id}`, { method: 'DELETE' }),
+  intakes: () => ask<IntakeView[]>('/api/intakes'),
+  intake: (id: string) => ask<IntakeView>(`/api/intakes/${id}`),
+  dropIntake: (id: string) => ask<object>(`/api/intakes/${id}`, { method: 'DELETE' }),
+};
+
+/** Where a stored file lies. */
+export const fileUrl = (hash: string, as: 'level' | 'picture' | 'stems') => `/api/files/${hash}?as=${as}`;
+
+/** Sends a level's file; `into` names the project whose level it becomes. Told the share sent, 0..1. */
+export function sendLevel(
+  file: File,
+  into: string | null,
+  progress: (share: number) => void,
+  signal: AbortSignal,
+): Promise<{ id: string }> {
+  const query = new URLSearchParams({ name: file.name, ...(into ? { into } : {}) });
+  return new Promise((resolve, reject) => {
+    // fetch tells nothing of an upload's progress.
+    const request = new XMLHttpRequest();
+    request.open('POST', `/api/intakes?${query}`);
+    request.upload.onprogress = (event) => event.lengthComputable && progress(event.loaded / event.total);
+    request.onload = () => {
+      const response = new Response(request.responseText, { status: request.status });
+      if (response.ok) response.json().then(resolve, reject);
+      else failureOf(response).then(reject, reject);
+    };
+    request.onerror = () => reject(new Unreachable(new Error('upload')));
+    request.onabort = () => reject(new Failure('cancelled', 'The upload was cancelled.'));
+    signal.addEventListener('abort', () => request.abort());
+    request.send(file);
+  });
+}

@@ -1,0 +1,48 @@
+import { useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import type { BakesView } from '../../core/wire';
+import { api } from '../api/client';
+import { useStudioStore } from '../state/context';
+import { useTell } from '../state/useTell';
+import { useBakes } from './useBakes';
+
+const NONE: BakesView = { atWork: null, done: null, failed: null };
+
+/** The bakes of the open project and what can be done about them. */
+export interface BakeControl {
+  bakes: BakesView;
+  starting: boolean;
+  start(): void;
+  cancel(): void;
+}
+
+/** @param saved resolves once the rig on screen is stored: a bake starts from what the server has */
+export function useBakeControl(saved: () => Promise<void>): BakeControl {
+  const { id } = useStudioStore().getState().project;
+  const client = useQueryClient();
+  const tell = useTell();
+  const [starting, setStarting] = useState(false);
+  const { data } = useBakes(id);
+  const again = () => client.invalidateQueries({ queryKey: ['bakes', id] });
+
+  const start = async () => {
+    setStarting(true);
+    try {
+      await saved();
+      const { fresh } = await api.bake(id);
+      if (!fresh) tell.say('This bake is done already; its light is shown.');
+    } catch (error) {
+      tell.fault(error);
+    } finally {
+      setStarting(false);
+      void again();
+    }
+  };
+  const cancel = async () => {
+    const bake = data?.atWork;
+    if (!bake) return;
+    await api.cancelBake(bake.id).catch(tell.fault);
+    void again();
+  };
+  return { bakes: data ?? NONE, starting, start: () => void start(), cancel: () => void cancel() };
+}

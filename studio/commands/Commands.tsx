@@ -1,0 +1,124 @@
+'use client';
+
+import { Input, Modal } from 'antd';
+import { useEffect, useMemo, useRef, useState } from 'react';
+import { useHotkeys } from 'react-hotkeys-hook';
+import { keyText, type Command } from './commands';
+import styles from './commands.module.css';
+
+/** Keys that are felt, not listed as commands. */
+const HANDS: [string, string][] = [
+  ['W A S D', 'Walk; the arrow keys do too, Shift runs'],
+  ['Drag', 'Turn about the point looked at; on foot, look about'],
+  ['Right drag', 'Shift the view'],
+  ['Wheel', 'Go nearer to what is under the cursor'],
+  ['1 held', 'Peek at a cue: let go and it comes back'],
+  ['Drag a label', 'Scrub its value, finer with Shift; double-click resets'],
+];
+
+/** A key held longer than this is a peek. */
+const PEEK_MS = 400;
+
+/** Binds all commands to their keys. A number key that is held peeks at its cue and comes back when let go. */
+export function useCommandKeys(commands: () => Command[], peek: { current(): string; back(cueId: string): void }): void {
+  const held = useRef<{ key: string; from: string; at: number } | null>(null);
+  useHotkeys(
+    '*',
+    (event) => {
+      if (event.repeat && /^[1-9]$/.test(event.key)) return;
+      const command = commands().find((c) => c.keys && matches(c.keys, event));
+      if (!command) return;
+      event.preventDefault();
+      if (/^[1-9]$/.test(command.keys!)) held.current = { key: event.key, from: peek.current(), at: performance.now() };
+      command.run();
+    },
+    { enableOnFormTags: false, preventDefault: false },
+  );
+  useEffect(() => {
+    const up = (event: KeyboardEvent) => {
+      const was = held.current;
+      if (!was || event.key !== was.key) return;
+      held.current = null;
+      if (performance.now() - was.at > PEEK_MS && was.from !== peek.current()) peek.back(was.from);
+    };
+    window.addEventListener('keyup', up);
+    return () => window.removeEventListener('keyup', up);
+  }, [peek]);
+}
+
+function matches(keys: string, event: KeyboardEvent): boolean {
+  const parts = keys.split('+');
+  const key = parts.at(-1)!;
+  const named: Record<string, string> = { period: '.', comma: ',', slash: '/' };
+  const mod = event.ctrlKey || event.metaKey;
+  if (mod !== parts.includes('mod') || event.altKey) return false;
+  if (keys === 'shift+slash') return event.key === '?';
+  return event.shiftKey === parts.includes('shift') && event.key.toLowerCase() === (named[key] ?? key);
+}
+
+/** The list of commands, searched by what they do. */
+export function CommandList({ commands, onClose }: { commands: Command[]; onClose(): void }) {
+  const [search, setSearch] = useState('');
+  const [at, setAt] = useState(0);
+  const found = useMemo(() => {
+    const words = search.toLowerCase().split(/\s+/).filter(Boolean);
+    return commands.filter((c) => words.every((w) => c.name.toLowerCase().includes(w)));
+  }, [commands, search]);
+  const chosen = Math.min(at, found.length - 1);
+  const run = (command: Command | undefined) => {
+    if (!command) return;
+    onClose();
+    command.run();
+  };
+  return (
+    <Modal open onCancel={onClose} footer={null} closable={false} width={460} title={null} style={{ top: 120 }}>
+      <Input
+        autoFocus
+        variant="borderless"
+        size="large"
+        placeholder="What would you like to do?"
+        aria-label="Search the commands"
+        value={search}
+        onChange={(event) => {
+          setSearch(event.target.value);
+          setAt(0);
+        }}
+        onKeyDown={(event) => {
+          if (event.key === 'ArrowDown' || event.key === 'ArrowUp') {
+            event.preventDefault();
+            setAt((chosen + (event.key === 'ArrowDown' ? 1 : -1) + found.length) % Math.max(1, found.length));
+          }
+          if (event.key === 'Enter') run(found[chosen]);
+        }}
+      />
+      <ul className={styles.list} role="listbox" aria-label="Commands">
+        {found.map((command, i) => (
+          <li key={command.id} role="option" aria-selected={i === chosen} onMouseMove={() => setAt(i)} onClick={() => run(command)}>
+            {command.name}
+            {command.keys && <kbd>{keyText(command.keys)}</kbd>}
+          </li>
+        ))}
+        {found.length === 0 && <li className={styles.none}>Nothing of that name.</li>}
+      </ul>
+    </Modal>
+  );
+}
+
+/** All keys on one sheet. */
+export function KeySheet({ commands, onClose }: { commands: Command[]; onClose(): void }) {
+  const rows: [string, string][] = [...commands.flatMap((c): [string, string][] => (c.keys ? [[keyText(c.keys), c.name]] : [])), ...HANDS];
+  return (
+    <Modal open onCancel={onClose} footer={null} width={720} title="Keys">
+      <dl className={styles.sheet}>
+        {rows.map(([keys, name]) => (
+          <div key={keys + name}>
+            <dt>
+              <kbd>{keys}</kbd>
+            </dt>
+            <dd>{name}</dd>
+          </div>
+        ))}
+      </dl>
+    </Modal>
+  );
+}

@@ -1,0 +1,68 @@
+import type { BakeControl } from '../bake/useBakeControl';
+import type { StudioStore } from '../state/studioStore';
+import { useView } from '../viewport/viewStore';
+
+/** Something that can be done, by key or from the list. */
+export interface Command {
+  id: string;
+  /** What it does, as a phrase that can be searched. */
+  name: string;
+  /** Keys as react-hotkeys-hook writes them; none where it is reached by the list alone. */
+  keys?: string;
+  run(): void;
+}
+
+/** Opens and closes what stands over the studio. */
+export interface Overlays {
+  open(overlay: 'list' | 'keys'): void;
+}
+
+/** All that can be done in the studio at this moment. */
+export function studioCommands(store: StudioStore, bakes: BakeControl, overlays: Overlays, leave: () => void): Command[] {
+  const { rig, past, future, cueId } = store.getState();
+  const { edit, undo, redo, go, enter } = store.getState();
+  const at = rig.cues.findIndex((c) => c.id === cueId);
+  const step = (by: number) => () => go(rig.cues[(at + by + rig.cues.length) % rig.cues.length]!.id);
+  return [
+    ...rig.cues.map((cue, i) => ({
+      id: `go ${cue.id}`,
+      name: `Go to ${cue.name}`,
+      keys: i < 9 ? String(i + 1) : undefined,
+      run: () => go(cue.id),
+    })),
+    { id: 'next', name: 'Go to the next cue', keys: 'period', run: step(1) },
+    { id: 'previous', name: 'Go to the cue before', keys: 'comma', run: step(-1) },
+    { id: 'undo', name: past.length > 0 ? `Undo: ${past.at(-1)!.label}` : 'Undo', keys: 'mod+z', run: undo },
+    { id: 'redo', name: future.length > 0 ? `Redo: ${future[0]!.label}` : 'Redo', keys: 'mod+shift+z', run: redo },
+    { id: 'day', name: 'Open the Day room', keys: 'f', run: () => enter('day') },
+    { id: 'bake room', name: 'Open the Bake room', keys: 'g', run: () => enter('bake') },
+    bakes.bakes.atWork
+      ? { id: 'cancel bake', name: 'Cancel the bake', run: bakes.cancel }
+      : { id: 'bake', name: 'Bake', keys: 'mod+b', run: bakes.start },
+    { id: 'home', name: 'Look from the vantage', keys: 'h', run: () => useView.getState().stand?.(store.getState().rig.vantage) },
+    { id: 'whole', name: 'Look at the whole level', keys: 'shift+h', run: () => useView.getState().stand?.(null) },
+    {
+      id: 'set vantage',
+      name: 'Make this view the vantage of the pictures',
+      keys: 'v',
+      run: () => {
+        const vantage = useView.getState().vantage?.();
+        if (vantage) edit('New vantage', (r) => void (r.vantage = vantage));
+      },
+    },
+    { id: 'list', name: 'List of all commands', keys: 'mod+k', run: () => overlays.open('list') },
+    { id: 'keys', name: 'Sheet of all keys', keys: 'shift+slash', run: () => overlays.open('keys') },
+    { id: 'leave', name: 'Back to the shelf', run: leave },
+  ];
+}
+
+const SYMBOLS: Readonly<Record<string, string>> = { period: '.', comma: ',', slash: '/' };
+
+/** "Ctrl Shift Z": keys as they are shown. */
+export function keyText(keys: string): string {
+  if (keys === 'shift+slash') return '?';
+  return keys
+    .split('+')
+    .map((k) => (k === 'mod' ? 'Ctrl' : (SYMBOLS[k] ?? k[0]!.toUpperCase() + k.slice(1))))
+    .join(' ');
+}

@@ -1,0 +1,38 @@
+'use client';
+
+import { clock } from '../desk/quantity';
+import { useStudio, useStudioStore } from '../state/context';
+import { usePictures } from '../viewport/picturesStore';
+import styles from './cues.module.css';
+
+/** The set of states: a picture of each cue from the vantage, the key that goes to it, its hour. */
+export function CueRail() {
+  const cues = useStudio((s) => s.rig.cues);
+  const cueId = useStudio((s) => s.cueId);
+  const urls = usePictures((s) => s.urls);
+  const store = useStudioStore();
+  return (
+    <nav className={styles.rail} aria-label="Cues">
+      {cues.map((cue, i) => (
+        <button
+          key={cue.id}
+          type="button"
+          className={styles.card}
+          aria-pressed={cue.id === cueId}
+          aria-label={`Go to ${cue.name}`}
+          onClick={() => store.getState().go(cue.id)}
+        >
+          {urls[cue.id] ? (
+            // An object URL of a picture just rendered: there is nothing for an image service to do.
+            <img src={urls[cue.id]} alt="" width={116} height={78} />
+          ) : (
+            <span className={styles.waiting} />
+          )}
+          {i < 9 && <kbd>{i + 1}</kbd>}
+          <time>{clock(cue.hour)}</time>
+          <span className={styles.name}>{cue.name}</span>
+        </button>
+      ))}
+    </nav>
+  );
+}

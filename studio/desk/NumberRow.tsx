@@ -1,0 +1,114 @@
+'use client';
+
+import { Slider, Tooltip } from 'antd';
+import { useRef, useState, type PointerEvent as ReactPointerEvent } from 'react';
+import { evaluate } from './expression';
+import { within, type Quantity } from './quantity';
+import styles from './desk.module.css';
+
+interface Props {
+  label: string;
+  value: number;
+  quantity: Quantity;
+  /** The value that a double click on the label goes back to. */
+  preset: number;
+  hint?: string;
+  onChange(value: number): void;
+}
+
+/** Pixels of scrubbing that go from one end of the slider to the other. */
+const SCRUB_PX = 600;
+
+/** One number of the desk: its label (drag to scrub, double-click to reset), a slider, and a field that takes expressions. */
+export function NumberRow({ label, value, quantity, preset, hint, onChange }: Props) {
+  const [text, setText] = useState<string | null>(null);
+  const [wrong, setWrong] = useState(false);
+  const scrub = useRef<{ x: number; scale: number } | null>(null);
+  const differs = Math.abs(quantity.snap(value) - quantity.snap(preset)) > 1e-9;
+
+  const offer = (next: number) => onChange(within(next, quantity));
+  const step = (direction: number, fine: boolean) => {
+    const scale = quantity.toScale(value) + direction * (fine ? 0.002 : 0.01);
+    const snapped = quantity.snap(quantity.fromScale(scale));
+    offer(snapped === quantity.snap(value) ? value + direction * smallest(quantity, value) : snapped);
+  };
+
+  const accept = () => {
+    if (text === null) return;
+    const typed = evaluate(text, value);
+    if (typed === null) return setWrong(true);
+    setText(null);
+    setWrong(false);
+    if (text !== quantity.format(value)) offer(typed);
+  };
+
+  const beginScrub = (event: ReactPointerEvent<HTMLElement>) => {
+    event.currentTarget.setPointerCapture(event.pointerId);
+    scrub.current = { x: event.clientX, scale: quantity.toScale(value) };
+  };
+  const moveScrub = (event: ReactPointerEvent<HTMLElement>) => {
+    if (!scrub.current) return;
+    const shift = ((event.clientX - scrub.current.x) / SCRUB_PX) * (event.shiftKey ? 0.1 : 1);
+    const scale = scrub.current.scale + shift;
+    offer(quantity.snap(quantity.fromScale(quantity.period ? scale : Math.min(1, Math.max(0, scale)))));
+  };
+
+  const id = `row-${label.replace(/\W+/g, '-').toLowerCase()}`;
+  return (
+    <div className={styles.row} data-differs={differs}>
+      <Tooltip title={hint} placement="left" mouseEnterDelay={0.6}>
+        <label
+          htmlFor={id}
+          className={styles.scrub}
+          onPointerDown={beginScrub}
+          onPointerMove={moveScrub}
+          onPointerUp={() => (scrub.current = null)}
+          onDoubleClick={() => onChange(preset)}
+        >
+          {label}
+        </label>
+      </Tooltip>
+      <Slider
+        className={styles.slider}
+        min={0}
+        max={1}
+        step={0.001}
+        value={quantity.toScale(value)}
+        onChange={(scale) => offer(quantity.snap(quantity.fromScale(scale)))}
+        tooltip={{ open: false }}
+        ariaLabelForHandle={label}
+      />
+      <span className={styles.field} data-wrong={wrong}>
+        <input
+          id={id}
+          value={text ?? quantity.format(value)}
+          aria-invalid={wrong}
+          aria-label={quantity.unit ? `${label}, ${quantity.unit}` : label}
+          onFocus={(event) => event.currentTarget.select()}
+          onChange={(event) => setText(event.currentTarget.value)}
+          onBlur={accept}
+          onKeyDown={(event) => {
+            if (event.key === 'Enter') accept();
+            if (event.key === 'Escape') {
+              setText(null);
+              setWrong(false);
+              event.currentTarget.blur();
+            }
+            if (event.key === 'ArrowUp' || event.key === 'ArrowDown') {
+              event.preventDefault();
+              step(event.key === 'ArrowUp' ? 1 : -1, event.shiftKey);
+            }
+          }}
+        />
+        <span className={styles.unit}>{quantity.unit}</span>
+      </span>
+    </div>
+  );
+}
+
+/** The least change that the quantity's own rounding lets through. */
+function smallest(quantity: Quantity, value: number): number {
+  let change = 1e-3;
+  while (quantity.snap(value + change) === quantity.snap(value) && change < 1e6) change *= 2;
+  return change;
+}

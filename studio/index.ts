@@ -1,0 +1,3 @@
+export { Shelf } from './shelf/Shelf';
+export { Studio } from './Studio';
+export { Frame } from './theme/Frame';

@@ -1,0 +1,72 @@
+'use client';
+
+import { staleReasons } from '../../core/bake';
+import { ev100FromLuminance } from '../../core/units';
+import { timeLeft } from '../bake/BakeProgress';
+import type { BakeControl } from '../bake/useBakeControl';
+import { grouped, readable } from '../desk/quantity';
+import { useStudio, useStudioStore } from '../state/context';
+import { currentCue } from '../state/studioStore';
+import { useMeter } from '../viewport/meterStore';
+import styles from './instrument.module.css';
+
+/** What the point under the cursor reads, where the sun stands, and how the baked light stands to the rig. */
+export function InstrumentLine({ control }: { control: BakeControl }) {
+  const { reading, walking } = useMeter();
+  const { sun } = useStudio(currentCue);
+  return (
+    <footer className={styles.line} aria-label="Instruments">
+      <span className={styles.spot}>
+        spot <Value text={typeof reading?.lux !== 'number' ? '–' : readable(reading.lux)} unit="lx" wide />
+      </span>
+      <span>
+        <Value text={reading ? readable(reading.luminance) : '–'} unit="cd/m²" wide />
+      </span>
+      <span>
+        EV{' '}
+        <Value text={reading && reading.luminance > 0 ? ev100FromLuminance(reading.luminance).toFixed(1).replace('-', '−') : '–'} unit="" />
+      </span>
+      <span>
+        <Value text={typeof reading?.distanceM !== 'number' ? '–' : grouped(reading.distanceM, reading.distanceM < 20 ? 1 : 0)} unit="m" />
+      </span>
+      <span>
+        <i className={styles.sun} /> sun{' '}
+        <b>
+          {sun.azimuthDeg.toFixed(1)}° / {sun.elevationDeg.toFixed(1).replace('-', '−')}°
+        </b>
+      </span>
+      {walking && <span>on foot</span>}
+      <Standing control={control} />
+    </footer>
+  );
+}
+
+const Value = ({ text, unit, wide = false }: { text: string; unit: string; wide?: boolean }) => (
+  <>
+    <b className={wide ? styles.wide : styles.narrow}>{text}</b> {unit}
+  </>
+);
+
+function Standing({ control }: { control: BakeControl }) {
+  const rig = useStudio((s) => s.rig);
+  const store = useStudioStore();
+  const { atWork, done } = control.bakes;
+  const reasons = done ? staleReasons(done, rig) : [];
+  const text = atWork
+    ? atWork.state === 'running'
+      ? `baking ${Math.floor(atWork.share * 100)} %, ${timeLeft(atWork.secondsLeft)}`
+      : atWork.state === 'planning'
+        ? 'laying out'
+        : 'filtering'
+    : !done
+      ? 'live light, not baked'
+      : reasons.length > 0
+        ? `stale: ${reasons[0]}${reasons.length > 1 ? `, and ${reasons.length - 1} more` : ''}`
+        : 'mix fresh';
+  const state = atWork ? 'work' : !done ? 'none' : reasons.length > 0 ? 'stale' : 'fresh';
+  return (
+    <button type="button" className={styles.standing} data-state={state} onClick={() => store.getState().enter('bake')}>
+      {text}
+    </button>
+  );
+}

@@ -1,0 +1,25 @@
+import { Button, Progress } from 'antd';
+import type { IntakeView } from '../../core/wire';
+import { api } from '../api/client';
+import { useTell } from '../state/useTell';
+import styles from './shelf.module.css';
+
+/** A level that is being read, or that could not be. */
+export function IntakeRow({ intake, onChanged }: { intake: IntakeView; onChanged(): void }) {
+  const tell = useTell();
+  const drop = () => void api.dropIntake(intake.id).then(onChanged, tell.fault);
+  const failed = intake.state === 'failed';
+  return (
+    <li>
+      <b>{intake.name}</b>
+      {failed ? (
+        <span className={styles.fault}>{intake.error}</span>
+      ) : (
+        <Progress percent={Math.round(intake.share * 100)} size="small" style={{ width: 200 }} aria-label={intake.name} />
+      )}
+      <Button size="small" onClick={drop}>
+        {failed ? 'Put away' : 'Cancel'}
+      </Button>
+    </li>
+  );
+}

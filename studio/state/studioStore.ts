@@ -1,0 +1,138 @@
+import { applyPatches, enablePatches, produceWithPatches, type Draft, type Patch } from 'immer';
+import { createStore, type StoreApi } from 'zustand/vanilla';
+import { checkRig, cueById, fadeLighting, resolveCue, type Cue, type Lighting, type Rig } from '../../core/rig';
+import type { ProjectView } from '../../core/wire';
+
+enablePatches();
+
+/** Changes of one value that follow each other within this time are one step of the history. */
+const ONE_STEP_MS = 1200;
+const HISTORY = 300;
+
+export type Room = 'day' | 'bake';
+
+/** A change of the rig that can be taken back. */
+interface Edit {
+  label: string;
+  forward: Patch[];
+  back: Patch[];
+  /** Edits with the same key may be joined to one step. */
+  key: string | null;
+  at: number;
+}
+
+/** How the rig on screen stands to the one stored. */
+export type Saving =
+  | { kind: 'saved'; at: number | null }
+  | { kind: 'unsaved' }
+  | { kind: 'saving' }
+  | { kind: 'unreachable' }
+  | { kind: 'clash'; theirs: { rig: Rig; revision: number }; places: string[] }
+  | { kind: 'refused'; reason: string };
+
+interface Fade {
+  from: Lighting;
+  startedAt: number;
+  seconds: number;
+}
+
+export interface StudioState {
+  project: { id: string; name: string };
+  level: ProjectView['level'];
+  rig: Rig;
+  past: Edit[];
+  future: Edit[];
+  saving: Saving;
+  /** The cue that is shown and edited. */
+  cueId: string;
+  fade: Fade | null;
+  room: Room;
+  /**
+   * Changes the rig as one step of the history named `label`. Throws a `bad-input` Failure, and changes nothing, where
+   * the outcome would not be a valid rig.
+   *
+   * @param key edits with the same key that follow each other closely (a value being scrubbed) become one step
+   */
+  edit(label: string, recipe: (rig: Draft<Rig>) => void, key?: string): void;
+  undo(): void;
+  redo(): void;
+  /** Puts another rig in place, with nothing to undo: what another tab or an earlier visit left. */
+  adopt(rig: Rig): void;
+  /** Switches to a cue, fading over its fade time or over `seconds`. */
+  go(cueId: string, seconds?: number): void;
+  enter(room: Room): void;
+}
+
+export type StudioStore = StoreApi<StudioState>;
+
+/** The light shown at a moment: the cue's own, or what a fade has come to. */
+export function lightingNow(state: StudioState, now: number): Lighting {
+  const target = resolveCue(cueById(state.rig, state.cueId));
+  const { fade } = state;
+  if (!fade) return target;
+  const t = (now - fade.startedAt) / 1000 / fade.seconds;
+  // Smoothed at both ends; light itself is blended linearly.
+  return fadeLighting(fade.from, target, t >= 1 ? 1 : t * t * (3 - 2 * t));
+}
+
+export const isFading = ({ fade }: StudioState, now: number) => fade !== null && now - fade.startedAt < fade.seconds * 1000;
+
+/** The cue being shown. */
+export const currentCue = ({ rig, cueId }: StudioState): Cue => cueById(rig, cueId);
+
+function joined(past: Edit[], next: Edit): Edit[] {
+  const last = past.at(-1);
+  if (!last || next.key === null || last.key !== next.key || next.at - last.at > ONE_STEP_MS) return [...past, next].slice(-HISTORY);
+  return [...past.slice(0, -1), { ...next, forward: [...last.forward, ...next.forward], back: [...next.back, ...last.back] }];
+}
+
+/** A cue that the rig has: the wanted one, or its first. */
+const cueIn = (rig: Rig, wanted: string) => (rig.cues.some((c) => c.id === wanted) ? wanted : rig.cues[0]!.id);
+
+export function createStudioStore({ id, name, rig, level }: ProjectView, clock = () => performance.now()): StudioStore {
+  return createStore<StudioState>((set, get) => {
+    const put = (next: Rig, history: Pick<StudioState, 'past' | 'future'>) =>
+      set({ rig: next, cueId: cueIn(next, get().cueId), saving: { kind: 'unsaved' }, ...history });
+    return {
+      project: { id, name },
+      level,
+      rig,
+      past: [],
+      future: [],
+      saving: { kind: 'saved', at: null },
+      cueId: rig.cues[0]!.id,
+      fade: null,
+      room: 'day',
+
+      edit(label, recipe, key) {
+        const [next, forward, back] = produceWithPatches(get().rig, recipe);
+        if (forward.length === 0) return;
+        put(checkRig(next), { past: joined(get().past, { label, forward, back, key: key ?? null, at: clock() }), future: [] });
+      },
+      undo() {
+        const { past, future, rig: now } = get();
+        const last = past.at(-1);
+        if (last) put(applyPatches(now, last.back), { past: past.slice(0, -1), future: [last, ...future] });
+      },
+      redo() {
+        const { past, future, rig: now } = get();
+        const next = future[0];
+        // A step that was taken back and brought forward again is not joined with what follows.
+        if (next) put(applyPatches(now, next.forward), { past: [...past, { ...next, key: null }], future: future.slice(1) });
+      },
+      adopt(next) {
+        put(next, { past: [], future: [] });
+      },
+      go(cueId, seconds) {
+        const state = get();
+        const cue = cueById(state.rig, cueId);
+        const fadeS = seconds ?? cue.fadeS;
+        const from = lightingNow(state, clock());
+        set({ cueId, fade: fadeS > 0 && cueId !== state.cueId ? { from, startedAt: clock(), seconds: fadeS } : null });
+      },
+      enter(room) {
+        set({ room });
+      },
+    };
+  });
+}

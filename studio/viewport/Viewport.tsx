@@ -1,0 +1,134 @@
+'use client';
+
+import { Button, Progress } from 'antd';
+import { useCallback, useEffect, useState } from 'react';
+import type { BakeView } from '../../core/wire';
+import { fileUrl } from '../api/client';
+import { useStudio, useStudioStore } from '../state/context';
+import { Director } from './director';
+import { Stage } from './stage';
+import { useView } from './viewStore';
+import styles from './viewport.module.css';
+
+/** The picture: the level under the light of the moment. */
+export function Viewport({ bake }: { bake: BakeView | null }) {
+  const store = useStudioStore();
+  const levelHash = useStudio((s) => s.level.hash);
+  const stemHashes = bake?.maps.map((m) => m.hash).join() ?? '';
+  const [stand, setStand] = useState<{ stage: Stage; director: Director } | null>(null);
+  const [fault, setFault] = useState<string | null>(null);
+  const [settled, setSettled] = useState(false);
+  const [loaded, setLoaded] = useState({ level: '', stems: '' });
+  const [share, setShare] = useState(0);
+  const [attempt, setAttempt] = useState(0);
+
+  const attach = useCallback(
+    (canvas: HTMLCanvasElement) => {
+      let stage: Stage;
+      try {
+        stage = new Stage(canvas, () => director.moved());
+      } catch (error) {
+        console.error(error);
+        setFault('This browser gives Basil no WebGL 2 to draw with. Turn on hardware acceleration, or use another browser.');
+        return;
+      }
+      const director = new Director(stage, store, setSettled);
+      const observer = new ResizeObserver(([entry]) => {
+        const { width, height } = entry!.contentRect;
+        if (width < 1 || height < 1) return;
+        stage.resize(width, height);
+        director.moved();
+      });
+      observer.observe(canvas.parentElement!);
+      setStand({ stage, director });
+      useView.setState({
+        vantage: () => stage.controls.vantage(),
+        stand: (vantage) => stage.controls.stand(vantage ?? stage.wholeView()),
+        walk: (step, seconds) => stage.walk(step, seconds),
+      });
+      return () => {
+        observer.disconnect();
+        director.stop();
+        stage.dispose();
+        useView.setState({ vantage: null, stand: null, walk: null });
+      };
+    },
+    [store],
+  );
+
+  useEffect(() => {
+    if (!stand) return;
+    const { stage, director } = stand;
+    return load('The level could not be fetched.', setFault, async (signal) => {
+      const first = !stage.hasLevel;
+      await stage.loadLevel(fileUrl(levelHash, 'level'), signal, setShare);
+      if (signal.aborted) return;
+      setLoaded({ level: levelHash, stems: '' });
+      if (first) stage.controls.stand(store.getState().rig.vantage ?? stage.wholeView());
+      director.renew();
+      await stage.prepareToPick();
+    });
+  }, [stand, levelHash, store, attempt]);
+
+  useEffect(() => {
+    if (!stand || loaded.level !== levelHash) return;
+    const { stage, director } = stand;
+    return load('The baked light could not be fetched.', setFault, async (signal) => {
+      const urls = bake?.maps.map((m) => fileUrl(m.hash, 'stems')) ?? [];
+      await stage.loadBake(bake && { urls, suns: bake.plan.suns }, signal, setShare);
+      if (signal.aborted) return;
+      setLoaded({ level: levelHash, stems: stemHashes });
+      director.renew();
+    });
+    // The bake is polled: what matters is whether its stems are others.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [stand, loaded.level, levelHash, stemHashes, attempt]);
+
+  const again = () => {
+    setFault(null);
+    setAttempt(attempt + 1);
+  };
+  const doing = loaded.level !== levelHash ? 'Reading the level' : loaded.stems !== stemHashes ? 'Reading the baked light' : null;
+
+  const point = (event: React.PointerEvent<HTMLElement>) => {
+    const box = event.currentTarget.getBoundingClientRect();
+    stand?.director.point({ x: ((event.clientX - box.left) / box.width) * 2 - 1, y: 1 - ((event.clientY - box.top) / box.height) * 2 });
+  };
+
+  return (
+    <div className={styles.surround}>
+      <div
+        className={styles.picture}
+        data-settled={settled && doing === null}
+        data-baked={bake?.id ?? ''}
+        data-testid="picture"
+        onPointerMove={point}
+        onPointerLeave={() => stand?.director.point(null)}
+      >
+        <canvas ref={attach} className={styles.canvas} tabIndex={0} aria-label="The level under the light of the moment" />
+        {fault && (
+          <div className={styles.notice} role="alert">
+            {fault} {stand && <Button onClick={again}>Try again</Button>}
+          </div>
+        )}
+        {doing && !fault && (
+          <div className={loaded.level ? styles.corner : styles.notice} role="status">
+            {doing}
+            <Progress percent={Math.round(share * 100)} size="small" showInfo={false} aria-label={doing} />
+          </div>
+        )}
+      </div>
+    </div>
+  );
+}
+
+/** Runs a load that ends when the effect does; what goes wrong is told in plain words. */
+function load(words: string, tell: (fault: string) => void, work: (signal: AbortSignal) => Promise<void>): () => void {
+  const abort = new AbortController();
+  work(abort.signal).catch((error: unknown) => {
+    if (abort.signal.aborted) return;
+    console.error(error);
+    tell(words);
+  });
+  return () => abort.abort();
+}

@@ -1,0 +1,112 @@
+import { cueById, resolveCue, type Cue, type Vantage } from '../../core/rig';
+import { isFading, lightingNow, type StudioStore } from '../state/studioStore';
+import type { Stage } from './stage';
+import { useMeter } from './meterStore';
+import { usePictures } from './picturesStore';
+
+const PICTURE = { width: 232, height: 156 };
+/** Pictures of the cues wait until nothing has changed for this long. */
+const REST_MS = 350;
+/** After a movement the picture is drawn once more, in full, when this has passed. */
+const SETTLE_MS = 160;
+
+/**
+ * Decides when the stage draws: once for each change of the rig, of the view or of a fade, and at rest the small pictures
+ * of those cues that have changed.
+ */
+export class Director {
+  private frame = 0;
+  private settle: ReturnType<typeof setTimeout> | undefined;
+  private rest: ReturnType<typeof setTimeout> | undefined;
+  private movedAt = -Infinity;
+  private readonly pictured = new Map<string, string>();
+  private epoch = 0;
+  private cursor: { x: number; y: number } | null = null;
+  private readonly unsubscribe: () => void;
+  private stopped = false;
+
+  /** @param settled told whether the picture is up to date, pictures of the cues included */
+  constructor(
+    private readonly stage: Stage,
+    private readonly store: StudioStore,
+    private readonly settled: (yes: boolean) => void,
+  ) {
+    this.unsubscribe = store.subscribe((state, before) => {
+      if (state.rig !== before.rig || state.cueId !== before.cueId || state.fade !== before.fade) this.ask();
+    });
+  }
+
+  /** The level or its baked light is another: everything is drawn anew. */
+  renew(): void {
+    this.epoch++;
+    this.ask();
+  }
+
+  /** The view moved. */
+  moved(): void {
+    this.movedAt = performance.now();
+    this.ask();
+  }
+
+  point(cursor: { x: number; y: number } | null): void {
+    this.cursor = cursor;
+    if (!this.frame) this.read();
+  }
+
+  private ask(): void {
+    this.settled(false);
+    clearTimeout(this.rest);
+    if (!this.frame && !this.stopped) this.frame = requestAnimationFrame(() => this.draw());
+  }
+
+  private draw(): void {
+    this.frame = 0;
+    if (this.stopped || !this.stage.hasLevel) return;
+    const now = performance.now();
+    const state = this.store.getState();
+    const fading = isFading(state, now);
+    const moving = fading || now - this.movedAt < SETTLE_MS;
+    this.stage.draw(lightingNow(state, now), moving);
+    useMeter.setState({ walking: this.stage.controls.walking });
+    if (!fading) this.read();
+    if (fading) return this.ask();
+    if (state.fade) this.store.setState({ fade: null });
+    clearTimeout(this.settle);
+    if (moving) this.settle = setTimeout(() => this.ask(), SETTLE_MS);
+    else this.rest = setTimeout(() => this.takePicture(), REST_MS);
+  }
+
+  private read(): void {
+    const reading = this.cursor
+      ? this.stage.read(lightingNow(this.store.getState(), performance.now()), this.cursor.x, this.cursor.y)
+      : null;
+    useMeter.setState({ reading });
+  }
+
+  /** Takes the picture of one cue that has changed, and comes back for the next. */
+  private takePicture(): void {
+    const { rig } = this.store.getState();
+    const vantage = rig.vantage ?? this.stage.wholeView();
+    const cue = rig.cues.find((c) => this.pictured.get(c.id) !== this.keyOf(c, vantage));
+    if (!cue) return this.settled(true);
+    this.pictured.set(cue.id, this.keyOf(cue, vantage));
+    const pixels = this.stage.picture(resolveCue(cueById(rig, cue.id)), vantage, PICTURE.width, PICTURE.height);
+    const canvas = new OffscreenCanvas(PICTURE.width, PICTURE.height);
+    canvas.getContext('2d')!.putImageData(new ImageData(pixels, PICTURE.width, PICTURE.height), 0, 0);
+    void canvas.convertToBlob({ type: 'image/png' }).then((blob) => usePictures.getState().put(cue.id, URL.createObjectURL(blob)));
+    this.rest = setTimeout(() => this.takePicture(), 0);
+  }
+
+  private keyOf(cue: Cue, vantage: Vantage): string {
+    const { sun, sky, exposureEv100 } = cue;
+    return JSON.stringify([this.epoch, vantage, sun, sky, exposureEv100]);
+  }
+
+  stop(): void {
+    this.stopped = true;
+    cancelAnimationFrame(this.frame);
+    clearTimeout(this.settle);
+    clearTimeout(this.rest);
+    this.unsubscribe();
+  }
+}

@@ -1,0 +1,192 @@
+import {
+  Box3,
+  FrontSide,
+  Mesh,
+  MeshLambertMaterial,
+  Raycaster,
+  Vector2,
+  type Vector3,
+  type BufferGeometry,
+  type Camera,
+  type Group,
+  type Material,
+  type MeshStandardMaterial,
+  type Texture,
+} from 'three';
+import { GLTFLoader } from 'three/examples/jsm/loaders/GLTFLoader.js';
+import { MeshBVH, acceleratedRaycast } from 'three-mesh-bvh';
+import { scaleRgb, type Rgb } from '../../core/units';
+import { TexelReader } from './texelReader';
+
+/** Alpha under which a blended surface counts as not there; the bake holds the same. */
+const BLEND_CUTOFF = 0.5;
+
+/** A point of the level under the cursor. */
+export interface Pick {
+  point: Vector3;
+  /** Unit normal on the side that is seen. */
+  normal: Vector3;
+  /** Lightmap coordinate, and which map it is in. */
+  map: number;
+  u: number;
+  v: number;
+  /** Diffuse reflectance there, linear RGB. */
+  albedo: Rgb;
+  /** Emitted radiance there, linear RGB cd/m2. */
+  emission: Rgb;
+  distance: number;
+}
+
+/** The level as it is drawn: diffuse surfaces that take their light from lightmaps or from live lights. */
+export class LevelModel {
+  readonly bounds = new Box3();
+  private readonly meshes: Mesh<BufferGeometry, MeshLambertMaterial>[] = [];
+  private readonly raycaster = new Raycaster();
+  private readonly texels = new TexelReader();
+
+  private constructor(readonly group: Group) {
+    const materials = new Map<string, MeshLambertMaterial>();
+    group.updateMatrixWorld(true);
+    group.traverse((object) => {
+      if (!(object instanceof Mesh)) return;
+      const mesh = object as Mesh<BufferGeometry, MeshLambertMaterial>;
+      const map = mapOf(mesh);
+      const source = object.material as MeshStandardMaterial;
+      const key = `${source.uuid} ${map}`;
+      if (!materials.has(key)) materials.set(key, diffuse(source, map));
+      mesh.material = materials.get(key)!;
+      mesh.castShadow = true;
+      mesh.receiveShadow = true;
+      mesh.matrixAutoUpdate = false;
+      this.meshes.push(mesh);
+      this.bounds.expandByObject(mesh);
+    });
+    this.raycaster.firstHitOnly = true;
+  }
+
+  static async load(url: string, signal: AbortSignal, progress: (share: number) => void): Promise<LevelModel> {
+    const bytes = await download(url, signal, progress);
+    const { scene } = await new GLTFLoader().parseAsync(bytes, '');
+    return new LevelModel(scene as Group);
+  }
+
+  /**
+   * Prepares the meshes to be asked for what lies under the cursor; takes a moment in a large level, so it is called once
+   * the first picture stands, and yields between meshes.
+   */
+  async prepareToPick(): Promise<void> {
+    let since = performance.now();
+    for (const mesh of this.meshes) {
+      mesh.geometry.boundsTree = new MeshBVH(mesh.geometry);
+      mesh.raycast = acceleratedRaycast;
+      if (performance.now() - since < 30) continue;
+      await new Promise((done) => setTimeout(done));
+      since = performance.now();
+    }
+  }
+
+  /** Gives the surfaces their lightmaps (by number), or takes them away. `gain` turns a texel into E in lux. */
+  setLightmaps(maps: Texture[] | null, gain: number): void {
+    for (const { material, geometry } of this.meshes) {
+      const next = maps?.[mapNumber(geometry)] ?? null;
+      if ((material.lightMap === null) !== (next === null)) material.needsUpdate = true;
+      material.lightMap = next;
+      material.lightMapIntensity = gain;
+    }
+  }
+
+  /** What lies under a point of the picture (-1..1 each way), or null for the sky. */
+  pick(x: number, y: number, camera: Camera): Pick | null {
+    this.raycaster.setFromCamera(new Vector2(x, y), camera);
+    return this.firstHit();
+  }
+
+  /** What a ray meets first. */
+  cast(origin: Vector3, direction: Vector3): Pick | null {
+    this.raycaster.set(origin, direction);
+    return this.firstHit();
+  }
+
+  private firstHit(): Pick | null {
+    let nearest: Pick | null = null;
+    for (const mesh of this.meshes) {
+      const [hit] = this.raycaster.intersectObject(mesh, false);
+      if (!hit?.face || (nearest && hit.distance >= nearest.distance)) continue;
+      const normal = hit.normal!.clone().transformDirection(mesh.matrixWorld);
+      if (normal.dot(this.raycaster.ray.direction) > 0) normal.negate();
+      const uv = hit.uv1 ?? new Vector2();
+      const { color, map, emissive, emissiveIntensity, emissiveMap } = mesh.material;
+      nearest = {
+        point: hit.point,
+        normal,
+        map: mapOf(mesh),
+        u: uv.x,
+        v: uv.y,
+        albedo: product(color.toArray() as Rgb, this.texels.color(map, hit.uv), vertexColor(mesh.geometry, hit.face)),
+        emission: scaleRgb(product(emissive.toArray() as Rgb, this.texels.color(emissiveMap, hit.uv)), emissiveIntensity),
+        distance: hit.distance,
+      };
+    }
+    return nearest;
+  }
+
+  dispose(): void {
+    for (const { geometry, material } of this.meshes) {
+      geometry.dispose();
+      disposeMaterial(material);
+    }
+  }
+}
+
+const product = (...factors: Rgb[]): Rgb => factors.reduce((a, b) => [a[0] * b[0], a[1] * b[1], a[2] * b[2]], [1, 1, 1]);
+
+/** The colour of the face's first corner; white where the geometry carries none. */
+function vertexColor({ attributes }: BufferGeometry, { a }: { a: number }): Rgb {
+  const color = attributes.color;
+  return color ? [color.getX(a), color.getY(a), color.getZ(a)] : [1, 1, 1];
+}
+
+const mapNumber = (geometry: BufferGeometry): number => (geometry.userData.basil as { map?: number } | undefined)?.map ?? 0;
+const mapOf = (mesh: Mesh): number => mapNumber(mesh.geometry);
+
+function diffuse(source: MeshStandardMaterial, map: number): MeshLambertMaterial {
+  const blended = source.transparent && source.alphaTest === 0;
+  return new MeshLambertMaterial({
+    name: `${source.name} ${map}`,
+    color: source.color,
+    map: source.map,
+    emissive: source.emissive,
+    emissiveMap: source.emissiveMap,
+    emissiveIntensity: source.emissiveIntensity,
+    opacity: source.opacity,
+    alphaTest: blended ? BLEND_CUTOFF : source.alphaTest,
+    side: source.side,
+    shadowSide: source.side === FrontSide ? FrontSide : source.side,
+    vertexColors: source.vertexColors,
+  });
+}
+
+function disposeMaterial(material: Material): void {
+  for (const value of Object.values(material)) if (value && (value as Texture).isTexture) (value as Texture).dispose();
+  material.dispose();
+}
+
+/** Fetches a file whole, telling how far it has come. */
+export async function download(url: string, signal: AbortSignal, progress: (share: number) => void): Promise<ArrayBuffer> {
+  const response = await fetch(url, { signal });
+  if (!response.ok || !response.body) throw new Error(`${url} answered ${response.status}.`);
+  // A packed file counts its packed length; there the share is a guess that ends at 1 all the same.
+  const length = Number(response.headers.get('content-length')) || 1;
+  const packed = response.headers.get('content-encoding') !== null;
+  const parts: Uint8Array<ArrayBuffer>[] = [];
+  let got = 0;
+  const reader = response.body.getReader();
+  for (;;) {
+    const { done, value } = await reader.read();
+    if (done) break;
+    parts.push(value);
+    got += value.length;
+    progress(Math.min(1, got / (packed ? length * 2 : length)));
+  }
+  return new Blob(parts).arrayBuffer();
+}

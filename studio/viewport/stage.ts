@@ -1,0 +1,266 @@
+import {
+  LightProbe,
+  NeutralToneMapping,
+  NoToneMapping,
+  Scene,
+  SRGBColorSpace,
+  Vector3,
+  WebGLRenderTarget,
+  WebGLRenderer,
+  FloatType,
+} from 'three';
+import { frameAll, halfReader, isSameSun, mixAt, mixGains, readStems, type BakedSun, type HalfStems } from '../../core/bake';
+import { displayColor } from '../../core/grade';
+import type { Lighting, Vantage } from '../../core/rig';
+import { bandsRadiance, diffuseSh, evaluateSh, projectSh } from '../../core/sky';
+import { luminance, whiteLuminance, type Rgb } from '../../core/units';
+import { LevelModel, download, type Pick } from './levelModel';
+import { LiveSuns } from './liveSuns';
+import { Mixer } from './mixer';
+import { SkyDome } from './skyDome';
+import { ViewControls, type Step } from './viewControls';
+
+/** A bake to draw by: where its stems lie and the suns it was traced for. */
+export interface BakeSource {
+  urls: string[];
+  suns: BakedSun[];
+}
+
+/** What the meter reads at a point of the picture. */
+export interface Reading {
+  /** Illuminance on the surface, lux; null in the sky. */
+  lux: number | null;
+  /** Luminance towards the eye, cd/m2. */
+  luminance: number;
+  /** Metres from the eye; null in the sky. */
+  distanceM: number | null;
+}
+
+/** Slowest picture, in ms, that still counts as fluent while something moves. */
+const FLUENT_MS = 70;
+
+/**
+ * The picture of a level under a lighting. It draws only when something has changed: nothing here runs by itself.
+ */
+export class Stage {
+  readonly controls: ViewControls;
+  private readonly renderer: WebGLRenderer;
+  private readonly scene = new Scene();
+  private readonly sky = new SkyDome();
+  private readonly probe = new LightProbe();
+  private level: LevelModel | null = null;
+  private suns: LiveSuns | null = null;
+  private baked: { suns: BakedSun[]; stems: HalfStems[]; mixer: Mixer } | null = null;
+  private readonly size = { width: 1, height: 1 };
+  private readonly still: number;
+  private coarse = false;
+  private lastDraw = 0;
+
+  /** @param changed called when the view moved and the picture has to be drawn again */
+  constructor(canvas: HTMLCanvasElement, changed: () => void) {
+    this.renderer = new WebGLRenderer({ canvas, antialias: true, powerPreference: 'high-performance' });
+    this.renderer.outputColorSpace = SRGBColorSpace;
+    this.renderer.toneMapping = NeutralToneMapping;
+    this.renderer.shadowMap.enabled = true;
+    this.still = Math.min(2, window.devicePixelRatio || 1);
+    this.scene.matrixWorldAutoUpdate = true;
+    this.scene.add(this.sky.mesh, this.probe);
+    this.controls = new ViewControls(canvas, (from) => this.groundBelow(from), changed);
+  }
+
+  resize(width: number, height: number): void {
+    Object.assign(this.size, { width, height });
+    this.renderer.setPixelRatio(this.still);
+    this.renderer.setSize(width, height, false);
+    this.controls.resize(width, height);
+  }
+
+  /** Brings a level in, in place of the last. Rejected when it cannot be fetched. */
+  async loadLevel(url: string, signal: AbortSignal, progress: (share: number) => void): Promise<void> {
+    const level = await LevelModel.load(url, signal, progress);
+    if (signal.aborted) return level.dispose();
+    this.dropBake();
+    this.suns?.dispose();
+    if (this.level) {
+      this.scene.remove(this.level.group);
+      this.level.dispose();
+    }
+    this.level = level;
+    this.scene.add(level.group);
+    this.suns = new LiveSuns(this.scene, level.bounds);
+  }
+
+  prepareToPick(): Promise<void> {
+    return this.level?.prepareToPick() ?? Promise.resolve();
+  }
+
+  /** Takes a bake's stems to light by, or none. */
+  async loadBake(source: BakeSource | null, signal: AbortSignal, progress: (share: number) => void): Promise<void> {
+    if (!source) return this.dropBake();
+    const shares = source.urls.map(() => 0);
+    const stems = await Promise.all(
+      source.urls.map(async (url, i) => {
+        const bytes = await download(url, signal, (share) => {
+          shares[i] = share;
+          progress(shares.reduce((sum, s) => sum + s, 0) / shares.length);
+        });
+        return readStems(new Uint8Array(bytes));
+      }),
+    );
+    if (signal.aborted) return;
+    this.dropBake();
+    this.baked = { suns: source.suns, stems, mixer: new Mixer(stems) };
+  }
+
+  private dropBake(): void {
+    this.level?.setLightmaps(null, 1);
+    this.baked?.mixer.dispose();
+    this.baked = null;
+  }
+
+  get hasLevel(): boolean {
+    return this.level !== null;
+  }
+
+  /** The view that shows the whole level. */
+  wholeView(): Vantage {
+    const { min, max } = this.level!.bounds;
+    return frameAll(min.toArray(), max.toArray());
+  }
+
+  /** Sets everything that depends on the lighting. */
+  private light(lighting: Lighting, focus: Vector3): void {
+    const { level, baked } = this;
+    this.sky.show(lighting);
+    // Which side of the change of basis three.js wants is stated beside `probeCoefficients`.
+    this.probe.intensity = baked ? 0 : 1;
+    if (!baked) this.probe.sh.fromArray(Array.from(probeCoefficients(lighting)));
+    const live = baked ? lighting.suns.filter((sun) => !baked.suns.some((b) => b.cueId === sun.cueId && isSameSun(b, sun))) : lighting.suns;
+    this.suns?.show(live, focus);
+    if (!level) return;
+    if (!baked) return level.setLightmaps(null, 1);
+    const unit = whiteLuminance(lighting.exposureEv100);
+    baked.mixer.mix(this.renderer, mixGains(lighting, baked.suns, { live: true }), unit);
+    level.setLightmaps(baked.mixer.lightmaps, Math.PI * unit);
+  }
+
+  /** Draws the picture. `moving` lets it be coarser where the machine is slow. */
+  draw(lighting: Lighting, moving: boolean): void {
+    const now = performance.now();
+    if (!moving) this.setCoarse(false);
+    else if (now - this.lastDraw < 1000) this.setCoarse(this.coarse || now - this.lastDraw > FLUENT_MS);
+    this.lastDraw = now;
+    const { camera, focus } = this.controls;
+    this.light(lighting, focus);
+    this.sky.follow(camera);
+    this.renderer.toneMapping = NeutralToneMapping;
+    this.renderer.toneMappingExposure = 1 / whiteLuminance(lighting.exposureEv100);
+    this.renderer.render(this.scene, camera);
+  }
+
+  private setCoarse(coarse: boolean): void {
+    if (coarse === this.coarse) return;
+    this.coarse = coarse;
+    this.renderer.setPixelRatio(coarse ? this.still / 2 : this.still);
+    this.renderer.setSize(this.size.width, this.size.height, false);
+  }
+
+  /**
+   * A small picture of the level under any lighting, from a vantage.
+   *
+   * @returns width x height sRGB RGBA bytes, top row first
+   */
+  picture(lighting: Lighting, vantage: Vantage, width: number, height: number): Uint8ClampedArray<ArrayBuffer> {
+    const camera = this.controls.camera.clone();
+    camera.position.set(...vantage.eye);
+    camera.lookAt(...vantage.target);
+    camera.fov = vantage.fovDeg;
+    camera.aspect = width / height;
+    camera.updateProjectionMatrix();
+    camera.updateMatrixWorld();
+    const [w, h] = [width * 2, height * 2];
+    const target = new WebGLRenderTarget(w, h, { type: FloatType });
+    this.light(lighting, new Vector3(...vantage.target));
+    this.sky.follow(camera);
+    this.renderer.toneMapping = NoToneMapping;
+    this.renderer.setRenderTarget(target);
+    this.renderer.render(this.scene, camera);
+    const pixels = new Float32Array(w * h * 4);
+    this.renderer.readRenderTargetPixels(target, 0, 0, w, h, pixels);
+    this.renderer.setRenderTarget(null);
+    target.dispose();
+    return developed(pixels, width, height, lighting.exposureEv100);
+  }
+
+  /** Reads the light at a point of the picture (-1..1 each way), from the lighting itself and not from the screen. */
+  read(lighting: Lighting, x: number, y: number): Reading | null {
+    if (!this.level) return null;
+    const hit = this.level.pick(x, y, this.controls.camera);
+    if (!hit) {
+      const direction = new Vector3(x, y, 0.5).unproject(this.controls.camera).sub(this.controls.camera.position).normalize();
+      return { lux: null, luminance: luminance(bandsRadiance(lighting.sky, direction.toArray())), distanceM: null };
+    }
+    const light = this.lightAt(lighting, hit);
+    const seen = light.map((v, c) => v * hit.albedo[c]! + hit.emission[c]!) as Rgb;
+    return { lux: luminance(light) * Math.PI, luminance: luminance(seen), distanceM: hit.distance };
+  }
+
+  /** E/pi at a point, RGB cd/m2: mixed from the stems, with the suns that are live, or live light alone. */
+  private lightAt(lighting: Lighting, { map, u, v, point, normal }: Pick): Rgb {
+    const { baked } = this;
+    const light: Rgb = baked
+      ? mixAt(halfReader(baked.stems[map]!), mixGains(lighting, baked.suns, { live: true }), u, v)
+      : (evaluateSh(diffuseSh(projectSh((d) => bandsRadiance(lighting.sky, d))), normal.toArray()).map((x) => Math.max(0, x)) as Rgb);
+    for (const sun of lighting.suns) {
+      if (baked?.suns.some((b) => b.cueId === sun.cueId && isSameSun(b, sun))) continue;
+      const direction = new Vector3(...sun.direction);
+      const cosine = normal.dot(direction);
+      if (cosine <= 0 || this.level!.cast(point.clone().addScaledVector(normal, 0.01), direction)) continue;
+      for (let c = 0; c < 3; c++) light[c]! += (sun.illuminance[c]! * cosine) / Math.PI;
+    }
+    return light;
+  }
+
+  walk(step: Step, seconds: number): void {
+    this.controls.walk(step, seconds);
+  }
+
+  private groundBelow(from: Vector3): number | null {
+    return this.level?.cast(from, new Vector3(0, -1, 0))?.point.y ?? null;
+  }
+
+  dispose(): void {
+    this.controls.dispose();
+    this.dropBake();
+    this.suns?.dispose();
+    this.level?.dispose();
+    this.sky.dispose();
+    this.renderer.dispose();
+  }
+}
+
+/**
+ * The sky's radiance as three.js's light probes take it: the same nine functions, but of (x, y, z) as they are in level
+ * space, where core's are of (x, -z, y). Turning the sky instead of the basis gives them.
+ */
+function probeCoefficients({ sky }: Lighting): Float32Array {
+  return projectSh(([x, y, z]) => bandsRadiance(sky, [x, -z, y]));
+}
+
+/** Halves an image of linear radiances (bottom row first) and develops it as the picture on screen is. */
+function developed(pixels: Float32Array, width: number, height: number, ev100: number): Uint8ClampedArray<ArrayBuffer> {
+  const out = new Uint8ClampedArray(width * height * 4);
+  for (let y = 0; y < height; y++) {
+    for (let x = 0; x < width; x++) {
+      const sum: Rgb = [0, 0, 0];
+      for (let k = 0; k < 4; k++) {
+        const row = height * 2 - 1 - (y * 2 + (k >> 1));
+        const at = (row * width * 2 + x * 2 + (k & 1)) * 4;
+        const shown = displayColor([pixels[at]!, pixels[at + 1]!, pixels[at + 2]!], ev100);
+        for (let c = 0; c < 3; c++) sum[c]! += shown[c]! / 4;
+      }
+      out.set([sum[0] * 255, sum[1] * 255, sum[2] * 255, 255], (y * width + x) * 4);
+    }
+  }
+  return out;
+}

@@ -1,0 +1,14 @@
+import { create } from 'zustand';
+import type { Vantage } from '../../core/rig';
+import type { Step } from './viewControls';
+
+/** What the rest of the studio may ask of the picture; null while there is none. */
+export interface View {
+  /** Where it is looked from now. */
+  vantage: (() => Vantage) | null;
+  /** Goes to a vantage; null is the view of the whole level. */
+  stand: ((vantage: Vantage | null) => void) | null;
+  walk: ((step: Step, seconds: number) => void) | null;
+}
+
+export const useView = create<View>(() => ({ vantage: null, stand: null, walk: null }));
