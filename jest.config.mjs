@@ -1,16 +1,39 @@
 // Packages that ship as ES modules only and have to be transformed to run under Jest.
-const ESM = ['d3', 'd3-[a-z-]+', 'internmap', 'delaunator', 'robust-predicates', 'three', 'three-mesh-bvh', 'kysely', '@gltf-transform', 'property-graph', 'meshoptimizer', 'ktx-parse', 'watlas', 'fflate', 'immer', 'zustand'];
+const ESM = [
+  'd3',
+  'd3-[a-z-]+',
+  'internmap',
+  'delaunator',
+  'robust-predicates',
+  'three',
+  'three-mesh-bvh',
+  'kysely',
+  '@gltf-transform',
+  'property-graph',
+  'meshoptimizer',
+  'ktx-parse',
+  'watlas',
+  'fflate',
+  'immer',
+  'zustand',
+];
 
 const common = {
   rootDir: import.meta.dirname,
   testEnvironment: 'node',
-  transform: { '^.+\\.(ts|tsx|mjs|js)$': ['@swc/jest', { jsc: { parser: { syntax: 'typescript', tsx: true }, target: 'es2022' }, module: { type: 'commonjs' } }] },
+  transform: {
+    '^.+\\.(ts|tsx|mjs|js)$': [
+      '@swc/jest',
+      { jsc: { parser: { syntax: 'typescript', tsx: true }, target: 'es2022' }, module: { type: 'commonjs' } },
+    ],
+  },
   transformIgnorePatterns: [`/node_modules/(?!(${ESM.join('|')})/)`],
   modulePathIgnorePatterns: ['<rootDir>/.next', '<rootDir>/.basil'],
 };
 
 /** Unit tests stand beside what they test; those of the database and of the whole application are under tests/. */
 export default {
+  testTimeout: 60_000,
   projects: [
     { ...common, displayName: 'unit', testMatch: ['<rootDir>/{core,studio,server,lint,demo,bin}/**/*.test.ts'] },
     { ...common, displayName: 'database', testMatch: ['<rootDir>/tests/database/**/*.test.ts'] },

@@ -11,5 +11,7 @@ export default {
   // `npm test` checks types; a start need not wait for it.
   typescript: { ignoreBuildErrors: true },
   poweredByHeader: false,
+  // Large files are packed already, and the reader is at the same machine.
+  compress: false,
   devIndicators: false,
 };

@@ -35,7 +35,7 @@ function yard(parts: Parts): void {
     ground(YARD.west - 0.3, YARD.north - 0.3, YARD.east + 0.3, YARD.south + 0.3, 0.6, unevenYard),
   );
   parts.add('Courtyard path', 'flagstones', [
-    sheet(8, 24, 0.1, (s, t) => new Vector3(-1.6 + 3.2 * s, 0.13, 13 - t * 8.6).add(new Vector3(0, 0.05 * noise(s * 8, t * 24), 0))),
+    sheet(8, 24, 0.1, (s, t) => new Vector3(-1.6 + 3.2 * s, 0.13, 4.4 + t * 8.6).add(new Vector3(0, 0.05 * noise(s * 8, t * 24), 0))),
   ]);
   const ring: [number, number][] = [
     [0.95, 0],

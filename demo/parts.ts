@@ -1,6 +1,6 @@
-import { type BufferGeometry, IcosahedronGeometry, Vector3 } from 'three';
+import { BufferGeometry, Float32BufferAttribute, PlaneGeometry, Vector3 } from 'three';
 import type { FinishName } from './materials';
-import { fractal, randomStream } from './random';
+import { randomStream } from './random';
 import { along, box, post, sheet, turned, wall, type Opening } from './shapes';
 
 /** One named object of the level. */
@@ -101,7 +101,8 @@ export function awning(
   high: number,
   low: number,
 ): void {
-  const sagging = (s: number, t: number) =>
+  // Across from east to west, so that the upper face of each sheet is its outer one.
+  const sagging = (e: number, t: number, s = 1 - e) =>
     new Vector3(
       x + s * width,
       high + (low - high) * t - 0.22 * Math.sin(Math.PI * t) * (0.7 + 0.3 * Math.sin(Math.PI * s)) - 0.06 * Math.sin(Math.PI * 4 * s) * t,
@@ -203,42 +204,57 @@ export function crates(parts: Parts, name: string, places: [x: number, y: number
   );
 }
 
-/** A tamarisk: leaning stems and feathery clumps of foliage. */
+/** A tamarisk: leaning stems and sprays of feathery foliage about their upper parts. */
 export function tamarisk(parts: Parts, name: string, x: number, y: number, z: number, height: number, seed: number): void {
   const next = randomStream(seed);
   const stems: BufferGeometry[] = [];
-  const clumps: BufferGeometry[] = [];
-  for (let s = 0; s < 4; s++) {
-    const heading = (s / 4 + next() * 0.2) * Math.PI * 2;
-    const lean = 0.16 + next() * 0.22;
-    const reach = height * (0.55 + next() * 0.2);
+  const sprays: BufferGeometry[] = [];
+  const heart = new Vector3(x, y + height * 0.2, z);
+  for (let s = 0; s < 6; s++) {
+    const heading = (s / 6 + next() * 0.16) * Math.PI * 2;
+    const lean = 0.12 + next() * 0.36;
+    const reach = height * (0.6 + next() * 0.25);
     stems.push(
-      post(0.09 + next() * 0.05, reach, 7)
+      post(0.07 + next() * 0.06, reach, 7)
         .rotateZ(-lean)
         .rotateY(heading)
         .translate(x, y - 0.1, z),
     );
-    const tip = new Vector3(Math.sin(lean) * reach, Math.cos(lean) * reach, 0).applyAxisAngle(new Vector3(0, 1, 0), heading);
-    for (let c = 0; c < 9; c++) {
-      const spread = height * 0.27;
-      const offset = new Vector3((next() - 0.5) * 2 * spread, (next() - 0.55) * 1.5 * spread, (next() - 0.5) * 2 * spread);
-      clumps.push(
-        clump(next, height * (0.055 + next() * 0.055)).translate(x + tip.x + offset.x, y + tip.y + offset.y, z + tip.z + offset.z),
-      );
+    const along = new Vector3(Math.sin(lean), Math.cos(lean), 0).applyAxisAngle(new Vector3(0, 1, 0), heading);
+    for (let c = 0; c < 20; c++) {
+      const up = 0.45 + 0.65 * next();
+      const spread = height * (0.08 + 0.16 * next());
+      const around = next() * Math.PI * 2;
+      const place = new Vector3(x, y, z)
+        .addScaledVector(along, reach * up)
+        .add(new Vector3(Math.cos(around) * spread, (next() - 0.6) * spread, Math.sin(around) * spread));
+      sprays.push(spray(next, height * (0.15 + 0.07 * next()), place, heart));
     }
   }
   parts.add(`${name} stems`, 'bark', stems, 1);
-  parts.add(`${name} foliage`, 'tamarisk', clumps, 0.8);
+  parts.add(`${name} foliage`, 'tamarisk', sprays, 0.7);
 }
 
-function clump(next: () => number, size: number): BufferGeometry {
-  const shape = new IcosahedronGeometry(1, 1);
-  const positions = shape.getAttribute('position');
-  const shift = next() * 100;
-  for (let i = 0; i < positions.count; i++) {
-    const p = new Vector3().fromBufferAttribute(positions, i);
-    const swell = 0.65 + 0.7 * fractal(p.x * 2 + shift, p.y * 2 + p.z * 3 + 50, 2);
-    positions.setXYZ(i, p.x * swell * size * 1.25, p.y * swell * size * 0.8, p.z * swell * size * 1.25);
+/** A spray of foliage: two crossed cards that hang outwards, shaded as the round crown they are part of. */
+function spray(next: () => number, size: number, place: Vector3, heart: Vector3): BufferGeometry {
+  const turn = next() * Math.PI;
+  const droop = 0.5 + next() * 0.7;
+  const cards = [0, 1].map((k) => new PlaneGeometry(size, size * 1.25).rotateX(droop * (k ? -1 : 1)).rotateY(turn + (k * Math.PI) / 2));
+  const positions: number[] = [];
+  const uv: number[] = [];
+  for (const card of cards) {
+    const flat = card.translate(place.x, place.y, place.z).toNonIndexed();
+    positions.push(...flat.getAttribute('position').array);
+    uv.push(...flat.getAttribute('uv').array);
   }
-  return shape.rotateY(next() * Math.PI);
+  const normals: number[] = [];
+  for (let i = 0; i < positions.length; i += 3) {
+    const out = new Vector3(positions[i], positions[i + 1], positions[i + 2]).sub(heart).normalize();
+    normals.push(out.x, out.y, out.z);
+  }
+  const shape = new BufferGeometry();
+  shape.setAttribute('position', new Float32BufferAttribute(positions, 3));
+  shape.setAttribute('normal', new Float32BufferAttribute(normals, 3));
+  shape.setAttribute('uv', new Float32BufferAttribute(uv, 2));
+  return shape;
 }

@@ -10,11 +10,11 @@ export function haltRig(): Rig {
         id: 'white-noon',
         name: 'White noon',
         sun: { ...NOON_CUE.sun, azimuthDeg: 192, elevationDeg: 58, illuminanceLux: 102000 },
-        exposureEv100: 14,
+        exposureEv100: 13 + 1 / 3,
       },
-      { ...LATE_CUE, id: 'long-shadows', name: 'Long shadows', hour: 17 + 50 / 60, exposureEv100: 12 },
+      { ...LATE_CUE, id: 'long-shadows', name: 'Long shadows', hour: 17 + 50 / 60, exposureEv100: 11 + 1 / 3 },
     ],
-    bake: { texelsPerM: 4, maxMapSize: 1024, quality: 'fair', bounces: 64 },
+    bake: { texelsPerM: 3.5, maxMapSize: 1024, quality: 'rough', bounces: 64 },
     vantage: { eye: [14.2, 4.4, 11.2], target: [-6, 2.6, -7.5], fovDeg: 52 },
   } satisfies Rig);
 }

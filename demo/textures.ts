@@ -73,3 +73,36 @@ export const stripes = () =>
     const light = at < 0.42 ? 1 : at < 0.48 ? 0.55 : at < 0.52 ? 1.05 : at < 0.58 ? 0.55 : 0.82;
     return shade([245, 240, 232], light * (0.94 + 0.06 * (((x >> 1) + (y >> 1)) % 2)));
   });
+
+/** A tamarisk's sprig: fine stalks that carry scale-like leaves, on nothing (alpha). */
+export const sprig = () => {
+  const next = randomStream(29);
+  const strokes: string[] = [];
+  const stalk = (x: number, y: number, heading: number, length: number, width: number, depth: number) => {
+    let [px, py] = [x, y];
+    const steps = Math.ceil(length / 6);
+    for (let i = 0; i < steps; i++) {
+      heading += (next() - 0.5) * 0.22;
+      const [nx, ny] = [px + Math.sin(heading) * 6, py - Math.cos(heading) * 6];
+      const tone = Math.round(150 + 90 * next());
+      const thick = width * (1 - (0.6 * i) / steps);
+      strokes.push(
+        `<path d="M${px.toFixed(1)} ${py.toFixed(1)}L${nx.toFixed(1)} ${ny.toFixed(1)}" stroke="rgb(${tone - 6},${tone},${tone - 22})" stroke-width="${thick.toFixed(1)}" stroke-linecap="round"/>`,
+      );
+      if (depth < 2 && next() < 0.55)
+        stalk(
+          nx,
+          ny,
+          heading + (next() < 0.5 ? -1 : 1) * (0.4 + 0.5 * next()),
+          length * (0.34 + 0.26 * next()) * (1 - (0.4 * i) / steps),
+          thick * 0.8,
+          depth + 1,
+        );
+      [px, py] = [nx, ny];
+    }
+  };
+  for (let k = 0; k < 9; k++) stalk(128 + (k - 4) * 5, 252, (k - 4) * 0.2, 205 + 25 * next(), 4.2, 0);
+  return sharp(Buffer.from(`<svg xmlns="http://www.w3.org/2000/svg" width="256" height="256">${strokes.join('')}</svg>`))
+    .png({ palette: true, colours: 64 })
+    .toBuffer();
+};

@@ -1,4 +1,4 @@
-import { Document, type Material, type Texture } from '@gltf-transform/core';
+import { Document, Logger, type Material, type Texture } from '@gltf-transform/core';
 import { EXTMeshoptCompression } from '@gltf-transform/extensions';
 import { dedup, reorder, weld } from '@gltf-transform/functions';
 import { MeshoptEncoder } from 'meshoptimizer';
@@ -9,7 +9,10 @@ import { tamariskHalt } from './halt';
 import { FINISHES, TEXTURES, type Finish, type FinishName } from './materials';
 
 /** Triangles of a part in one list: positions, normals, and texture coordinates projected along the main axis of each face. */
-function flatten(shapes: BufferGeometry[], tileM: number): { positions: Float32Array; normals: Float32Array; uv: Float32Array } {
+function flatten(
+  shapes: BufferGeometry[],
+  { tileM, cutout }: Finish,
+): { positions: Float32Array; normals: Float32Array; uv: Float32Array } {
   const positions: number[] = [];
   const normals: number[] = [];
   const uv: number[] = [];
@@ -17,6 +20,7 @@ function flatten(shapes: BufferGeometry[], tileM: number): { positions: Float32A
     if (!shape.getAttribute('normal')) shape.computeVertexNormals();
     const flat = shape.index ? shape.toNonIndexed() : shape;
     const [p, n] = [flat.getAttribute('position').array, flat.getAttribute('normal').array];
+    const own = flat.getAttribute('uv');
     for (let t = 0; t < p.length; t += 9) {
       const u = [p[t + 3]! - p[t]!, p[t + 4]! - p[t + 1]!, p[t + 5]! - p[t + 2]!];
       const v = [p[t + 6]! - p[t]!, p[t + 7]! - p[t + 1]!, p[t + 8]! - p[t + 2]!];
@@ -27,7 +31,8 @@ function flatten(shapes: BufferGeometry[], tileM: number): { positions: Float32A
         const [x, y, z] = [p[t + k]!, p[t + k + 1]!, p[t + k + 2]!];
         positions.push(x, y, z);
         normals.push(n[t + k]!, n[t + k + 1]!, n[t + k + 2]!);
-        uv.push((axis === 0 ? z : x) / tileM, (axis === 1 ? z : -y) / tileM);
+        if (cutout) uv.push(own!.getX((t + k) / 3), 1 - own!.getY((t + k) / 3));
+        else uv.push((axis === 0 ? z : x) / tileM, (axis === 1 ? z : -y) / tileM);
       }
     }
   }
@@ -36,7 +41,7 @@ function flatten(shapes: BufferGeometry[], tileM: number): { positions: Float32A
 
 /** Writes Tamarisk Halt as compressed binary glTF: named objects, metres, no lightmap coordinates of its own. */
 export async function writeHalt(): Promise<Uint8Array> {
-  const document = new Document();
+  const document = new Document().setLogger(new Logger(Logger.Verbosity.SILENT));
   const buffer = document.createBuffer();
   const scene = document.createScene('Tamarisk Halt');
   const textures = new Map<string, Texture>();
@@ -45,7 +50,7 @@ export async function writeHalt(): Promise<Uint8Array> {
       name,
       document
         .createTexture(name)
-        .setMimeType('image/jpeg')
+        .setMimeType(name === 'sprig' ? 'image/png' : 'image/jpeg')
         .setImage(await make()),
     );
   const materials = new Map<FinishName, Material>();
@@ -59,11 +64,12 @@ export async function writeHalt(): Promise<Uint8Array> {
       .setBaseColorTexture(finish.texture ? textures.get(finish.texture)! : null)
       .setMetallicFactor(0)
       .setRoughnessFactor(finish.roughness ?? 0.9);
+    if (finish.cutout) material.setAlphaMode('MASK').setAlphaCutoff(finish.cutout).setDoubleSided(true);
     materials.set(name, material);
     return material;
   };
   for (const { name, finish, shapes, density } of tamariskHalt().list) {
-    const { positions, normals, uv } = flatten(shapes, FINISHES[finish].tileM);
+    const { positions, normals, uv } = flatten(shapes, FINISHES[finish]);
     const accessor = (type: 'VEC2' | 'VEC3', array: Float32Array) =>
       document.createAccessor().setType(type).setArray(array).setBuffer(buffer);
     const primitive = document

@@ -74,7 +74,7 @@ export function unpackStems(packed: Uint8Array): HalfStems {
   return readStems(gunzipSync(packed));
 }
 
-/** Reads the bytes of {@link packStems} once the gzip layer is off, as a browser hands them over. */
+/** Reads the bytes of {@link packStems} once the gzip layer is off. */
 export function readStems(bytes: Uint8Array): HalfStems {
   const aligned = bytes.byteOffset % 4 === 0 ? bytes : new Uint8Array(bytes);
   const [magic, width, height, count] = new Uint32Array(aligned.buffer, aligned.byteOffset, 4) as unknown as [

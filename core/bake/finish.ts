@@ -35,6 +35,9 @@ function readGuides(surfaces: Surfaces, map: number, charts: Uint32Array): Guide
         guides.position[at * 3 + x] = positions[a * 3 + x]! * (1 - u - v) + positions[b * 3 + x]! * u + positions[c * 3 + x]! * v;
         guides.normal[at * 3 + x] = normals[a * 3 + x]! * (1 - u - v) + normals[b * 3 + x]! * u + normals[c * 3 + x]! * v;
       }
+      // Interpolated between corners that lean apart it is shorter than one.
+      const length = Math.hypot(guides.normal[at * 3]!, guides.normal[at * 3 + 1]!, guides.normal[at * 3 + 2]!) || 1;
+      for (let x = 0; x < 3; x++) guides.normal[at * 3 + x]! /= length;
     });
   }
   return guides;
@@ -130,13 +133,14 @@ function filterGroup(
         const j = ny * width + nx;
         if (!valid[j] || chart[j] !== chart[i]) continue;
         const facing = normal[i * 3]! * normal[j * 3]! + normal[i * 3 + 1]! * normal[j * 3 + 1]! + normal[i * 3 + 2]! * normal[j * 3 + 2]!;
-        if (facing <= 0.8) continue;
+        // A texel always counts itself, also where opposed corner normals leave it without one.
+        if (j !== i && facing <= 0.8) continue;
         let off = 0;
         for (let c = 0; c < 3; c++) off += (position[j * 3 + c]! - position[i * 3 + c]!) * normal[i * 3 + c]!;
         if (Math.abs(off) > spacing) continue;
         const noise = variance[i * slots + slot]! + variance[j * slots + slot]!;
         const apart = guide[i]! - guide[j]!;
-        const weight = Math.exp((-apart * apart) / (2 * noise + 1e-30) - (dx * dx + dy * dy) / (2 * REACH)) * facing ** 8;
+        const weight = Math.exp((-apart * apart) / (2 * noise + 1e-30) - (dx * dx + dy * dy) / (2 * REACH)) * (j === i ? 1 : facing ** 8);
         weights += weight;
         source.forEach((data, l) => {
           for (let c = 0; c < channels; c++) sums[l * channels + c]! += weight * data[j * LAYER + c]!;
@@ -156,38 +160,54 @@ function filterGroup(
 function dilate(layers: Float32Array, width: number, height: number, count: number, valid: Uint8Array, chart: Int32Array): void {
   const size = width * height;
   const filled = valid.slice();
-  const rings = Math.max(width, height);
-  for (let ring = 0; ring < rings; ring++) {
-    const reached: { at: number; from: number[] }[] = [];
-    for (let i = 0; i < size; i++) {
-      if (filled[i] || (chart[i]! < 0 && ring >= DILATION)) continue;
-      const around = neighbours(i, width, height).filter((j) => filled[j]);
-      const own = chart[i]! < 0 ? [] : around.filter((j) => chart[j] === chart[i]);
-      const from = own.length > 0 ? own : around;
-      if (from.length > 0) reached.push({ at: i, from });
-    }
-    if (reached.length === 0) return;
-    for (const { at, from } of reached) {
+  const isEdge = (i: number) => filled[i] === 0 && around(i, width, height, (j) => filled[j] === 1);
+  let edge = Uint32Array.from({ length: size }, (_, i) => i).filter(isEdge);
+  const sums = new Float64Array(count * LAYER);
+  for (let ring = 0; edge.length > 0; ring++) {
+    const reached = edge.filter((i) => chart[i]! >= 0 || ring < DILATION);
+    const values = new Float32Array(reached.length * count * LAYER);
+    reached.forEach((i, k) => {
+      const own = chart[i]! >= 0 && around(i, width, height, (j) => filled[j] === 1 && chart[j] === chart[i]);
+      let from = 0;
+      sums.fill(0);
+      around(i, width, height, (j) => {
+        if (filled[j] === 0 || (own && chart[j] !== chart[i])) return false;
+        from++;
+        for (let layer = 0; layer < count; layer++) {
+          for (let c = 0; c < LAYER; c++) sums[layer * LAYER + c]! += layers[(layer * size + j) * LAYER + c]!;
+        }
+        return false;
+      });
+      for (let c = 0; c < sums.length; c++) values[k * sums.length + c] = sums[c]! / from;
+    });
+    reached.forEach((i, k) => {
+      filled[i] = 1;
       for (let layer = 0; layer < count; layer++) {
         for (let c = 0; c < LAYER; c++) {
-          if (layer === 0 && c === 3) continue;
-          let sum = 0;
-          for (const j of from) sum += layers[(layer * size + j) * LAYER + c]!;
-          layers[(layer * size + at) * LAYER + c] = sum / from.length;
+          if (layer !== 0 || c !== 3) layers[(layer * size + i) * LAYER + c] = values[(k * count + layer) * LAYER + c]!;
         }
       }
+    });
+    const next = new Set<number>();
+    for (const i of reached) {
+      around(i, width, height, (j) => {
+        if (filled[j] === 0) next.add(j);
+        return false;
+      });
     }
-    for (const { at } of reached) filled[at] = 1;
+    edge = Uint32Array.from(next).sort();
   }
 }
 
-function neighbours(i: number, width: number, height: number): number[] {
-  const [x, y] = [i % width, Math.floor(i / width)];
-  const out: number[] = [];
+/** Visits the up to eight neighbours of a texel until `visit` says true; whether it did. */
+function around(i: number, width: number, height: number, visit: (j: number) => boolean): boolean {
+  const x = i % width;
+  const y = (i - x) / width;
   for (let ny = Math.max(0, y - 1); ny <= Math.min(height - 1, y + 1); ny++) {
     for (let nx = Math.max(0, x - 1); nx <= Math.min(width - 1, x + 1); nx++) {
-      if (nx !== x || ny !== y) out.push(ny * width + nx);
+      const j = ny * width + nx;
+      if (j !== i && visit(j)) return true;
     }
   }
-  return out;
+  return false;
 }

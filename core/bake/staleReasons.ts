@@ -13,12 +13,16 @@ export function staleReasons(baked: { plan: BakePlan; layout: LayoutOptions }, r
     const then = baked.plan.suns.find((s) => s.cueId === id);
     if (!then) return reasons.push(`${name} is not baked yet`);
     if (!sunDirection(now) && !sunDirection(then)) return;
-    const moved = angleBetween(directionFromAngles(now.azimuthDeg, now.elevationDeg), directionFromAngles(then.azimuthDeg, then.elevationDeg));
+    const moved = angleBetween(
+      directionFromAngles(now.azimuthDeg, now.elevationDeg),
+      directionFromAngles(then.azimuthDeg, then.elevationDeg),
+    );
     if (moved > SAME_SUN_DEG) reasons.push(`${name}: its sun moved by ${moved < 1 ? moved.toFixed(1) : Math.round(moved)}°`);
     else if (Math.abs(now.discDeg - then.discDeg) > SAME_SUN_DEG) reasons.push(`${name}: its sun's disc changed`);
   });
   const { texelsPerM, maxMapSize } = rig.bake;
-  if (texelsPerM !== baked.layout.texelsPerM || maxMapSize !== baked.layout.maxMapSize) reasons.push('the texel density or map size changed');
+  if (texelsPerM !== baked.layout.texelsPerM || maxMapSize !== baked.layout.maxMapSize)
+    reasons.push('the texel density or map size changed');
   if (wanted.paths !== baked.plan.paths || wanted.bounces !== baked.plan.bounces) reasons.push('the quality or bounces changed');
   return reasons;
 }

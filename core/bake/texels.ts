@@ -24,75 +24,135 @@ export interface Texels {
 
 /**
  * Finds the surface points of a tile's texels: each texel is sampled at the centres of a 4 x 4 grid, so that a texel
- * cut by a chart's edge stands for just the part of it that the chart covers.
+ * cut by a chart's edge stands for just the part of it that the chart covers. A texel that a triangle touches without
+ * meeting any of these points (a chart thinner than a texel) stands for the point of the triangle nearest to its middle,
+ * so that no surface is left without light of its own.
  */
 export function coverTexels(surfaces: Surfaces, { map, top, bottom }: Tile): Texels {
   const { width, height } = surfaces.maps[map]!;
-  const fine = width * GRID;
-  const firstRow = top * GRID;
-  const rows = (bottom - top) * GRID;
-  const owner = new Int32Array(fine * rows).fill(-1);
-  const weights = new Float32Array(fine * rows * 2);
+  const cover: Cover = {
+    width,
+    top,
+    bottom,
+    owner: new Int32Array(width * (bottom - top) * POINTS).fill(-1),
+    weights: new Float32Array(width * (bottom - top) * POINTS * 2),
+  };
   const { indices, mapOf, lightmapUv } = surfaces;
-
+  const touching: { triangle: number; corners: Corners }[] = [];
   for (let triangle = 0; triangle < mapOf.length; triangle++) {
     if (mapOf[triangle] !== map) continue;
-    const a = indices[triangle * 3]! * 2;
-    const b = indices[triangle * 3 + 1]! * 2;
-    const c = indices[triangle * 3 + 2]! * 2;
-    const ay = lightmapUv[a + 1]! * height * GRID - firstRow;
-    const by = lightmapUv[b + 1]! * height * GRID - firstRow;
-    const cy = lightmapUv[c + 1]! * height * GRID - firstRow;
-    const low = Math.max(0, Math.ceil(Math.min(ay, by, cy) - 0.5));
-    const high = Math.min(rows - 1, Math.floor(Math.max(ay, by, cy) - 0.5));
-    if (low > high) continue;
-    const ax = lightmapUv[a]! * fine;
-    const bx = lightmapUv[b]! * fine;
-    const cx = lightmapUv[c]! * fine;
-    const area = (bx - ax) * (cy - ay) - (by - ay) * (cx - ax);
-    if (area === 0) continue;
-    const left = Math.max(0, Math.ceil(Math.min(ax, bx, cx) - 0.5));
-    const right = Math.min(fine - 1, Math.floor(Math.max(ax, bx, cx) - 0.5));
-    for (let y = low; y <= high; y++) {
-      for (let x = left; x <= right; x++) {
-        const px = x + 0.5 - ax;
-        const py = y + 0.5 - ay;
-        const u = (px * (cy - ay) - py * (cx - ax)) / area;
-        const v = ((bx - ax) * py - (by - ay) * px) / area;
-        if (u < 0 || v < 0 || u + v > 1) continue;
-        const cell = y * fine + x;
-        owner[cell] = triangle;
-        weights[cell * 2] = u;
-        weights[cell * 2 + 1] = v;
-      }
-    }
+    const corners = [0, 1, 2].map((k) => {
+      const v = indices[triangle * 3 + k]! * 2;
+      return [lightmapUv[v]! * width, lightmapUv[v + 1]! * height - top];
+    }) as Corners;
+    const [low, high] = [Math.min(corners[0][1], corners[1][1], corners[2][1]), Math.max(corners[0][1], corners[1][1], corners[2][1])];
+    if (!(high >= -1 && low <= bottom - top + 1)) continue;
+    touching.push({ triangle, corners });
+    coverPoints(cover, triangle, corners);
   }
-  return collect(owner, weights, width, top, bottom);
+  const nearest = new Float32Array(width * (bottom - top)).fill(Infinity);
+  for (const { triangle, corners } of touching) coverThin(cover, nearest, triangle, corners);
+  return collect(cover);
 }
 
-function collect(owner: Int32Array, weights: Float32Array, width: number, top: number, bottom: number): Texels {
-  const fine = width * GRID;
+/** Corners of a triangle in texels, the tile's first row being 0. */
+type Corners = [[number, number], [number, number], [number, number]];
+
+/** Points of each texel: which triangle covers it (-1 for none) and where on it. */
+interface Cover {
+  width: number;
+  top: number;
+  bottom: number;
+  owner: Int32Array;
+  weights: Float32Array;
+}
+
+const POINTS = GRID * GRID;
+
+/** Marks the points of the 4 x 4 grids whose centres lie in a triangle. */
+function coverPoints({ width, top, bottom, owner, weights }: Cover, triangle: number, corners: Corners): void {
+  const [[ax, ay], [bx, by], [cx, cy]] = corners.map(([x, y]) => [x * GRID, y * GRID]) as Corners;
+  const area = (bx - ax) * (cy - ay) - (by - ay) * (cx - ax);
+  if (area === 0) return;
+  const low = Math.max(0, Math.ceil(Math.min(ay, by, cy) - 0.5));
+  const high = Math.min((bottom - top) * GRID - 1, Math.floor(Math.max(ay, by, cy) - 0.5));
+  const left = Math.max(0, Math.ceil(Math.min(ax, bx, cx) - 0.5));
+  const right = Math.min(width * GRID - 1, Math.floor(Math.max(ax, bx, cx) - 0.5));
+  for (let y = low; y <= high; y++) {
+    for (let x = left; x <= right; x++) {
+      const px = x + 0.5 - ax;
+      const py = y + 0.5 - ay;
+      const u = (px * (cy - ay) - py * (cx - ax)) / area;
+      const v = ((bx - ax) * py - (by - ay) * px) / area;
+      if (u < 0 || v < 0 || u + v > 1) continue;
+      const texel = Math.floor(y / GRID) * width + Math.floor(x / GRID);
+      const point = texel * POINTS + (y % GRID) * GRID + (x % GRID);
+      owner[point] = triangle;
+      weights[point * 2] = u;
+      weights[point * 2 + 1] = v;
+    }
+  }
+}
+
+/** Half the diagonal of a texel: nothing within it is farther from its middle. */
+const TOUCH = Math.SQRT1_2;
+
+/** Gives texels that a triangle touches, and that no point was found in, the triangle's point nearest to their middle. */
+function coverThin({ width, top, bottom, owner, weights }: Cover, nearest: Float32Array, triangle: number, corners: Corners): void {
+  const xs = corners.map((c) => c[0]);
+  const ys = corners.map((c) => c[1]);
+  const rows = bottom - top;
+  for (let y = Math.max(0, Math.floor(Math.min(...ys))); y <= Math.min(rows - 1, Math.floor(Math.max(...ys))); y++) {
+    for (let x = Math.max(0, Math.floor(Math.min(...xs))); x <= Math.min(width - 1, Math.floor(Math.max(...xs))); x++) {
+      const texel = y * width + x;
+      const first = texel * POINTS;
+      // Infinity says that this texel is served by no thin triangle yet; its points then decide.
+      if (nearest[texel] === Infinity && owner.subarray(first, first + POINTS).some((t) => t >= 0)) continue;
+      const { u, v, distance } = nearestOnTriangle(x + 0.5, y + 0.5, corners);
+      if (!(distance < TOUCH && distance < nearest[texel]!)) continue;
+      nearest[texel] = distance;
+      owner[first] = triangle;
+      weights[first * 2] = u;
+      weights[first * 2 + 1] = v;
+    }
+  }
+}
+
+/** The point of a triangle nearest to one that lies outside it or anywhere on one without area: on one of its edges. */
+function nearestOnTriangle(x: number, y: number, corners: Corners): { u: number; v: number; distance: number } {
+  let best = { u: 0, v: 0, distance: Infinity };
+  for (let k = 0; k < 3; k++) {
+    const [ax, ay] = corners[k]!;
+    const [bx, by] = corners[(k + 1) % 3]!;
+    const length = (bx - ax) ** 2 + (by - ay) ** 2;
+    const t = length > 0 ? Math.min(1, Math.max(0, ((x - ax) * (bx - ax) + (y - ay) * (by - ay)) / length)) : 0;
+    const distance = Math.hypot(ax + (bx - ax) * t - x, ay + (by - ay) * t - y);
+    if (distance >= best.distance) continue;
+    const weights = [0, 0, 0];
+    weights[k] = 1 - t;
+    weights[(k + 1) % 3] = t;
+    best = { u: weights[1]!, v: weights[2]!, distance };
+  }
+  return best;
+}
+
+function collect({ width, top, bottom, owner, weights }: Cover): Texels {
   const at: number[] = [];
   const start: number[] = [0];
-  const cells: number[] = [];
-  for (let y = top; y < bottom; y++) {
-    for (let x = 0; x < width; x++) {
-      const before = cells.length;
-      for (let k = 0; k < GRID * GRID; k++) {
-        const cell = ((y - top) * GRID + Math.floor(k / GRID)) * fine + x * GRID + (k % GRID);
-        if (owner[cell]! >= 0) cells.push(cell);
-      }
-      if (cells.length === before) continue;
-      at.push(y * width + x);
-      start.push(cells.length);
-    }
+  const points: number[] = [];
+  for (let texel = 0; texel < width * (bottom - top); texel++) {
+    const before = points.length;
+    for (let point = texel * POINTS; point < (texel + 1) * POINTS; point++) if (owner[point]! >= 0) points.push(point);
+    if (points.length === before) continue;
+    at.push(top * width + texel);
+    start.push(points.length);
   }
   return {
     at: Uint32Array.from(at),
     start: Uint32Array.from(start),
-    triangle: Uint32Array.from(cells, (cell) => owner[cell]!),
-    u: Float32Array.from(cells, (cell) => weights[cell * 2]!),
-    v: Float32Array.from(cells, (cell) => weights[cell * 2 + 1]!),
+    triangle: Uint32Array.from(points, (point) => owner[point]!),
+    u: Float32Array.from(points, (point) => weights[point * 2]!),
+    v: Float32Array.from(points, (point) => weights[point * 2 + 1]!),
   };
 }
 
@@ -129,9 +189,12 @@ export function planTiles(surfaces: Surfaces, paths: number): { tiles: Tile[]; t
   return { tiles, texels };
 }
 
-/** For each vertex, a number that the vertices of one chart (triangles that share vertices) have in common. */
-export function chartOfVertex(surfaces: Surfaces): Uint32Array {
-  const parent = Uint32Array.from({ length: surfaces.positions.length / 3 }, (_, i) => i);
+/**
+ * For each vertex, a number that the vertices of one chart have in common: of triangles that share vertices, or that meet
+ * at the same places of one lightmap (flat-shaded triangles have vertices of their own).
+ */
+export function chartOfVertex({ positions, indices, mapOf, lightmapUv }: Surfaces): Uint32Array {
+  const parent = Uint32Array.from({ length: positions.length / 3 }, (_, i) => i);
   const find = (v: number) => {
     while (parent[v] !== v) {
       parent[v] = parent[parent[v]!]!;
@@ -139,10 +202,17 @@ export function chartOfVertex(surfaces: Surfaces): Uint32Array {
     }
     return v;
   };
-  for (let t = 0; t < surfaces.indices.length; t += 3) {
-    const root = find(surfaces.indices[t]!);
-    parent[find(surfaces.indices[t + 1]!)] = root;
-    parent[find(surfaces.indices[t + 2]!)] = root;
+  const join = (a: number, b: number) => (parent[find(a)] = find(b));
+  const firstAt = mapOf.reduce<Map<string, number>[]>((maps, map) => ((maps[map] ??= new Map()), maps), []);
+  for (let t = 0; t < mapOf.length; t++) {
+    for (let k = 0; k < 3; k++) {
+      const v = indices[t * 3 + k]!;
+      join(v, indices[t * 3]!);
+      const place = `${lightmapUv[v * 2]} ${lightmapUv[v * 2 + 1]}`;
+      const first = firstAt[mapOf[t]!]!.get(place);
+      if (first === undefined) firstAt[mapOf[t]!]!.set(place, v);
+      else join(v, first);
+    }
   }
   return parent.map((_, v) => find(v));
 }

@@ -74,13 +74,12 @@ export const routes = {
     const type = { level: 'model/gltf-binary', picture: 'image/png', stems: 'application/octet-stream' }[kind];
     if (!type || !/^[0-9a-f]{64}$/.test(hash)) throw new Failure('not-found', 'There is no such file here.', 'Reload the page.');
     const { size, chunks } = await openBlob(context().db, hash);
-    const headers: Record<string, string> = {
+    const headers = {
       'content-type': type,
       'content-length': String(size),
       'cache-control': 'private, max-age=31536000, immutable',
       'x-content-type-options': 'nosniff',
     };
-    if (kind === 'stems') headers['content-encoding'] = 'gzip';
     return new Response(Readable.toWeb(Readable.from(chunks, { objectMode: false })) as ReadableStream, { headers });
   }),
 };

@@ -13,8 +13,8 @@ export function evaluate(text: string, present: number): number | null {
     .replace(/(\d)?\s*⅓/g, (_, d?: string) => (d ? `${d} 1/3` : '1/3'))
     .replace(/(\d)?\s*⅔/g, (_, d?: string) => (d ? `${d} 2/3` : '2/3'))
     .replace(/(\d)\s+(\d+\s*\/)/g, '$1+$2')
-    .replace(/\s*(lx|cd\/m2|cd\/m²|K|EV|°|deg|m|s)?\s*$/i, '')
-    .replace(/(\d)\s*k\b/gi, '$1e3');
+    .replace(/\s*(lx|cd\/m2|cd\/m²|K|EV|°|deg|m|s)?\s*$/, '')
+    .replace(/(\d)k\b/g, '$1e3');
   const parser = new Parser(/^\s*[*/]/.test(plain) ? `${present}${plain}` : plain);
   const value = parser.sum();
   return value !== null && parser.atEnd && Number.isFinite(value) ? value : null;

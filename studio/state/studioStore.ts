@@ -89,6 +89,9 @@ function joined(past: Edit[], next: Edit): Edit[] {
 /** A cue that the rig has: the wanted one, or its first. */
 const cueIn = (rig: Rig, wanted: string) => (rig.cues.some((c) => c.id === wanted) ? wanted : rig.cues[0]!.id);
 
+/** Whether whoever sits here has asked their system for less motion; fades are cuts then. */
+const prefersCuts = () => typeof matchMedia === 'function' && matchMedia('(prefers-reduced-motion: reduce)').matches;
+
 export function createStudioStore({ id, name, rig, level }: ProjectView, clock = () => performance.now()): StudioStore {
   return createStore<StudioState>((set, get) => {
     const put = (next: Rig, history: Pick<StudioState, 'past' | 'future'>) =>
@@ -126,7 +129,7 @@ export function createStudioStore({ id, name, rig, level }: ProjectView, clock =
       go(cueId, seconds) {
         const state = get();
         const cue = cueById(state.rig, cueId);
-        const fadeS = seconds ?? cue.fadeS;
+        const fadeS = prefersCuts() ? 0 : (seconds ?? cue.fadeS);
         const from = lightingNow(state, clock());
         set({ cueId, fade: fadeS > 0 && cueId !== state.cueId ? { from, startedAt: clock(), seconds: fadeS } : null });
       },

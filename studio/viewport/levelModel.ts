@@ -16,6 +16,7 @@ import {
 import { GLTFLoader } from 'three/examples/jsm/loaders/GLTFLoader.js';
 import { MeshBVH, acceleratedRaycast } from 'three-mesh-bvh';
 import { scaleRgb, type Rgb } from '../../core/units';
+import { download } from './download';
 import { TexelReader } from './texelReader';
 
 /** Alpha under which a blended surface counts as not there; the bake holds the same. */
@@ -169,24 +170,4 @@ function diffuse(source: MeshStandardMaterial, map: number): MeshLambertMaterial
 function disposeMaterial(material: Material): void {
   for (const value of Object.values(material)) if (value && (value as Texture).isTexture) (value as Texture).dispose();
   material.dispose();
-}
-
-/** Fetches a file whole, telling how far it has come. */
-export async function download(url: string, signal: AbortSignal, progress: (share: number) => void): Promise<ArrayBuffer> {
-  const response = await fetch(url, { signal });
-  if (!response.ok || !response.body) throw new Error(`${url} answered ${response.status}.`);
-  // A packed file counts its packed length; there the share is a guess that ends at 1 all the same.
-  const length = Number(response.headers.get('content-length')) || 1;
-  const packed = response.headers.get('content-encoding') !== null;
-  const parts: Uint8Array<ArrayBuffer>[] = [];
-  let got = 0;
-  const reader = response.body.getReader();
-  for (;;) {
-    const { done, value } = await reader.read();
-    if (done) break;
-    parts.push(value);
-    got += value.length;
-    progress(Math.min(1, got / (packed ? length * 2 : length)));
-  }
-  return new Blob(parts).arrayBuffer();
 }

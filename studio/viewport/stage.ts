@@ -14,7 +14,8 @@ import { displayColor } from '../../core/grade';
 import type { Lighting, Vantage } from '../../core/rig';
 import { bandsRadiance, diffuseSh, evaluateSh, projectSh } from '../../core/sky';
 import { luminance, whiteLuminance, type Rgb } from '../../core/units';
-import { LevelModel, download, type Pick } from './levelModel';
+import { download } from './download';
+import { LevelModel, type Pick } from './levelModel';
 import { LiveSuns } from './liveSuns';
 import { Mixer } from './mixer';
 import { SkyDome } from './skyDome';
@@ -100,10 +101,11 @@ export class Stage {
     const shares = source.urls.map(() => 0);
     const stems = await Promise.all(
       source.urls.map(async (url, i) => {
-        const bytes = await download(url, signal, (share) => {
+        const told = (share: number) => {
           shares[i] = share;
           progress(shares.reduce((sum, s) => sum + s, 0) / shares.length);
-        });
+        };
+        const bytes = await download(url, signal, told, { gzip: true });
         return readStems(new Uint8Array(bytes));
       }),
     );

@@ -1,0 +1,63 @@
+// Speed and memory of the heavy parts, as JSON lines: one measurement a line. Compare by ratios within one run.
+import { readFile } from 'node:fs/promises';
+import { createScene, gatherTile, mixGains, mixMap, planBake, planTiles, type MapStems } from '../core/bake';
+import { prepareLevel, readLevel, readSurfaces } from '../core/level';
+import { resolveCue } from '../core/rig';
+import { newHit } from '../core/trace';
+import { haltRig } from '../demo/rig';
+
+const print = (what: string, values: Record<string, number>) =>
+  console.log(
+    JSON.stringify({
+      what,
+      ...Object.fromEntries(Object.entries(values).map(([k, v]) => [k, Number(v.toPrecision(4))])),
+      rssMB: Math.round(process.memoryUsage().rss / 1e6),
+    }),
+  );
+
+async function timed<T>(work: () => T | Promise<T>): Promise<[value: T, ms: number]> {
+  const started = performance.now();
+  const value = await work();
+  return [value, performance.now() - started];
+}
+
+const rig = haltRig();
+const bytes = await readFile(new URL('../demo/tamarisk-halt.glb', import.meta.url));
+const [prepared, prepareMs] = await timed(async () => prepareLevel(await readLevel(bytes), rig.bake));
+print('level: read, chart and pack', { ms: prepareMs, trianglesPerS: prepared.summary.triangles / (prepareMs / 1000) });
+const surfaces = await readSurfaces(await readLevel(prepared.glb));
+const [scene, treeMs] = await timed(() => createScene(surfaces));
+print('tree: build', { ms: treeMs, trianglesPerS: prepared.summary.triangles / (treeMs / 1000) });
+
+/** Rays from above the courtyard in all directions: a fixed stream, the same in every run. */
+function rays(count: number, each: (dx: number, dy: number, dz: number) => void): void {
+  for (let i = 0; i < count; i++) {
+    const up = 1 - (2 * (i + 0.5)) / count;
+    const level = Math.sqrt(1 - up * up);
+    const phi = i * 2.399963229728653;
+    each(Math.cos(phi) * level, up, Math.sin(phi) * level);
+  }
+}
+const hit = newHit();
+const RAYS = 300_000;
+for (let round = 0; round < 2; round++) {
+  const [, closestMs] = await timed(() => rays(RAYS, (x, y, z) => scene.tracer.closest(0, 2, 0, x, y, z, 0, Infinity, hit)));
+  const [, anyMs] = await timed(() => rays(RAYS, (x, y, z) => scene.tracer.occluded(0, 2, 0, x, y, z, 0, Infinity)));
+  if (round === 1) print('rays', { closestPerS: RAYS / (closestMs / 1000), anyPerS: RAYS / (anyMs / 1000) });
+}
+
+const plan = planBake(rig);
+const { tiles, texels } = planTiles(surfaces, plan.paths);
+const tile = tiles[Math.floor(tiles.length / 2)]!;
+const [gathered, gatherMs] = await timed(() => gatherTile(scene, plan, tile));
+print('gather: one tile, one thread', {
+  texels: gathered.at.length,
+  texelsPerS: gathered.at.length / (gatherMs / 1000),
+  raysPerS: gathered.rays / (gatherMs / 1000),
+});
+print('bake: whole level by that pace, one thread', { texels, s: (texels / gathered.at.length) * (gatherMs / 1000) });
+
+const size = 512;
+const stems: MapStems = { width: size, height: size, layers: new Float32Array(size * size * 4 * (10 + plan.suns.length)).fill(0.1) };
+const [, mixMs] = await timed(() => mixMap(stems, mixGains(resolveCue(rig.cues[0]!), plan.suns)));
+print('mix: one map in core', { ms: mixMs, texelsPerS: (size * size) / (mixMs / 1000) });

@@ -1,0 +1,112 @@
+import { TestBaker, cueWith, litTexels, mean, uniformSky } from '../../tests/lib/bake';
+import { quadSurfaces, room, type Quad } from '../../tests/lib/level';
+import { DEG } from '../units';
+import { GLOW_LAYER, LAYER, type BakePlan, type MapStems } from './index';
+
+const LAYOUT = { texelsPerM: 4, maxMapSize: 256 };
+const plan = (change: Partial<BakePlan> = {}): BakePlan => ({ suns: [], paths: 256, sunRays: 64, bounces: 200, ...change });
+
+/** E/pi (green) of the glow in every gathered texel. */
+function glow({ width, height, layers }: MapStems): number[] {
+  const size = width * height;
+  return Array.from({ length: size }, (_, i) => i)
+    .filter((i) => layers[i * LAYER + 3] === 1)
+    .map((i) => layers[(GLOW_LAYER * size + i) * LAYER + 1]!);
+}
+
+const ground = (size: number, albedo = 0.5): Quad => ({
+  name: 'ground',
+  corner: [-size / 2, 0, -size / 2],
+  along: [0, 0, size],
+  up: [size, 0, 0],
+  albedo,
+});
+
+const baker = new TestBaker();
+afterAll(() => baker.close());
+
+describe('light in a level, against closed forms', () => {
+  it.each([0, 0.3, 0.5, 0.8])('furnace: walls of albedo %f in a closed box gather E0 / (1 - albedo)', async (albedo) => {
+    // Walls that emit L alone would give E0 = pi L; with bounces E = pi L / (1 - albedo).
+    const surfaces = await quadSurfaces(room(0, 2, { albedo, glow: 100 }), LAYOUT);
+    const [stems] = await baker.bake(surfaces, plan());
+    const values = glow(stems!);
+    expect(values.length).toBeGreaterThan(200);
+    expect(mean(values) / (100 / (1 - albedo))).toBeCloseTo(1, 2);
+    for (const v of values) expect(Math.abs(v * (1 - albedo) - 100)).toBeLessThan(8);
+  });
+
+  it('open plane under a uniform sky L: E = pi L', async () => {
+    const surfaces = await quadSurfaces([ground(4)], LAYOUT);
+    const p = plan();
+    const [stems] = await baker.bake(surfaces, p);
+    const cue = cueWith({ sky: uniformSky(1000) });
+    for (const v of litTexels(stems!, p, cue)) expect(Math.abs(v / 1000 - 1)).toBeLessThan(0.005);
+  });
+
+  it.each([90, 60, 30, 10])('sun at %f degrees on a plane: E = E_sun sin(elevation)', async (elevationDeg) => {
+    const sun = { azimuthDeg: 140, elevationDeg, illuminanceLux: 100_000, colorK: 6504, discDeg: 0.53 };
+    const cue = cueWith({ sun, sky: uniformSky(0) });
+    const p = plan({ suns: [{ cueId: cue.id, ...sun }] });
+    const [stems] = await baker.bake(await quadSurfaces([ground(4)], LAYOUT), p);
+    const expected = (100_000 * Math.sin(elevationDeg * DEG)) / Math.PI;
+    for (const v of litTexels(stems!, p, cue)) expect(v / expected).toBeCloseTo(1, 2);
+  });
+
+  it('a sun that has set lights nothing, from below either, whatever the walls are made of', async () => {
+    const sun = { azimuthDeg: 140, elevationDeg: -5, illuminanceLux: 100_000, colorK: 6504, discDeg: 0.53 };
+    const cue = cueWith({ sun, sky: uniformSky(0) });
+    const p = plan({ suns: [{ cueId: cue.id, ...sun }] });
+    const down: Quad = { name: 'seen from below', corner: [-2, 1, -2], along: [4, 0, 0], up: [0, 0, 4], doubleSided: true };
+    const [stems] = await baker.bake(await quadSurfaces([down, { ...ground(4), doubleSided: true }], LAYOUT), p);
+    for (const v of litTexels(stems!, p, cue)) expect(v).toBe(0);
+  });
+
+  it('the penumbra of a roof edge spans the angle of the disc', async () => {
+    // A roof's edge 4 m over the ground; the sun at the zenith with a disc of 10 degrees: width = 2 h tan(5 deg) = 0.70 m.
+    const roof: Quad = { name: 'roof', corner: [-3, 4, -3], along: [0, 0, 6], up: [3, 0, 0], albedo: 0, doubleSided: true };
+    const sun = { azimuthDeg: 0, elevationDeg: 90, illuminanceLux: 1000, colorK: 6504, discDeg: 10 };
+    const cue = cueWith({ sun, sky: uniformSky(0) });
+    const p = plan({ suns: [{ cueId: cue.id, ...sun }], paths: 1, sunRays: 256, bounces: 0 });
+    const density = 10;
+    const [stems] = await baker.bake(await quadSurfaces([roof, ground(2, 0)], { texelsPerM: density, maxMapSize: 512 }), p);
+    const lit = litTexels(stems!, p, cue).map((v) => (v * Math.PI) / 1000);
+    // The edge runs along the middle of the ground, 2 m long; the roof's own top is lit in full.
+    const partial = lit.filter((v) => v > 0.01 && v < 0.99).length / density / density / 2;
+    expect(partial).toBeGreaterThan(0.6);
+    expect(partial).toBeLessThan(0.8);
+    expect(mean(lit.filter((v) => v > 0.01 && v < 0.99))).toBeCloseTo(0.5, 1);
+  });
+
+  it('a square panel overhead lights as its form factor says', async () => {
+    // A square of side 2 a at distance h on axis, as four rectangles through their corner (Howell's catalogue, B-3):
+    // F = (4 / pi) q atan(q) with q = A / sqrt(1 + A^2) and A = a / h.
+    const [a, h] = [1, 2];
+    const panel: Quad = { name: 'panel', corner: [-a, h, -a], along: [2 * a, 0, 0], up: [0, 0, 2 * a], albedo: 0, glow: 500 };
+    const spot: Quad = { name: 'spot', corner: [-0.125, 0, -0.125], along: [0, 0, 0.25], up: [0.25, 0, 0], albedo: 0 };
+    const surfaces = await quadSurfaces([spot, panel], { texelsPerM: 4, maxMapSize: 128 });
+    const [stems] = await baker.bake(surfaces, plan({ paths: 16_384, bounces: 0 }));
+    const A = a / h;
+    const q = A / Math.sqrt(1 + A * A);
+    const factor = (4 / Math.PI) * q * Math.atan(q);
+    const best = Math.max(...glow(stems!));
+    expect(Math.abs(best / (500 * factor) - 1)).toBeLessThan(0.01);
+  });
+
+  it('gives the same stems whatever the order of the tiles', async () => {
+    const surfaces = await quadSurfaces(room(0, 2, { albedo: 0.6, glow: 10 }), LAYOUT);
+    const [first] = await baker.bake(surfaces, plan({ paths: 16 }));
+    const [second] = await baker.bake(surfaces, plan({ paths: 16 }));
+    expect(Buffer.from(first!.layers.buffer).equals(Buffer.from(second!.layers.buffer))).toBe(true);
+  });
+
+  it('keeps a closed room dark under any sky: no light leaks in through walls or corners', async () => {
+    const surfaces = await quadSurfaces(
+      room(0, 3, { albedo: 0.7 }).map((q) => ({ ...q, doubleSided: true })),
+      LAYOUT,
+    );
+    const p = plan({ paths: 64 });
+    const [stems] = await baker.bake(surfaces, p);
+    for (const v of litTexels(stems!, p, cueWith({ sky: uniformSky(10_000) }))) expect(v).toBe(0);
+  });
+});

@@ -1,0 +1,85 @@
+import { directionFromAngles, type Rgb, type Vec3 } from '../units';
+import {
+  DIFFUSE_LOBE,
+  SH_COUNT,
+  bandsRadiance,
+  diffuseSh,
+  evaluateSh,
+  mixBands,
+  projectSh,
+  shBasis,
+  visibleDisc,
+  type BandsRadiance,
+} from './index';
+
+const grey = (v: number): Rgb => [v, v, v];
+const uniform: BandsRadiance = { zenith: grey(100), horizon: grey(100), ground: grey(100) };
+
+describe('spherical harmonics', () => {
+  it('are orthonormal', () => {
+    for (let i = 0; i < SH_COUNT; i++) {
+      const basis = new Float64Array(SH_COUNT);
+      const projected = projectSh((d) => {
+        shBasis(d[0], d[1], d[2], basis);
+        return grey(basis[i]!);
+      });
+      for (let k = 0; k < SH_COUNT; k++) expect(projected[k * 3]).toBeCloseTo(k === i ? 1 : 0, 5);
+    }
+  });
+
+  it('have their polar axis up: (1,0) follows Y, (1,1) east, (1,-1) north', () => {
+    const at = (d: Vec3) => {
+      const out = new Float64Array(SH_COUNT);
+      shBasis(...d, out);
+      return out;
+    };
+    const Y1 = Math.sqrt(3 / (4 * Math.PI));
+    expect(at([0, 1, 0])[2]).toBeCloseTo(Y1, 12);
+    expect(at(directionFromAngles(90, 0))[3]).toBeCloseTo(Y1, 12);
+    expect(at(directionFromAngles(0, 0))[1]).toBeCloseTo(Y1, 12);
+  });
+
+  it('a uniform sky L is L sqrt(4 pi) in the first coefficient and lights every face with E = pi L', () => {
+    const sh = projectSh((d) => bandsRadiance(uniform, d));
+    expect(sh[0]).toBeCloseTo(100 * Math.sqrt(4 * Math.PI), 3);
+    for (const d of [directionFromAngles(12, 70), directionFromAngles(200, -40)])
+      expect(evaluateSh(diffuseSh(sh), d)[1]).toBeCloseTo(100, 3);
+  });
+
+  it('a sky over black ground lights a wall half as much as a roof', () => {
+    const sh = diffuseSh(projectSh((d) => bandsRadiance({ ...uniform, ground: grey(0) }, d)));
+    expect(evaluateSh(sh, [0, 1, 0])[1]).toBeCloseTo(100, 0);
+    expect(evaluateSh(sh, [1, 0, 0])[1]).toBeCloseTo(50, 3);
+  });
+
+  it('carries the cosine lobe as 1, 2/3, 1/4 (Ramamoorthi & Hanrahan 2001)', () => {
+    expect([DIFFUSE_LOBE[0], DIFFUSE_LOBE[2], DIFFUSE_LOBE[6]]).toEqual([1, 2 / 3, 1 / 4]);
+  });
+});
+
+describe('a painted sky', () => {
+  const bands: BandsRadiance = { zenith: [1, 2, 3], horizon: [9, 8, 7], ground: [4, 4, 4] };
+
+  it('shows its zenith, its horizon and its ground where they are', () => {
+    expect(bandsRadiance(bands, [0, 1, 0])).toEqual([1, 2, 3]);
+    expect(bandsRadiance(bands, [1, 0, 0])).toEqual([9, 8, 7]);
+    expect(bandsRadiance(bands, [0, -0.3, 1])).toEqual([4, 4, 4]);
+  });
+
+  it('blends into another', () => {
+    expect(mixBands(bands, uniform, 0)).toEqual(bands);
+    expect(mixBands(bands, uniform, 0.5).zenith).toEqual([50.5, 51, 51.5]);
+  });
+});
+
+describe('a disc at the horizon', () => {
+  it('is whole above, gone below, half on it', () => {
+    expect(visibleDisc(5, 0.53)).toBe(1);
+    expect(visibleDisc(-0.27, 0.53)).toBe(0);
+    expect(visibleDisc(0, 0.53)).toBeCloseTo(0.5, 12);
+  });
+
+  it('shows as much as it hides at the mirrored height', () => {
+    for (const h of [0.05, 0.1, 0.2]) expect(visibleDisc(h, 0.53) + visibleDisc(-h, 0.53)).toBeCloseTo(1, 12);
+  });
+});

@@ -1,0 +1,207 @@
+import { defaultRig, type Rig } from '../../core/rig';
+import { Failure, luminance } from '../../core/units';
+import type { ProjectView } from '../../core/wire';
+import { createAutosave, type SavePorts } from './autosave';
+import { createStudioStore, isFading, lightingNow } from './studioStore';
+import { Unreachable } from '../api/client';
+
+const view = (rig = defaultRig()): ProjectView => ({ id: 'p', name: 'Test', revision: 1, rig, level: { id: 'l' } as ProjectView['level'] });
+
+/** A store whose clock stands still until it is moved. */
+function still(rig?: Rig) {
+  const time = { now: 0 };
+  return { time, store: createStudioStore(view(rig), () => time.now) };
+}
+
+const setSun = (elevationDeg: number) => (rig: Rig) => void (rig.cues[0]!.sun.elevationDeg = elevationDeg);
+
+describe('history', () => {
+  it('takes back and brings forward, by name', () => {
+    const { store } = still();
+    store.getState().edit('Elevation 20', setSun(20));
+    store.getState().edit('Renamed', (r) => void (r.cues[0]!.name = 'Morning'));
+    expect(store.getState().past.map((e) => e.label)).toEqual(['Elevation 20', 'Renamed']);
+    store.getState().undo();
+    expect(store.getState().rig.cues[0]!.name).toBe('Noon');
+    store.getState().undo();
+    expect(store.getState().rig).toEqual(defaultRig());
+    store.getState().redo();
+    expect(store.getState().rig.cues[0]!.sun.elevationDeg).toBe(20);
+  });
+
+  it('makes one step of a value that is scrubbed, and a new one after a pause', () => {
+    const { store, time } = still();
+    for (const v of [10, 20, 30]) {
+      time.now += 100;
+      store.getState().edit(`Elevation ${v}`, setSun(v), 'elevation');
+    }
+    expect(store.getState().past).toHaveLength(1);
+    time.now += 5000;
+    store.getState().edit('Elevation 40', setSun(40), 'elevation');
+    expect(store.getState().past).toHaveLength(2);
+    store.getState().undo();
+    expect(store.getState().rig.cues[0]!.sun.elevationDeg).toBe(30);
+    store.getState().undo();
+    expect(store.getState().rig).toEqual(defaultRig());
+  });
+
+  it('refuses an edit that would break the rig, and changes nothing', () => {
+    const { store } = still();
+    expect(() => store.getState().edit('Too high', setSun(200))).toThrow(Failure);
+    expect(store.getState().rig).toEqual(defaultRig());
+    expect(store.getState().past).toHaveLength(0);
+  });
+});
+
+describe('going to a cue', () => {
+  it('fades over the fade time, from the light as it stands', () => {
+    const { store, time } = still();
+    const lux = () => lightingNow(store.getState(), time.now).suns.map((s) => [s.cueId, Math.round(luminance(s.illuminance))]);
+    store.getState().go('late');
+    expect(lux()).toEqual([['noon', 98_000]]);
+    time.now = 500;
+    expect(Object.fromEntries(lux())).toEqual({ noon: 49_000, late: 23_000 });
+    expect(isFading(store.getState(), time.now)).toBe(true);
+    time.now = 1001;
+    expect(lux()).toEqual([['late', 46_000]]);
+    expect(isFading(store.getState(), time.now)).toBe(false);
+  });
+
+  it('cuts where it is asked to', () => {
+    const { store } = still();
+    store.getState().go('late', 0);
+    expect(store.getState().fade).toBeNull();
+    expect(store.getState().cueId).toBe('late');
+  });
+});
+
+/** A server of one rig, with faults on demand. */
+class FakeServer implements SavePorts {
+  revision = 1;
+  rig = defaultRig();
+  down = false;
+  saves = 0;
+  readonly drawer = new Map<string, string>();
+  private timers: (() => void)[] = [];
+  readonly storage = {
+    getItem: (k: string) => this.drawer.get(k) ?? null,
+    setItem: (k: string, v: string) => void this.drawer.set(k, v),
+    removeItem: (k: string) => void this.drawer.delete(k),
+  };
+
+  async save(base: number, rig: Rig) {
+    this.saves++;
+    if (this.down) throw new Unreachable(null);
+    if (base !== this.revision) throw new Failure('conflict', 'changed elsewhere');
+    this.rig = rig;
+    return { revision: ++this.revision };
+  }
+  async latest() {
+    return { revision: this.revision, rig: this.rig };
+  }
+  later(work: () => void) {
+    this.timers.push(work);
+    return () => void (this.timers = this.timers.filter((t) => t !== work));
+  }
+  /** Lets all timers fire, and what they start. */
+  async pass() {
+    for (let round = 0; round < 6; round++) {
+      for (const timer of this.timers.splice(0)) timer();
+      await new Promise((done) => setImmediate(done));
+      if (this.down) return;
+    }
+  }
+}
+
+function openTab(server: FakeServer) {
+  const store = createStudioStore({ ...view(server.rig), revision: server.revision }, () => 0);
+  const autosave = createAutosave(store, server.revision, server);
+  const stop = autosave.start();
+  return { store, autosave, stop };
+}
+
+describe('autosave', () => {
+  it('says "saved" only of what the server has', async () => {
+    const server = new FakeServer();
+    const { store } = openTab(server);
+    store.getState().edit('Elevation', setSun(33));
+    expect(store.getState().saving.kind).toBe('unsaved');
+    await server.pass();
+    expect(store.getState().saving.kind).toBe('saved');
+    expect(server.rig.cues[0]!.sun.elevationDeg).toBe(33);
+    expect(server.drawer.size).toBe(0);
+  });
+
+  it('keeps changes through a lost connection and sends them when it is back', async () => {
+    const server = new FakeServer();
+    const { store } = openTab(server);
+    server.down = true;
+    store.getState().edit('Elevation', setSun(33));
+    await server.pass();
+    expect(store.getState().saving.kind).toBe('unreachable');
+    server.down = false;
+    await server.pass();
+    expect(store.getState().saving.kind).toBe('saved');
+    expect(server.rig.cues[0]!.sun.elevationDeg).toBe(33);
+  });
+
+  it('brings back after a crash what was not stored', async () => {
+    const server = new FakeServer();
+    const before = openTab(server);
+    server.down = true;
+    before.store.getState().edit('Elevation', setSun(33));
+    await server.pass();
+    before.stop();
+    server.down = false;
+    const after = openTab(server);
+    expect(after.store.getState().rig.cues[0]!.sun.elevationDeg).toBe(33);
+    await server.pass();
+    expect(server.rig.cues[0]!.sun.elevationDeg).toBe(33);
+  });
+
+  it('merges what two tabs change in different places', async () => {
+    const server = new FakeServer();
+    const one = openTab(server);
+    server.rig = { ...server.rig, cues: server.rig.cues.map((c, i) => (i === 1 ? { ...c, hour: 19 } : c)) };
+    server.revision = 2;
+    one.store.getState().edit('Elevation', setSun(33));
+    await server.pass();
+    expect(one.store.getState().saving.kind).toBe('saved');
+    expect(server.rig.cues.map((c) => [c.sun.elevationDeg, c.hour])).toEqual([
+      [33, 12.5],
+      [14, 19],
+    ]);
+  });
+
+  it('shows a clash, loses neither side, and goes on by the choice', async () => {
+    const server = new FakeServer();
+    const { store, autosave } = openTab(server);
+    const stored: Rig[] = [];
+    const save = server.save.bind(server);
+    server.save = async (base, rig) => {
+      const done = await save(base, rig);
+      stored.push(rig);
+      return done;
+    };
+    server.rig = { ...server.rig, cues: server.rig.cues.map((c, i) => (i === 0 ? { ...c, sun: { ...c.sun, elevationDeg: 5 } } : c)) };
+    server.revision = 2;
+    store.getState().edit('Elevation', setSun(33));
+    await server.pass();
+    expect(store.getState().saving).toMatchObject({ kind: 'clash', places: ['cues.noon.sun.elevationDeg'] });
+    await autosave.settle('theirs');
+    await server.pass();
+    expect(stored.map((r) => r.cues[0]!.sun.elevationDeg)).toEqual([33, 5]);
+    expect(store.getState().saving.kind).toBe('saved');
+    expect(store.getState().rig.cues[0]!.sun.elevationDeg).toBe(5);
+  });
+
+  it('takes over what another tab saved, when nothing of its own is open', async () => {
+    const server = new FakeServer();
+    const { store, autosave } = openTab(server);
+    server.rig = { ...server.rig, cues: server.rig.cues.map((c) => ({ ...c, exposureEv100: 9 })) };
+    server.revision = 2;
+    await autosave.refresh();
+    expect(store.getState().rig.cues[0]!.exposureEv100).toBe(9);
+    expect(store.getState().saving.kind).toBe('saved');
+  });
+});

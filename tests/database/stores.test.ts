@@ -1,0 +1,111 @@
+import { Readable } from 'node:stream';
+import { defaultRig } from '../../core/rig';
+import { Failure } from '../../core/units';
+import { freeBlobs, readBlob, storeBlob, streamOf, type Db } from '../../server/data';
+import { addLevel, deleteProject, listProjects, openProject, receiveLevel, renameProject, saveRig } from '../../server/stores';
+import type { LevelSummary } from '../../core/level';
+import { countOf, freshDatabase } from '../lib/database';
+
+let db: Db;
+let drop: () => Promise<void>;
+beforeAll(async () => ({ db, drop } = await freshDatabase()));
+afterAll(() => drop());
+
+const summary = { objects: 1, triangles: 2 } as LevelSummary;
+const bytesOf = (size: number, seed: number) => Uint8Array.from({ length: size }, (_, i) => (i * seed + (i >> 8)) & 255);
+
+const stored = (bytes: Uint8Array) => storeBlob(db, streamOf(bytes), async (_, hash) => hash);
+
+/** A project over two small blobs. */
+async function newProject(name: string, seed: number): Promise<string> {
+  const [sourceHash, preparedHash] = [await stored(bytesOf(3000, seed)), await stored(bytesOf(4000, seed))];
+  const layout = { texelsPerM: 4, maxMapSize: 1024 };
+  const { projectId } = await db.transaction().execute((tx) => addLevel(tx, { name, sourceHash, preparedHash, layout, summary }, null));
+  return projectId;
+}
+
+describe('blobs', () => {
+  it('come back as they went in, over many chunks', async () => {
+    const bytes = bytesOf(2_500_000, 7);
+    const parts = Readable.from([bytes.subarray(0, 10), bytes.subarray(10, 1_500_000), bytes.subarray(1_500_000)]);
+    const hash = await storeBlob(db, parts, async (_, h) => h);
+    expect(Buffer.from(await readBlob(db, hash)).equals(Buffer.from(bytes))).toBe(true);
+    await freeBlobs(db, [hash]);
+    await expect(readBlob(db, hash)).rejects.toThrow('no such file');
+  });
+
+  it('are stored once for equal bytes', async () => {
+    const before = await countOf(db, 'blobs');
+    await Promise.all([1, 2, 3].map(() => stored(bytesOf(5000, 3))));
+    expect(await countOf(db, 'blobs')).toBe(before + 1);
+  });
+
+  it('leave nothing when they are too large', async () => {
+    const before = [await countOf(db, 'blobs'), await countOf(db, 'blob_chunks')];
+    await expect(storeBlob(db, streamOf(bytesOf(3_000_000, 5)), async () => undefined, 2_000_000)).rejects.toMatchObject({
+      code: 'too-large',
+    });
+    expect([await countOf(db, 'blobs'), await countOf(db, 'blob_chunks')]).toEqual(before);
+  });
+});
+
+describe('rig revisions', () => {
+  it('are added one upon the other, and a stale one is refused and changes nothing', async () => {
+    const id = await newProject('Revisions', 11);
+    const rig = defaultRig();
+    rig.cues[0]!.hour = 9;
+    expect(await saveRig(db, id, 1, rig, 'Moved to 09:00')).toEqual({ revision: 2 });
+    await expect(saveRig(db, id, 1, defaultRig(), 'from an old tab')).rejects.toMatchObject({ code: 'conflict' });
+    expect((await openProject(db, id)).rig.cues[0]!.hour).toBe(9);
+    const revisions = await db
+      .selectFrom('rig_revisions')
+      .select(['revision', 'note'])
+      .where('project_id', '=', id)
+      .orderBy('revision')
+      .execute();
+    expect(revisions).toEqual([
+      { revision: 1, note: 'New project' },
+      { revision: 2, note: 'Moved to 09:00' },
+    ]);
+  });
+
+  it('lets exactly one of many writers through', async () => {
+    const id = await newProject('Race', 13);
+    const results = await Promise.allSettled(
+      Array.from({ length: 8 }, (_, i) => saveRig(db, id, 1, { ...defaultRig(), bake: { ...defaultRig().bake, bounces: i } }, '')),
+    );
+    expect(results.filter((r) => r.status === 'fulfilled')).toHaveLength(1);
+  });
+
+  it('refuse an invalid rig', async () => {
+    const id = await newProject('Invalid', 17);
+    await expect(saveRig(db, id, 1, { ...defaultRig(), cues: [] }, '')).rejects.toThrow(Failure);
+    expect((await openProject(db, id)).revision).toBe(1);
+  });
+});
+
+describe('projects', () => {
+  it('are listed, renamed, and deleted with all that nothing else uses', async () => {
+    const [kept, gone] = [await newProject('Kept', 19), await newProject('Gone', 19)];
+    const blobs = await countOf(db, 'blobs');
+    await renameProject(db, kept, '  Kept indeed ');
+    await deleteProject(db, gone);
+    const names = (await listProjects(db)).map((p) => p.name);
+    expect(names).toContain('Kept indeed');
+    expect(names).not.toContain('Gone');
+    // Both lay on the same bytes, so those stay; with the last project they go.
+    expect(await countOf(db, 'blobs')).toBe(blobs);
+    await deleteProject(db, kept);
+    expect(await countOf(db, 'blobs')).toBe(blobs - 2);
+    await expect(deleteProject(db, kept)).rejects.toMatchObject({ code: 'not-found' });
+  });
+
+  it('refuse an empty upload and one into a project that is not there', async () => {
+    const before = await countOf(db, 'intakes');
+    await expect(receiveLevel(db, 'empty.glb', streamOf(new Uint8Array()), null)).rejects.toThrow('empty');
+    await expect(receiveLevel(db, 'a.glb', streamOf(bytesOf(10, 1)), '00000000-0000-4000-8000-000000000000')).rejects.toMatchObject({
+      code: 'not-found',
+    });
+    expect(await countOf(db, 'intakes')).toBe(before);
+  });
+});

@@ -1,0 +1,220 @@
+import { writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import type { Browser, Page } from 'playwright-core';
+import { meanColor, openBrowser, removeData, settled, startApplication, type Application } from '../lib/application';
+import { quadLevel, type Quad } from '../lib/level';
+import { until } from '../lib/wait';
+
+let app: Application;
+let browser: Browser;
+let page: Page;
+const faults: string[] = [];
+
+/** A small court: ground, two walls and a canopy of strong red. */
+const court: Quad[] = [
+  { name: 'Ground', corner: [-6, 0, -6], along: [0, 0, 12], up: [12, 0, 0], albedo: 0.5 },
+  { name: 'North wall', corner: [-6, 0, -6], along: [12, 0, 0], up: [0, 5, 0], albedo: 0.7 },
+  { name: 'West wall', corner: [-6, 0, 6], along: [0, 0, -12], up: [0, 5, 0], albedo: 0.7 },
+  { name: 'Canopy', corner: [0, 2.5, -4], along: [0, 0, 4], up: [4, 0, 0], color: [0.6, 0.05, 0.04], doubleSided: true },
+];
+
+beforeAll(async () => {
+  app = await startApplication(['--no-demo', '--port', '4300']);
+  browser = await openBrowser();
+  page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  page.on('pageerror', (error) => faults.push(error.message));
+}, 240_000);
+afterAll(async () => {
+  await browser?.close();
+  await app?.stop();
+  if (app) removeData(app.data);
+});
+
+const saved = () => page.waitForSelector('[data-testid="saved"][data-saving="saved"]');
+const field = (label: string) => page.locator(`aside input[aria-label^="${label}"]`);
+const setField = async (label: string, text: string) => {
+  await field(label).fill(text);
+  await field(label).press('Enter');
+};
+const apart = (a: number[], b: number[]) => Math.max(...a.map((v, i) => Math.abs(v - b[i]!)));
+
+describe('the studio, in a real browser', () => {
+  it('has an empty shelf that says what to drop', async () => {
+    await page.goto(app.address);
+    await page.getByText('Drop a level here').waitFor();
+    expect(await page.locator('a[aria-label^="Open "]').count()).toBe(0);
+  });
+
+  it('refuses a damaged level with a reason, and keeps nothing of it', async () => {
+    const whole = await quadLevel(court);
+    await page.setInputFiles('input[type=file]', {
+      name: 'broken.glb',
+      mimeType: 'model/gltf-binary',
+      buffer: Buffer.from(whole.subarray(0, 600)),
+    });
+    await page.getByText(/The level is cut short: it says \d+ bytes and has 600/).waitFor();
+    expect(await (await fetch(`${app.address}/api/projects`)).json()).toEqual([]);
+    expect(await (await fetch(`${app.address}/api/intakes`)).json()).toEqual([]);
+  });
+
+  it('brings in a level and opens it, lit live', async () => {
+    const file = join(app.data, 'Little court.glb');
+    writeFileSync(file, await quadLevel(court));
+    await page.setInputFiles('input[type=file]', file);
+    await page.waitForURL(/\/projects\//, { timeout: 60_000 });
+    await settled(page);
+    expect(await page.title()).toContain('Little court');
+    await page.getByText('live light, not baked').waitFor();
+    // Both pictures on the rail are rendered.
+    await until(async () => (await page.locator('nav[aria-label="Cues"] img').count()) === 2, 'the pictures of the cues');
+  });
+
+  it('goes to both cues by key, and the picture follows', async () => {
+    const noon = await meanColor(page);
+    await page.keyboard.press('2');
+    await page.waitForTimeout(1200);
+    const late = await meanColor(page);
+    expect(apart(noon, late)).toBeGreaterThan(8);
+    await page.keyboard.press('1');
+    await page.waitForTimeout(1200);
+    expect(apart(await meanColor(page), noon)).toBeLessThan(1.5);
+  });
+
+  it('refuses nonsense in a field, and takes expressions', async () => {
+    await setField('Elevation', 'high');
+    expect(await field('Elevation').getAttribute('aria-invalid')).toBe('true');
+    await field('Elevation').press('Escape');
+    await setField('Elevation', '30+15/3');
+    expect(await field('Elevation').inputValue()).toBe('35.0');
+    await saved();
+  });
+
+  it('takes an edit of the sun back, and brings it forward', async () => {
+    await page.locator('body').click({ position: { x: 500, y: 20 } });
+    await page.keyboard.press('Control+z');
+    expect(await field('Elevation').inputValue()).toBe('62.0');
+    await page.keyboard.press('Control+Shift+z');
+    expect(await field('Elevation').inputValue()).toBe('35.0');
+    await saved();
+  });
+
+  it('bakes at low density with progress, and shows the new light', async () => {
+    const before = await meanColor(page);
+    await page.keyboard.press('g');
+    await setField('Density', '3');
+    await page.getByText('Rough').click();
+    await page.getByRole('button', { name: 'Bake', exact: true }).last().click();
+    await page.getByText(/Laying out the lightmaps|Tracing light|Filtering/).waitFor();
+    await page.getByText('mix fresh').waitFor({ timeout: 120_000 });
+    await page.waitForFunction(() => document.querySelector('[data-testid="picture"]')?.getAttribute('data-baked') !== '');
+    expect(apart(await meanColor(page), before)).toBeGreaterThan(1);
+  });
+
+  it('reads the meter from the light, not from the screen', async () => {
+    await page.keyboard.press('f');
+    await page.mouse.move(500, 560);
+    const lux = async () => {
+      const text = await page.locator('footer[aria-label="Instruments"] span').first().innerText();
+      return Number(text.replace(/[^\d.]/g, ''));
+    };
+    const at = await until(async () => (await lux()) || null, 'a reading');
+    await setField('EV100', '9');
+    await page.mouse.move(501, 560);
+    await page.mouse.move(500, 560);
+    await settled(page);
+    expect(await lux()).toBeCloseTo(at, -2);
+    await page.keyboard.press('Control+z');
+  });
+
+  it('says what is stale when the sun has moved, and stays lit by a live shadow', async () => {
+    await setField('Azimuth', '150');
+    await page.getByText(/stale: Noon: its sun moved by/).waitFor();
+    await settled(page);
+    await page.locator('body').click({ position: { x: 500, y: 20 } });
+    await page.keyboard.press('Control+z');
+    await page.getByText('mix fresh').waitFor();
+    await saved();
+  });
+
+  it('finds a command by what it does, and shows all keys', async () => {
+    await page.keyboard.press('Control+k');
+    await page.getByLabel('Search the commands').fill('late');
+    await page.keyboard.press('Enter');
+    await page.locator('aside input[aria-label="Name of the cue"]').waitFor();
+    await until(async () => (await page.locator('aside input[aria-label="Name of the cue"]').inputValue()) === 'Late sun', 'the other cue');
+    await page.keyboard.press('?');
+    await page.getByText('Walk; the arrow keys do too').waitFor();
+    await page.keyboard.press('Escape');
+  });
+
+  it('walks at eye height', async () => {
+    await page.locator('canvas').click({ position: { x: 20, y: 20 } });
+    await page.keyboard.down('w');
+    await page.waitForTimeout(400);
+    await page.keyboard.up('w');
+    await page.getByText('on foot').waitFor();
+    await page.keyboard.press('h');
+  });
+
+  it('moves a pin along the dayline, as one named step', async () => {
+    const pin = page.getByRole('button', { name: /^Late sun, 17:45/ });
+    const box = (await pin.boundingBox())!;
+    await page.mouse.move(box.x + 40, box.y + 20);
+    await page.mouse.down();
+    await page.mouse.move(box.x + 60, box.y + 20);
+    await page.mouse.move(box.x + 93, box.y + 20);
+    await page.mouse.up();
+    await page.getByRole('button', { name: /^Late sun, 18:45/ }).waitFor();
+    await page.keyboard.press('Control+k');
+    await page.getByText('Undo: Moved Late sun to 18:45').waitFor();
+    await page.keyboard.press('Escape');
+    await saved();
+  });
+
+  it('finds everything again after a reload', async () => {
+    await page.reload();
+    await settled(page);
+    await page.getByRole('button', { name: /^Late sun, 18:45/ }).waitFor();
+    await page.getByText('mix fresh').waitFor();
+    expect(await field('Elevation').inputValue()).toBe('35.0');
+  });
+
+  it('keeps an edit made without a connection, and stores it when the server is back', async () => {
+    await page.context().setOffline(true);
+    await setField('Elevation', '41');
+    await page.getByText('not saved: no connection').waitFor({ timeout: 15_000 });
+    await page.context().setOffline(false);
+    await saved();
+    const id = page.url().split('/').pop();
+    const view = (await (await fetch(`${app.address}/api/projects/${id}`)).json()) as {
+      rig: { cues: { sun: { elevationDeg: number } }[] };
+    };
+    expect(view.rig.cues[0]!.sun.elevationDeg).toBe(41);
+  });
+
+  it('had no error on any page', () => {
+    expect(faults).toEqual([]);
+  });
+});
+
+describe('the start', () => {
+  it('steps around a port in use', async () => {
+    expect(app.printed()).toContain(app.address);
+    expect(Number(new URL(app.address).port)).toBeGreaterThanOrEqual(4300);
+  });
+
+  it('recovers by itself from a kill -9 of all of it, and keeps everything', async () => {
+    const before = (await (await fetch(`${app.address}/api/projects`)).json()) as { id: string }[];
+    expect(before).toHaveLength(1);
+    await app.kill();
+    const again = await startApplication(['--no-demo', '--port', '4300'], app.data);
+    app = again;
+    expect(await (await fetch(`${again.address}/api/projects`)).json()).toEqual(before);
+    expect(again.printed()).not.toContain('Building');
+  }, 120_000);
+
+  it('ends in order at Ctrl-C', async () => {
+    expect(await app.stop()).toBe(0);
+    await expect(fetch(`${app.address}/api/health`)).rejects.toThrow();
+  });
+});

@@ -1,0 +1,86 @@
+import { spawn } from 'node:child_process';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { chromium, type Browser, type Page } from 'playwright-core';
+
+const ROOT = join(__dirname, '..', '..');
+
+export interface Application {
+  address: string;
+  data: string;
+  /** All that it has printed. */
+  printed(): string;
+  /** Ends it as Ctrl-C does; answers its exit code. */
+  stop(): Promise<number | null>;
+  /** Kills it and all it started without a word. */
+  kill(): Promise<void>;
+}
+
+/** Starts Basil as `npm start` does, on a data folder of its own, and waits for its address. */
+export async function startApplication(args: string[], data = mkdtempSync(join(tmpdir(), 'basil-app-'))): Promise<Application> {
+  const child = spawn(process.execPath, ['bin/start.mjs', '--data', data, ...args], {
+    cwd: ROOT,
+    env: { ...process.env, NODE_OPTIONS: '', NODE_ENV: 'production' },
+    detached: true,
+  });
+  let text = '';
+  child.stdout.on('data', (part) => (text += part));
+  child.stderr.on('data', (part) => (text += part));
+  const exited = new Promise<number | null>((done) => child.once('exit', (code) => done(code)));
+  const address = await new Promise<string>((resolve, reject) => {
+    const look = setInterval(() => {
+      const found = /Basil is at (\S+)/.exec(text);
+      if (found) resolve(found[1]!);
+      if (found || child.exitCode !== null) clearInterval(look);
+      if (!found && child.exitCode !== null) reject(new Error(`Basil did not start:\n${text}`));
+    }, 50);
+  });
+  return {
+    address,
+    data,
+    printed: () => text,
+    stop: () => {
+      child.kill('SIGINT');
+      return exited;
+    },
+    async kill() {
+      child.kill('SIGKILL');
+      await exited;
+    },
+  };
+}
+
+export const removeData = (data: string) => rmSync(data, { recursive: true, force: true });
+
+/** Debian's Chromium with WebGL 2 drawn by software. */
+export function openBrowser(): Promise<Browser> {
+  return chromium.launch({
+    executablePath: process.env.BASIL_TEST_CHROMIUM ?? '/usr/bin/chromium',
+    args: [
+      '--no-sandbox',
+      '--disable-quic',
+      '--no-first-run',
+      '--disable-background-networking',
+      '--disable-component-update',
+      '--disable-sync',
+      '--use-gl=angle',
+      '--use-angle=gl-egl',
+      '--ignore-gpu-blocklist',
+    ],
+  });
+}
+
+/** Waits until the picture shows all it is to show. */
+export async function settled(page: Page, seconds = 90): Promise<void> {
+  await page.waitForSelector('[data-testid="picture"][data-settled="true"]', { timeout: seconds * 1000 });
+}
+
+/** Mean colour of the middle of the picture, 0..255 each. */
+export async function meanColor(page: Page): Promise<[number, number, number]> {
+  await settled(page);
+  const png = await page.locator('[data-testid="picture"] canvas').screenshot();
+  const { default: sharp } = await import('sharp');
+  const { channels } = await sharp(png).stats();
+  return channels.slice(0, 3).map((c) => c.mean) as [number, number, number];
+}
