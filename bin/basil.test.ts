@@ -1,0 +1,98 @@
+import { spawnSync } from 'node:child_process';
+import { existsSync, mkdtempSync, readFileSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { readExr, type FloatImage } from '../core/image';
+import { defaultRig, type Rig } from '../core/rig';
+import { quadLevel, room, type Quad } from '../tests/lib/level';
+import { cueWith, mean, uniformSky } from '../tests/lib/bake';
+
+const folder = mkdtempSync(join(tmpdir(), 'basil-cli-'));
+afterAll(() => rmSync(folder, { recursive: true, force: true }));
+
+function basil(...args: string[]) {
+  const { status, stdout, stderr } = spawnSync(process.execPath, [join(__dirname, 'basil.mjs'), ...args], {
+    encoding: 'utf8',
+    env: { ...process.env, INIT_CWD: folder, NODE_OPTIONS: '' },
+  });
+  return { status, stdout, stderr };
+}
+
+const put = (name: string, bytes: Uint8Array | string) => writeFileSync(join(folder, name), bytes);
+const image = (...path: string[]) => readExr(readFileSync(join(folder, ...path)));
+/** One channel of the gathered texels. */
+const channel = ({ rgba }: FloatImage, c: number) =>
+  Array.from({ length: rgba.length / 4 }, (_, i) => i)
+    .filter((i) => rgba[i * 4 + 3] === 1)
+    .map((i) => rgba[i * 4 + c]!);
+
+const bake = { texelsPerM: 4, maxMapSize: 256, quality: 'fine', bounces: 200 } as const;
+const rigOf = (change: Partial<Rig>): string => JSON.stringify({ ...defaultRig(), bake, ...change });
+const ground: Quad = { name: 'ground', corner: [-2, 0, -2], along: [0, 0, 4], up: [4, 0, 0], albedo: 0.5 };
+
+describe('the command line', () => {
+  it('bakes a closed emitting cube to E = pi L / (1 - albedo), from the images it writes', async () => {
+    put('cube.glb', await quadLevel(room(0, 2, { albedo: 0.5, glow: 100 })));
+    put('dark.json', rigOf({ cues: [{ ...cueWith({ sky: uniformSky(0), sun: { illuminanceLux: 0 } }), name: 'Inside' }] }));
+    const { status, stdout } = basil('bake', 'cube.glb', '--rig', 'dark.json', '--out', 'cube', '--json');
+    expect(status).toBe(0);
+    const manifest = JSON.parse(stdout) as { files: { file: string; unit: string; formula: string }[] };
+    for (const { file } of manifest.files) expect(existsSync(join(folder, 'cube', file))).toBe(true);
+    for (const c of [0, 1, 2]) {
+      expect(Math.abs(mean(channel(image('cube', 'cue-inside.exr'), c)) / 200 - 1)).toBeLessThan(0.01);
+      expect(Math.abs(mean(channel(image('cube', 'stem-glow.exr'), c)) / 200 - 1)).toBeLessThan(0.01);
+    }
+    expect(JSON.parse(readFileSync(join(folder, 'cube', 'manifest.json'), 'utf8'))).toMatchObject({ format: 'basil-bake', version: 1 });
+  });
+
+  it('bakes a plane under a uniform sky to E = pi L, and the cue is the sum its manifest states', async () => {
+    put('plane.glb', await quadLevel([ground]));
+    put(
+      'open.json',
+      rigOf({
+        cues: [{ ...cueWith({ sky: uniformSky(2000), sun: { elevationDeg: 30, illuminanceLux: 1000, colorK: 6504 } }), name: 'Open' }],
+      }),
+    );
+    expect(basil('bake', 'plane.glb', '--rig', 'open.json', '--out', 'plane').status).toBe(0);
+    const [cue, sky, sun] = ['cue-open.exr', 'stem-sky-0.exr', 'stem-sun-direct-open.exr'].map((f) => channel(image('plane', f), 1));
+    // A uniform sky L has L sqrt(4 pi) in the first coefficient and nothing elsewhere.
+    sky!.forEach((v) => expect(Math.abs(v * Math.sqrt(4 * Math.PI) - 1)).toBeLessThan(0.005));
+    sun!.forEach((v) => expect(v * Math.PI).toBeCloseTo(0.5, 2));
+    cue!.forEach((v, i) => expect(v / (2000 * Math.sqrt(4 * Math.PI) * sky![i]! + 1000 * sun![i]!)).toBeCloseTo(1, 2));
+  });
+
+  it('inspects a level', async () => {
+    put('box.glb', await quadLevel(room(0, 2, { albedo: 0.5 })));
+    const { status, stdout } = basil('level', 'inspect', 'box.glb', '--json');
+    expect(status).toBe(0);
+    expect(JSON.parse(stdout)).toMatchObject({ file: 'box.glb', objects: 6, triangles: 12, areaM2: expect.closeTo(24, 5) });
+  });
+
+  it('writes a rig that it takes itself', () => {
+    const { status, stdout } = basil('rig', 'new');
+    expect(status).toBe(0);
+    expect(JSON.parse(stdout)).toEqual(defaultRig());
+  });
+
+  it.each<[string, string[], RegExp]>([
+    ['a file that is not there', ['level', 'inspect', 'nowhere.glb'], /^nowhere\.glb does not exist\. /],
+    ['a file that is no level', ['level', 'inspect', 'dark.json'], /^dark\.json: .*no "asset"/],
+    ['a rig that is no JSON', ['bake', 'box.glb', '--rig', 'box.glb', '--out', 'x'], /^box\.glb: not JSON/],
+    ['a rig with a wrong value', ['bake', 'box.glb', '--rig', 'wrong.json', '--out', 'x'], /^wrong\.json: .*elevationDeg/],
+    ['no --rig', ['bake', 'box.glb', '--out', 'x'], /^--rig is missing/],
+    ['threads of nonsense', ['bake', 'box.glb', '--rig', 'dark.json', '--out', 'x', '--threads', 'many'], /^--threads many/],
+    ['an unknown command', ['brighten'], /^There is no command "brighten"/],
+    ['an unknown option', ['bake', '--fast'], /--fast/],
+  ])('answers %s with one line, exit code 2, and writes nothing', (_, args, words) => {
+    const wrong = defaultRig();
+    wrong.cues[0]!.sun.elevationDeg = 120;
+    put('wrong.json', JSON.stringify(wrong));
+    const before = readdirSync(folder).sort();
+    const { status, stdout, stderr } = basil(...args);
+    expect(status).toBe(2);
+    expect(stdout).toBe('');
+    expect(stderr.trim().split('\n')).toHaveLength(1);
+    expect(stderr).toMatch(words);
+    expect(readdirSync(folder).sort()).toEqual(before);
+  });
+});

@@ -1,0 +1,136 @@
+import { readExr, writeExr } from '../image';
+import { displayColor, toneNeutral } from '../grade';
+import { defaultRig, fadeLighting, resolveCue } from '../rig';
+import {
+  fromHalves,
+  halfReader,
+  isSameSun,
+  layerCount,
+  mixAt,
+  mixGains,
+  mixMap,
+  packStems,
+  planBake,
+  readerOf,
+  staleReasons,
+  toHalves,
+  unpackStems,
+  type MapStems,
+} from './index';
+
+const rig = defaultRig();
+const plan = planBake(rig);
+
+/** Stems of 4 x 2 texels whose numbers span starlight to sun. */
+function someStems(): MapStems {
+  const layers = new Float32Array(4 * 2 * 4 * layerCount(plan));
+  layers.forEach((_, i) => (layers[i] = Math.sin(i) * 10 ** ((i % 9) - 6)));
+  return { width: 4, height: 2, layers };
+}
+
+describe('stems as they are stored', () => {
+  it('come back within the precision of a half float of their layer', () => {
+    const stems = someStems();
+    const back = fromHalves(unpackStems(packStems(toHalves(stems))));
+    const perLayer = 4 * 2 * 4;
+    for (let layer = 0; layer < layerCount(plan); layer++) {
+      const peak = Math.max(...stems.layers.subarray(layer * perLayer, (layer + 1) * perLayer).map(Math.abs));
+      for (let i = layer * perLayer; i < (layer + 1) * perLayer; i++) {
+        const error = Math.abs(back.layers[i]! - stems.layers[i]!);
+        expect(error).toBeLessThanOrEqual(Math.max(Math.abs(stems.layers[i]!) * 2 ** -11, peak * 2 ** -37));
+      }
+    }
+  });
+
+  it('are read number by number as they are read whole', () => {
+    const halves = toHalves(someStems());
+    const whole = readerOf(fromHalves(halves));
+    const single = halfReader(halves);
+    for (let layer = 0; layer < 3; layer++)
+      for (let t = 0; t < 8; t++) for (let c = 0; c < 4; c++) expect(single.read(layer, t, c)).toBe(whole.read(layer, t, c));
+  });
+
+  it('are packed to the same bytes each time, and refused when damaged', () => {
+    const packed = packStems(toHalves(someStems()));
+    expect(packStems(toHalves(someStems()))).toEqual(packed);
+    expect(() => unpackStems(packStems({ ...toHalves(someStems()), width: 5 }))).toThrow('damaged');
+  });
+});
+
+describe('the mix', () => {
+  const stems = someStems();
+  const [noon, late] = rig.cues.map(resolveCue) as [ReturnType<typeof resolveCue>, ReturnType<typeof resolveCue>];
+  const mixed = (lighting: typeof noon) => mixMap(stems, mixGains(lighting, plan.suns));
+
+  it('is linear: half way through a fade it is the mean of both', () => {
+    const [a, b, half] = [mixed(noon), mixed(late), mixed(fadeLighting(noon, late, 0.5))];
+    a.forEach((v, i) => i % 4 < 3 && expect(half[i]! / ((v + b[i]!) / 2)).toBeCloseTo(1, 4));
+  });
+
+  it('is interpolated between texel centres and meets them there', () => {
+    const gains = mixGains(noon, plan.suns);
+    const whole = mixed(noon);
+    const at = (x: number, y: number) => mixAt(readerOf(stems), gains, (x + 0.5) / 4, (y + 0.5) / 2);
+    expect(at(2, 1)[1]).toBeCloseTo(whole[(4 + 2) * 4 + 1]!, 3);
+    expect(at(1.5, 0)[0]! / ((whole[4]! + whole[8]!) / 2)).toBeCloseTo(1, 5);
+  });
+
+  it('leaves the direct light of a sun that has moved to the live one, and keeps its bounce', () => {
+    const moved = { ...noon, suns: [{ ...noon.suns[0]!, direction: late.suns[0]!.direction }] };
+    expect(isSameSun(plan.suns[0]!, noon.suns[0]!)).toBe(true);
+    expect(isSameSun(plan.suns[0]!, moved.suns[0]!)).toBe(false);
+    const gains = mixGains(moved, plan.suns, { live: true });
+    expect(gains.fourths.every((v) => v === 0)).toBe(true);
+    expect(gains.colors[10 * 3]).toBeGreaterThan(0);
+  });
+});
+
+describe('what makes a bake stale', () => {
+  const baked = { plan, layout: { texelsPerM: rig.bake.texelsPerM, maxMapSize: rig.bake.maxMapSize } };
+  const after = (recipe: (r: typeof rig) => void) => {
+    const next = structuredClone(rig);
+    recipe(next);
+    return staleReasons(baked, next);
+  };
+
+  it('is nothing at first, nor strength, colour, sky or exposure', () => {
+    expect(after(() => undefined)).toEqual([]);
+    expect(
+      after((r) => {
+        r.cues[0]!.sun.illuminanceLux = 5;
+        r.cues[0]!.sun.colorK = 2000;
+        r.cues[0]!.sky.zenith.luminanceCdM2 = 1;
+        r.cues[0]!.exposureEv100 = 3;
+      }),
+    ).toEqual([]);
+  });
+
+  it('is a sun that moved, a new cue, another density or quality, each by name', () => {
+    expect(after((r) => void (r.cues[0]!.sun.elevationDeg -= 12))).toEqual(['Noon: its sun moved by 12°']);
+    expect(after((r) => void (r.cues[1]!.sun.discDeg = 2))).toEqual(["Late sun: its sun's disc changed"]);
+    expect(after((r) => void r.cues.push({ ...r.cues[0]!, id: 'x', name: 'Dawn' }))).toEqual(['Dawn is not baked yet']);
+    expect(after((r) => void (r.bake.texelsPerM = 2))).toEqual(['the texel density or map size changed']);
+    expect(after((r) => void (r.bake.quality = 'fine'))).toEqual(['the quality or bounces changed']);
+  });
+});
+
+describe('images and tone', () => {
+  it('writes OpenEXR that reads back bit for bit, top row first', async () => {
+    const rgba = Float32Array.from({ length: 5 * 3 * 4 }, (_, i) => Math.fround(Math.sin(i) * 10 ** (i % 7)));
+    const back = readExr(await writeExr(rgba, 5, 3));
+    expect([back.width, back.height]).toEqual([5, 3]);
+    expect([...back.rgba]).toEqual([...rgba]);
+    expect(() => readExr(new Uint8Array([1, 2, 3]))).toThrow('OpenEXR');
+  });
+
+  it('keeps colours below 0.76 and never leaves 0..1 (Khronos PBR Neutral)', () => {
+    toneNeutral([0.4, 0.3, 0.2]).forEach((v, c) => expect(v).toBeCloseTo([0.36, 0.26, 0.16][c]!, 6));
+    for (let e = -3; e < 6; e++) {
+      for (const v of toneNeutral([10 ** e, 2 * 10 ** e, 0])) {
+        expect(v).toBeGreaterThanOrEqual(-1e-9);
+        expect(v).toBeLessThanOrEqual(1);
+      }
+    }
+    expect(displayColor([0, 0, 0], 10)).toEqual([0, 0, 0]);
+  });
+});

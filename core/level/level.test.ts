@@ -1,0 +1,203 @@
+import { Logger } from '@gltf-transform/core';
+import { EXTMeshoptCompression, KHRDracoMeshCompression, KHRTextureTransform } from '@gltf-transform/extensions';
+import sharp from 'sharp';
+import { quadDocument, quadLevel, room, type Quad } from '../../tests/lib/level';
+import { levelIo, prepareLevel, readLevel, readSurfaces } from './index';
+
+const layout = { texelsPerM: 4, maxMapSize: 256 };
+const box = room(0, 2, { albedo: 0.5 });
+const floor: Quad = { name: 'floor', corner: [0, 0, 0], along: [0, 0, 2], up: [2, 0, 0] };
+
+const surfacesOf = async (glb: Uint8Array) => readSurfaces(await readLevel((await prepareLevel(await readLevel(glb), layout)).glb));
+const write = async (document: ReturnType<typeof quadDocument>) =>
+  (await levelIo()).writeBinary(document.setLogger(new Logger(Logger.Verbosity.SILENT)));
+
+/** Positions of all triangles, rounded and sorted: the same however they are stored. */
+const shapeOf = ({ positions, indices }: Awaited<ReturnType<typeof surfacesOf>>, digits = 3) =>
+  Array.from({ length: indices.length / 3 }, (_, t) =>
+    [0, 1, 2]
+      .map((k) => [0, 1, 2].map((c) => (positions[indices[t * 3 + k]! * 3 + c]! + 0).toFixed(digits).replace(/^-(0\.?0*)$/, '$1')).join())
+      .sort()
+      .join(' '),
+  ).sort();
+
+describe('reading a level', () => {
+  it('takes the same geometry from plain, meshopt and Draco files', async () => {
+    const plain = await surfacesOf(await quadLevel(box));
+    const meshopt = quadDocument(box);
+    meshopt
+      .createExtension(EXTMeshoptCompression)
+      .setRequired(true)
+      .setEncoderOptions({ method: EXTMeshoptCompression.EncoderMethod.QUANTIZE });
+    const draco = quadDocument(box);
+    draco.createExtension(KHRDracoMeshCompression).setRequired(true);
+    expect(shapeOf(await surfacesOf(await write(meshopt)))).toEqual(shapeOf(plain));
+    expect(shapeOf(await surfacesOf(await write(draco)), 2)).toEqual(shapeOf(plain, 2));
+  });
+
+  it('takes a .gltf with embedded data by its bytes, whatever its name', async () => {
+    const { json, resources } = await (await levelIo()).writeJSON(quadDocument(box));
+    for (const buffer of json.buffers!)
+      buffer.uri = `data:application/octet-stream;base64,${Buffer.from(resources[buffer.uri!]!).toString('base64')}`;
+    const surfaces = await surfacesOf(new TextEncoder().encode(JSON.stringify(json)));
+    expect(surfaces.indices.length / 3).toBe(12);
+  });
+
+  it('applies transforms, and keeps the outside out where a node mirrors', async () => {
+    const document = quadDocument([floor]);
+    document.getRoot().listNodes()[0]!.setTranslation([10, 1, 0]).setScale([-2, 1, 1]);
+    const { positions, normals } = await surfacesOf(await write(document));
+    expect(Math.min(...positions.filter((_, i) => i % 3 === 0))).toBeCloseTo(6, 6);
+    expect(positions[1]).toBeCloseTo(1, 6);
+    for (let v = 0; v < normals.length; v += 3) expect(normals[v + 1]).toBeCloseTo(1, 6);
+  });
+
+  it('reads base colour, emission with its strength, cutout and sides', async () => {
+    const document = quadDocument([{ ...floor, color: [0.2, 0.4, 0.6], glow: 250, doubleSided: true }]);
+    document.getRoot().listMaterials()[0]!.setAlphaMode('MASK').setAlphaCutoff(0.3);
+    const [material] = (await surfacesOf(await write(document))).materials;
+    material!.baseColor.forEach((v, c) => expect(v).toBeCloseTo([0.2, 0.4, 0.6][c]!, 6));
+    material!.emission.forEach((v) => expect(v).toBeCloseTo(250, 3));
+    expect(material).toMatchObject({ alphaCutoff: expect.closeTo(0.3, 6), doubleSided: true });
+  });
+
+  it('carries a texture and its transform', async () => {
+    const document = quadDocument([floor]);
+    const png = await sharp({ create: { width: 2, height: 2, channels: 3, background: { r: 255, g: 128, b: 0 } } })
+      .png()
+      .toBuffer();
+    const material = document
+      .getRoot()
+      .listMaterials()[0]!
+      .setBaseColorTexture(document.createTexture('t').setImage(png).setMimeType('image/png'));
+    const uv = document
+      .createAccessor()
+      .setType('VEC2')
+      .setArray(new Float32Array([0, 0, 1, 0, 1, 1, 0, 1]))
+      .setBuffer(document.getRoot().listBuffers()[0]!);
+    document.getRoot().listMeshes()[0]!.listPrimitives()[0]!.setAttribute('TEXCOORD_0', uv);
+    material
+      .getBaseColorTextureInfo()!
+      .setExtension(
+        'KHR_texture_transform',
+        document.createExtension(KHRTextureTransform).createTransform().setScale([3, 2]).setOffset([0.5, 0]),
+      );
+    const { textures, materials } = await surfacesOf(await write(document));
+    expect(textures[0]).toMatchObject({ width: 2, height: 2 });
+    expect([...textures[0]!.data.subarray(0, 4)]).toEqual([255, 128, 0, 255]);
+    expect(materials[0]!.textureTransform.map((v) => v + 0)).toEqual([3, 0, 0.5, 0, 2, 0]);
+  });
+
+  const glb = () => quadLevel(box);
+  it.each<[string, () => Promise<Uint8Array>, RegExp]>([
+    ['an empty file', async () => new Uint8Array(), /is empty/],
+    ['a PNG', async () => new Uint8Array([0x89, 0x50, 0x4e, 0x47, 13, 10, 26, 10]), /PNG image, not a level/],
+    ['a ZIP', async () => new TextEncoder().encode('PK\x03\x04rest'), /ZIP archive/],
+    ['a file cut short', async () => (await glb()).subarray(0, 900), /cut short: it says \d+ bytes and has 900/],
+    [
+      'binary glTF 1',
+      async () => {
+        const b = Uint8Array.from(await glb());
+        b[4] = 1;
+        return b;
+      },
+      /version 1/,
+    ],
+    ['JSON that is no glTF', async () => new TextEncoder().encode('{}'), /no "asset"/],
+    ['text', async () => new TextEncoder().encode('solid cube'), /neither binary glTF nor readable JSON/],
+    [
+      'noise after the header',
+      async () => {
+        const b = Uint8Array.from(await glb());
+        b.fill(0xee, 20, 200);
+        return b;
+      },
+      /JSON|damaged/,
+    ],
+  ])('refuses %s with a word on what it is', async (_, bytes, words) => {
+    await expect(bytes().then(readLevel)).rejects.toThrow(words);
+  });
+
+  it('refuses a level without triangles, and one with a vertex at no finite place', async () => {
+    await expect(surfacesOf(await quadLevel([]))).rejects.toThrow('no triangles');
+    const broken = quadDocument([floor]);
+    broken.getRoot().listAccessors()[0]!.setElement(2, [NaN, 0, 0]);
+    await expect(surfacesOf(await write(broken))).rejects.toThrow(/"floor" has a vertex \(number 2\)/);
+  });
+});
+
+describe('laying out lightmaps', () => {
+  /** Smallest distance of two triangles' texels that are not of one quad would be the gutter; here: no overlaps at all. */
+  async function overlapShare(glb: Uint8Array): Promise<number> {
+    const { maps, mapOf, indices, lightmapUv } = await surfacesOf(glb);
+    let twice = 0;
+    let all = 0;
+    maps.forEach(({ width, height }, map) => {
+      const hits = new Uint8Array(width * height * 4);
+      mapOf.forEach((m, t) => {
+        if (m !== map) return;
+        const p = [0, 1, 2].map((k) => [
+          lightmapUv[indices[t * 3 + k]! * 2]! * width * 2,
+          lightmapUv[indices[t * 3 + k]! * 2 + 1]! * height * 2,
+        ]);
+        const [a, b, c] = p as [number[], number[], number[]];
+        const area = (b[0]! - a[0]!) * (c[1]! - a[1]!) - (b[1]! - a[1]!) * (c[0]! - a[0]!);
+        for (let y = 0; y < height * 2; y++) {
+          for (let x = 0; x < width * 2; x++) {
+            const u = ((x + 0.503 - a[0]!) * (c[1]! - a[1]!) - (y + 0.497 - a[1]!) * (c[0]! - a[0]!)) / area;
+            const v = ((b[0]! - a[0]!) * (y + 0.497 - a[1]!) - (b[1]! - a[1]!) * (x + 0.503 - a[0]!)) / area;
+            if (u > 0 && v > 0 && u + v < 1) hits[y * width * 2 + x]!++;
+          }
+        }
+      });
+      for (const n of hits) {
+        if (n > 0) all++;
+        if (n > 1) twice++;
+      }
+    });
+    expect(all).toBeGreaterThan(100);
+    return twice / all;
+  }
+
+  it('gives every texel to one place of the surface, at the density asked for', async () => {
+    const glb = await quadLevel(box);
+    const { summary } = await prepareLevel(await readLevel(glb), layout);
+    expect(summary.lightmaps.origin).toBe('made');
+    expect(summary.lightmaps.texelsPerM).toBeCloseTo(4, 0);
+    expect(await overlapShare(glb)).toBe(0);
+  });
+
+  it('takes more maps when one is not enough', async () => {
+    const { summary } = await prepareLevel(await readLevel(await quadLevel(room(0, 10, { albedo: 0.5 }))), {
+      texelsPerM: 8,
+      maxMapSize: 128,
+    });
+    expect(summary.lightmaps.maps.length).toBeGreaterThan(3);
+    for (const { width, height } of summary.lightmaps.maps) expect(Math.max(width, height)).toBeLessThanOrEqual(128);
+  });
+
+  it('uses second UVs that are valid, and makes new ones with the reason where they are not', async () => {
+    const withUv2 = async (uv: number[]) => {
+      const document = quadDocument([floor]);
+      const accessor = document
+        .createAccessor()
+        .setType('VEC2')
+        .setArray(new Float32Array(uv))
+        .setBuffer(document.getRoot().listBuffers()[0]!);
+      document.getRoot().listMeshes()[0]!.listPrimitives()[0]!.setAttribute('TEXCOORD_1', accessor);
+      return (await prepareLevel(await readLevel(await write(document)), layout)).summary.lightmaps;
+    };
+    expect(await withUv2([0.1, 0.1, 0.9, 0.1, 0.9, 0.9, 0.1, 0.9])).toMatchObject({ origin: 'file', faults: [] });
+    expect(await withUv2([0, 0, 5, 0, 5, 5, 0, 5])).toMatchObject({ origin: 'made', faults: [{ object: 'floor', fault: 'out of range' }] });
+    expect(await withUv2([0, 0, 0, 0, 0, 0, 0, 0])).toMatchObject({ faults: [{ fault: 'no area' }] });
+    expect(await withUv2([0, 0, 1, 0, 1, 1, 1, 0])).toMatchObject({ faults: [{ fault: 'overlapping' }] });
+  });
+
+  it('prepares what it prepared before without changing it', async () => {
+    const { glb } = await prepareLevel(await readLevel(await quadLevel(box)), layout);
+    const first = await readSurfaces(await readLevel(glb));
+    const second = await surfacesOf(glb);
+    expect(shapeOf(second)).toEqual(shapeOf(first));
+    expect(second.maps).toEqual(first.maps);
+  });
+});
