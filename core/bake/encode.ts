@@ -1,6 +1,7 @@
 import { DataUtils } from 'three';
 import { gunzipSync, gzipSync } from 'fflate';
 import { Failure } from '../units';
+import { toHalf } from './halfFloat';
 import type { StemReader } from './mix';
 import { LAYER, type MapStems } from './stems';
 
@@ -30,7 +31,7 @@ export function toHalves({ width, height, layers }: MapStems): HalfStems {
     // A power of two loses no digit.
     const scale = peak > 0 ? 2 ** Math.ceil(Math.log2(peak / HALF_PEAK)) : 1;
     scales[layer] = scale;
-    for (let i = 0; i < perLayer; i++) halves[layer * perLayer + i] = DataUtils.toHalfFloat(part[i]! / scale);
+    for (let i = 0; i < perLayer; i++) halves[layer * perLayer + i] = toHalf(part[i]! / scale);
   }
   return { width, height, scales, halves };
 }

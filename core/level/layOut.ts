@@ -39,15 +39,20 @@ const GUTTER = 4;
 /** A map's side in texels: whole blocks of four, so that compressed textures fit. */
 const wholeBlocks = (texels: number, cap: number) => Math.min(cap, Math.max(16, Math.ceil(texels / 4) * 4));
 
-/** The file's own layout, taken as it is; each map is as large as the density asks, up to the cap. */
-function ownLayout(instances: Instance[], { texelsPerM, maxMapSize }: LayoutOptions): Layout {
+/**
+ * The file's own layout, taken as it is; each map is as large as the density asks, up to the cap, and square unless the
+ * level says that it was laid out for another shape.
+ */
+function ownLayout(instances: Instance[], { texelsPerM, maxMapSize }: LayoutOptions, before: MapSize[]): Layout {
   const maps: MapSize[] = [];
   for (let map = 0; map <= Math.max(...instances.map((i) => i.map)); map++) {
     const here = instances.filter((i) => i.map === map);
     const metres = here.reduce((sum, i) => sum + worldArea(i) * i.density ** 2, 0);
     const units = here.reduce((sum, i) => sum + uvArea(i.uv2!, i.indices), 0);
-    const side = units > 0 ? wholeBlocks(texelsPerM * Math.sqrt(metres / units), maxMapSize) : 16;
-    maps.push({ width: side, height: side });
+    const side = units > 0 ? texelsPerM * Math.sqrt(metres / units) : 16;
+    const { width, height } = before[map] ?? { width: 1, height: 1 };
+    const stretch = Math.sqrt(width / height);
+    maps.push({ width: wholeBlocks(side * stretch, maxMapSize), height: wholeBlocks(side / stretch, maxMapSize) });
   }
   return {
     maps,
@@ -259,10 +264,15 @@ function packedLayout(
  * A second UV set that the file brings is used as it is when all of them share one layout without overlaps; when each is
  * valid only by itself, its charts are kept and packed with the others'; where it is missing or invalid, charts are made.
  */
-export async function layOut(instances: Instance[], options: LayoutOptions, progress: Progress = () => undefined): Promise<Layout> {
+export async function layOut(
+  instances: Instance[],
+  options: LayoutOptions,
+  before: MapSize[] = [],
+  progress: Progress = () => undefined,
+): Promise<Layout> {
   const faulty = instances.map((i) => secondUvFault(i) !== null);
   if (faulty.every(Boolean)) return madeLayout(instances, options, progress);
-  if (!faulty.some(Boolean) && shareOneLayout(instances)) return ownLayout(instances, options);
+  if (!faulty.some(Boolean) && shareOneLayout(instances)) return ownLayout(instances, options, before);
   const made = faulty.some(Boolean)
     ? await madeLayout(
         instances.filter((_, i) => faulty[i]),

@@ -4,6 +4,7 @@ import { pick, readInstances, uvArea, worldArea, type Instance } from './instanc
 import { layOut, type InstanceLayout, type Layout, type LayoutOptions } from './layOut';
 import { secondUvFault } from './secondUv';
 import { levelIo } from './readLevel';
+import { readMaps } from './surfaces';
 
 /** What a level holds, in the words shown beside it. */
 export interface LevelSummary {
@@ -144,7 +145,7 @@ export async function prepareLevel(
 ): Promise<PreparedLevel> {
   const instances = await readInstances(document);
   progress(0.1);
-  const layout = await layOut(instances, options, (share) => progress(0.1 + 0.8 * share));
+  const layout = await layOut(instances, options, readMaps(document), (share) => progress(0.1 + 0.8 * share));
   progress(0.9);
   const summary = summarize(document, instances, layout);
   writeInstances(document, instances, layout);
@@ -153,6 +154,9 @@ export async function prepareLevel(
   const scene = root.getDefaultScene() ?? root.listScenes()[0]!;
   scene.setExtras({ ...scene.getExtras(), basil: { maps: layout.maps } });
   for (const extension of root.listExtensionsUsed()) if (COMPRESSION.has(extension.extensionName)) extension.dispose();
-  await document.transform(dedup({ propertyTypes: ['Texture', 'Material'] as never[] }), prune({ keepAttributes: true, keepLeaves: true }));
+  await document.transform(
+    dedup({ propertyTypes: ['Texture', 'Material'] as never[] }),
+    prune({ keepAttributes: true, keepLeaves: true, keepSolidTextures: true }),
+  );
   return { glb: await (await levelIo()).writeBinary(document), summary };
 }

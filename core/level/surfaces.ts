@@ -42,7 +42,8 @@ function readMaterial(material: GltfMaterial, textureOf: (t: GltfTexture | null)
   };
 }
 
-function readMaps(document: Document): MapSize[] {
+/** The lightmaps that a level says it was laid out for; none where Basil has not laid it out. */
+export function readMaps(document: Document): MapSize[] {
   const root = document.getRoot();
   const scene = root.getDefaultScene() ?? root.listScenes()[0];
   const { maps } = basilExtras(scene?.getExtras() ?? {});

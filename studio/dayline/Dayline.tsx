@@ -81,7 +81,8 @@ interface PinProps {
 /** A cue on the dayline: a click goes to it, dragging moves its hour. */
 function Pin({ cue, number, selected, left, width, hourAt, strip }: PinProps) {
   const store = useStudioStore();
-  const drag = useRef<{ from: number; moved: boolean } | null>(null);
+  /** Where the pointer took hold, how far from the pin that is, and whether it has moved since. */
+  const drag = useRef<{ from: number; off: number; moved: boolean } | null>(null);
 
   const moveTo = (hour: number) => {
     const around = (((Math.round(hour / STEP_H) * STEP_H) % 24) + 24) % 24;
@@ -97,7 +98,7 @@ function Pin({ cue, number, selected, left, width, hourAt, strip }: PinProps) {
   const move = (event: ReactPointerEvent) => {
     if (!drag.current) return;
     if (Math.abs(event.clientX - drag.current.from) > 3) drag.current.moved = true;
-    if (drag.current.moved) moveTo(hourAt(event.clientX - strip.current!.getBoundingClientRect().left));
+    if (drag.current.moved) moveTo(hourAt(event.clientX - drag.current.off - strip.current!.getBoundingClientRect().left));
   };
 
   return (
@@ -111,7 +112,7 @@ function Pin({ cue, number, selected, left, width, hourAt, strip }: PinProps) {
       aria-pressed={selected}
       onPointerDown={(event) => {
         event.currentTarget.setPointerCapture(event.pointerId);
-        drag.current = { from: event.clientX, moved: false };
+        drag.current = { from: event.clientX, off: event.clientX - event.currentTarget.getBoundingClientRect().left, moved: false };
       }}
       onPointerMove={move}
       onPointerUp={() => {
