@@ -84,16 +84,16 @@ describe('stems as they are stored', () => {
 describe('the mix', () => {
   const stems = someStems();
   const [noon, late] = rig.cues.map(resolveCue) as [ReturnType<typeof resolveCue>, ReturnType<typeof resolveCue>];
-  const mixed = (lighting: typeof noon) => mixMap(stems, mixGains(lighting, plan.suns));
+  const mixOf = (lighting: typeof noon) => mixMap(stems, mixGains(lighting, plan.suns));
 
   it('is linear: half way through a fade it is the mean of both', () => {
-    const [a, b, half] = [mixed(noon), mixed(late), mixed(fadeLighting(noon, late, 0.5))];
+    const [a, b, half] = [mixOf(noon), mixOf(late), mixOf(fadeLighting(noon, late, 0.5))];
     a.forEach((v, i) => i % 4 < 3 && expect(half[i]! / ((v + b[i]!) / 2)).toBeCloseTo(1, 4));
   });
 
   it('is interpolated between texel centres and meets them there', () => {
     const gains = mixGains(noon, plan.suns);
-    const whole = mixed(noon);
+    const whole = mixOf(noon);
     const at = (x: number, y: number) => mixAt(readerOf(stems), gains, (x + 0.5) / 4, (y + 0.5) / 2);
     expect(at(2, 1)[1]! / whole[(4 + 2) * 4 + 1]!).toBeCloseTo(1, 6);
     expect(at(1.5, 0)[0]! / ((whole[4]! + whole[8]!) / 2)).toBeCloseTo(1, 5);

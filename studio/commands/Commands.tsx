@@ -29,7 +29,7 @@ export function useCommandKeys(commands: () => Command[], peek: { current(): str
       const command = commands().find((c) => c.keys && matches(c.keys, event));
       if (!command) return;
       event.preventDefault();
-      if (/^[1-9]$/.test(command.keys!)) held.current = { key: event.key, from: peek.current(), at: performance.now() };
+      if (/^[1-9]$/.test(command.keys!)) held.current = { key: event.key, from: peek.current(), at: event.timeStamp };
       command.run();
     },
     { enableOnFormTags: false, preventDefault: false },
@@ -39,7 +39,8 @@ export function useCommandKeys(commands: () => Command[], peek: { current(): str
       const was = held.current;
       if (!was || event.key !== was.key) return;
       held.current = null;
-      if (performance.now() - was.at > PEEK_MS && was.from !== peek.current()) peek.back(was.from);
+      // By the events' own times: a slow picture between them must not turn a press into a peek.
+      if (event.timeStamp - was.at > PEEK_MS && was.from !== peek.current()) peek.back(was.from);
     };
     window.addEventListener('keyup', up);
     return () => window.removeEventListener('keyup', up);

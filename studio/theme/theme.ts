@@ -36,7 +36,8 @@ export const studioTheme: ThemeConfig = {
     colorTextPlaceholder: INK.faint,
     borderRadius: 3,
     fontFamily: 'var(--font-archivo), sans-serif',
-    fontSize: 13,
+    // The compact algorithm takes two off.
+    fontSize: 15,
     motionDurationMid: '0.12s',
     motionDurationSlow: '0.16s',
     wireframe: false,
