@@ -8,9 +8,10 @@ import { dirname, relative, resolve, sep } from 'node:path';
  */
 export const ARROWS = {
   'core/units': [],
+  'core/almanac': ['core/units'],
   'core/sky': ['core/units'],
   'core/image': ['core/units'],
-  'core/rig': ['core/units', 'core/sky'],
+  'core/rig': ['core/units', 'core/almanac', 'core/sky'],
   'core/grade': ['core/units'],
   'core/level': ['core/units', 'core/image'],
   'core/trace': ['core/units', 'core/level'],
