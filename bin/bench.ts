@@ -3,7 +3,9 @@ import { readFile } from 'node:fs/promises';
 import { createScene, gatherTile, mixGains, mixMap, planBake, planTiles, type MapStems } from '../core/bake';
 import { prepareLevel, readLevel, readSurfaces } from '../core/level';
 import { resolveCue } from '../core/rig';
+import { CLEAR_AIR, airTables, paintPanorama, projectSky, skyRadiance, type AirSky } from '../core/sky';
 import { newHit } from '../core/trace';
+import { directionFromAngles } from '../core/units';
 import { haltRig } from '../demo/rig';
 
 const print = (what: string, values: Record<string, number>) =>
@@ -19,6 +21,26 @@ async function timed<T>(work: () => T | Promise<T>): Promise<[value: T, ms: numb
   const started = performance.now();
   const value = await work();
   return [value, performance.now() - started];
+}
+
+for (let round = 0; round < 3; round++) {
+  // Another air each time, so that nothing is remembered.
+  const air = { ...CLEAR_AIR, hazeForward: 0.8 - round * 0.01 };
+  const sky: AirSky = {
+    kind: 'air',
+    air,
+    heightM: 0,
+    glow: [0, 0, 0],
+    luminaries: [{ direction: directionFromAngles(150, 40), illuminance: [133_000, 133_000, 133_000] }],
+  };
+  const [, tablesMs] = await timed(() => airTables(air));
+  const [radiance, viewMs] = await timed(() => skyRadiance([{ weight: 1, sky }]));
+  const [panorama, panoramaMs] = await timed(() => paintPanorama(radiance, 512));
+  const [, shMs] = await timed(() => projectSky(radiance));
+  if (round < 2) continue;
+  print('air: all tables (transmittance, multiple scattering, sky view)', { ms: tablesMs + viewMs, skyViewMs: viewMs });
+  print('air: panorama 512 x 256', { ms: panoramaMs, pixelsPerS: (panorama.width * panorama.height) / (panoramaMs / 1000) });
+  print('air: harmonics of the sky', { ms: shMs });
 }
 
 const rig = haltRig();

@@ -1,5 +1,5 @@
 import type { Lighting, SunLight } from '../rig';
-import { bandsRadiance, projectSh, type ShRgb } from '../sky';
+import { bandsRadiance, projectSky, type ShRgb } from '../sky';
 import { angleBetween, directionFromAngles, type Rgb } from '../units';
 import { FIRST_SUN_LAYER, GLOW_LAYER, LAYER, type BakedSun, type MapStems } from './stems';
 
@@ -22,7 +22,7 @@ export function isSameSun(baked: BakedSun, sun: SunLight): boolean {
 
 /** Spherical-harmonic coefficients of the sky's radiance, cd/m2. */
 export function skyCoefficients(lighting: Lighting): ShRgb {
-  return projectSh((direction) => bandsRadiance(lighting.sky, direction));
+  return projectSky((direction) => bandsRadiance(lighting.sky, direction));
 }
 
 /**

@@ -65,6 +65,47 @@ export function projectSh(radiance: (direction: Vec3) => Rgb): ShRgb {
   return Float32Array.from(sums);
 }
 
+/**
+ * Projects a sky's radiance so that level ground and level ceilings get just the light they get from the sky itself.
+ *
+ * Nine coefficients leave out what the cosine lobe sees of finer structure, up to 6 % of the light on the ground under a sky
+ * that is bright along the horizon. The projection is therefore moved, as little as may be in the least squares sense, until
+ * the diffuse light facing up and facing down is exact.
+ *
+ * @param radiance value towards a unit direction, cd/m2
+ * @returns 27 coefficients
+ */
+export function projectSky(radiance: (direction: Vec3) => Rgb): ShRgb {
+  const exact = { up: [0, 0, 0], down: [0, 0, 0] };
+  const sh = projectSh((d) => radiance(d));
+  const around = 64;
+  for (const { node, weight } of HALF_SPHERE_NODES) {
+    const level = Math.sqrt(1 - node * node);
+    for (let k = 0; k < around; k++) {
+      const phi = ((k + 0.5) * 2 * Math.PI) / around;
+      for (const side of ['up', 'down'] as const) {
+        const rgb = radiance([Math.cos(phi) * level, side === 'up' ? node : -node, Math.sin(phi) * level]);
+        for (let c = 0; c < 3; c++) exact[side][c]! += (rgb[c]! * node * weight * 2) / around;
+      }
+    }
+  }
+  const lobes = ([1, -1] as const).map((y) => {
+    const basis = new Float64Array(SH_COUNT);
+    shBasis(0, y, 0, basis);
+    return basis.map((b, i) => b * DIFFUSE_LOBE[i]!);
+  }) as [Float64Array, Float64Array];
+  const dot = (a: Float64Array, b: (i: number) => number) => a.reduce((sum, v, i) => sum + v * b(i), 0);
+  const own = dot(lobes[0], (i) => lobes[0][i]!);
+  const cross = dot(lobes[0], (i) => lobes[1][i]!);
+  for (let c = 0; c < 3; c++) {
+    const [up, down] = [exact.up[c]! - dot(lobes[0], (i) => sh[i * 3 + c]!), exact.down[c]! - dot(lobes[1], (i) => sh[i * 3 + c]!)];
+    const det = own * own - cross * cross;
+    const [a, b] = [(own * up - cross * down) / det, (own * down - cross * up) / det];
+    for (let i = 0; i < SH_COUNT; i++) sh[i * 3 + c]! += a * lobes[0][i]! + b * lobes[1][i]!;
+  }
+  return sh;
+}
+
 /** Value of a projected function towards a unit direction. */
 export function evaluateSh(sh: ShRgb, direction: Readonly<Vec3>): Rgb {
   const basis = new Float64Array(SH_COUNT);

@@ -1,0 +1,91 @@
+import { GROUND_M, TOP_M, densitiesAt, type Air } from './air';
+
+const WIDTH = 128;
+const HEIGHT = 48;
+const STEPS = 40;
+/** Numbers per place: transmittance (RGB), then the same with forward-scattered light counted as not scattered (RGB). */
+export const CHANNELS = 6;
+
+/**
+ * How much light comes through the air from a height to its top, for every angle: a table in the coordinates of
+ * Bruneton & Neyret 2008 (section 4), which put its texels where it bends. Two versions: the true one, and one in which the
+ * share `hazeForward` of what haze scatters counts as going straight on.
+ */
+export interface Transmittance {
+  /** Writes {@link CHANNELS} numbers into `out`; nought where the ground stands in the way. */
+  look(radiusM: number, cosZenith: number, out: Float64Array): void;
+}
+
+const HORIZON_TOP = Math.sqrt(TOP_M * TOP_M - GROUND_M * GROUND_M);
+
+/** Distance from a point at a radius to the top of the air along a direction. */
+export function distanceToTop(radius: number, cosZenith: number): number {
+  const root = radius * radius * (cosZenith * cosZenith - 1) + TOP_M * TOP_M;
+  return Math.max(0, -radius * cosZenith + Math.sqrt(Math.max(0, root)));
+}
+
+/** Distance to the ground along a direction, or Infinity where it is missed. */
+export function distanceToGround(radius: number, cosZenith: number): number {
+  const root = radius * radius * (cosZenith * cosZenith - 1) + GROUND_M * GROUND_M;
+  return cosZenith < 0 && root >= 0 ? Math.max(0, -radius * cosZenith - Math.sqrt(root)) : Infinity;
+}
+
+export function buildTransmittance(air: Air): Transmittance {
+  const table = new Float32Array(WIDTH * HEIGHT * CHANNELS);
+  for (let y = 0; y < HEIGHT; y++) {
+    const rho = (HORIZON_TOP * y) / (HEIGHT - 1);
+    const radius = Math.sqrt(rho * rho + GROUND_M * GROUND_M);
+    const [nearest, farthest] = [TOP_M - radius, rho + HORIZON_TOP];
+    for (let x = 0; x < WIDTH; x++) {
+      const distance = nearest + ((farthest - nearest) * x) / (WIDTH - 1);
+      const cosZenith = distance === 0 ? 1 : (HORIZON_TOP * HORIZON_TOP - rho * rho - distance * distance) / (2 * radius * distance);
+      const at = (y * WIDTH + x) * CHANNELS;
+      const { molecules, haze, absorption } = column(air, radius, Math.max(-1, Math.min(1, cosZenith)), distance);
+      for (let c = 0; c < 3; c++) {
+        const fixed = air.molecules[c]! * molecules + air.absorption[c]! * absorption;
+        const mie = (air.haze[c]! + air.hazeAbsorption[c]!) * haze;
+        table[at + c] = Math.exp(-fixed - mie);
+        table[at + 3 + c] = Math.exp(-fixed - mie + air.haze[c]! * air.hazeForward * haze);
+      }
+    }
+  }
+  return {
+    look(radiusM, cosZenith, out) {
+      if (distanceToGround(radiusM, cosZenith) < Infinity) {
+        out.fill(0, 0, CHANNELS);
+        return;
+      }
+      const rho = Math.sqrt(Math.max(0, radiusM * radiusM - GROUND_M * GROUND_M));
+      const [nearest, farthest] = [TOP_M - radiusM, rho + HORIZON_TOP];
+      const x =
+        farthest > nearest
+          ? Math.min(1, Math.max(0, (distanceToTop(radiusM, cosZenith) - nearest) / (farthest - nearest))) * (WIDTH - 1)
+          : 0;
+      const y = Math.min(1, rho / HORIZON_TOP) * (HEIGHT - 1);
+      const x0 = Math.min(WIDTH - 2, Math.floor(x));
+      const y0 = Math.min(HEIGHT - 2, Math.floor(y));
+      const [fx, fy] = [x - x0, y - y0];
+      const a = (y0 * WIDTH + x0) * CHANNELS;
+      const b = a + WIDTH * CHANNELS;
+      const [waa, wab, wba, wbb] = [(1 - fx) * (1 - fy), fx * (1 - fy), (1 - fx) * fy, fx * fy];
+      for (let c = 0; c < CHANNELS; c++) {
+        out[c] = waa * table[a + c]! + wab * table[a + CHANNELS + c]! + wba * table[b + c]! + wbb * table[b + CHANNELS + c]!;
+      }
+    },
+  };
+}
+
+/** Densities added up along a ray to the top of the air: metres of sea-level air. Steps lie closer together near its start. */
+function column(air: Air, radius: number, cosZenith: number, distance: number) {
+  const sum = { molecules: 0, haze: 0, absorption: 0 };
+  for (let i = 0; i < STEPS; i++) {
+    const [from, to] = [(i / STEPS) ** 2 * distance, ((i + 1) / STEPS) ** 2 * distance];
+    const s = (from + to) / 2;
+    const height = Math.sqrt(radius * radius + s * s + 2 * radius * s * cosZenith) - GROUND_M;
+    const density = densitiesAt(air, Math.max(0, height));
+    sum.molecules += density.molecules * (to - from);
+    sum.haze += density.haze * (to - from);
+    sum.absorption += density.absorption * (to - from);
+  }
+  return sum;
+}
