@@ -35,7 +35,7 @@ for (let round = 0; round < 3; round++) {
   };
   const [, tablesMs] = await timed(() => airTables(air));
   const [radiance, viewMs] = await timed(() => skyRadiance([{ weight: 1, sky }]));
-  const [panorama, panoramaMs] = await timed(() => paintPanorama(radiance, 512));
+  const [panorama, panoramaMs] = await timed(() => paintPanorama([{ weight: 1, sky }], 512));
   const [, shMs] = await timed(() => projectSky(radiance));
   if (round < 2) continue;
   print('air: all tables (transmittance, multiple scattering, sky view)', { ms: tablesMs + viewMs, skyViewMs: viewMs });

@@ -1,10 +1,19 @@
 export { CLEAR_AIR, GROUND_M, TOP_M, isAirless, type Air } from './air/air';
-export { airTables, illuminanceBelow, mixAir, skyViewOf, transmittanceTo, type AirSky, type Luminary } from './air/airSky';
+export {
+  airTables,
+  illuminanceBelow,
+  mixAir,
+  skyViewOf,
+  transmittanceTo,
+  type AirSky,
+  type AngularRadiance,
+  type Luminary,
+} from './air/airSky';
 export { createMarch, horizonElevation, type SkyView } from './air/skyView';
 export { buildAirTables, type AirTables } from './air/tables';
 export { bandsRadiance, mixBands, type BandsRadiance } from './bands';
 export { visibleDisc } from './discVisibility';
 export { horizontalIlluminance, paintPanorama, panoramaIlluminance, type Panorama } from './panorama';
-export { dissolveSky, skyRadiance, type BandsSky, type Sky, type SkyPart } from './sky';
+export { angularRadiance, dissolveSky, skyRadiance, type BandsSky, type Sky, type SkyPart } from './sky';
 export { DIFFUSE_LOBE, SH_COUNT, diffuseSh, evaluateSh, projectSh, projectSky, shBasis, type ShRgb } from './sphericalHarmonics';
 export { makeStars, type Stars } from './stars';

@@ -1,4 +1,5 @@
-import type { Rgb, Vec3 } from '../units';
+import type { Rgb } from '../units';
+import { angularRadiance, type Sky } from './sky';
 import type { ShRgb } from './sphericalHarmonics';
 
 /** An equirectangular image of radiances, cd/m2: the centre column faces north, the right half east, the top row the zenith. */
@@ -9,26 +10,21 @@ export interface Panorama {
   rgba: Float32Array;
 }
 
-type Radiance = (direction: Readonly<Vec3>) => Rgb;
-
-/** Paints a radiance over a panorama `width` wide and half as high. */
-export function paintPanorama(radiance: Radiance, width: number): Panorama {
+/** Paints a sky's radiance over a panorama `width` wide and half as high. */
+export function paintPanorama(sky: Sky, width: number): Panorama {
   const height = Math.round(width / 2);
   const rgba = new Float32Array(width * height * 4);
-  const direction: Vec3 = [0, 0, 0];
+  const radiance = angularRadiance(sky);
+  const out = new Float64Array(3);
   for (let y = 0; y < height; y++) {
     const elevation = Math.PI * (0.5 - (y + 0.5) / height);
-    const [up, level] = [Math.sin(elevation), Math.cos(elevation)];
     for (let x = 0; x < width; x++) {
-      const azimuth = 2 * Math.PI * ((x + 0.5) / width - 0.5);
-      direction[0] = Math.sin(azimuth) * level;
-      direction[1] = up;
-      direction[2] = -Math.cos(azimuth) * level;
-      const rgb = radiance(direction);
+      out.fill(0);
+      radiance(2 * Math.PI * ((x + 0.5) / width - 0.5), elevation, out);
       const at = (y * width + x) * 4;
-      rgba[at] = rgb[0];
-      rgba[at + 1] = rgb[1];
-      rgba[at + 2] = rgb[2];
+      rgba[at] = out[0]!;
+      rgba[at + 1] = out[1]!;
+      rgba[at + 2] = out[2]!;
       rgba[at + 3] = 1;
     }
   }

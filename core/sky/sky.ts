@@ -1,5 +1,5 @@
 import type { Rgb, Vec3 } from '../units';
-import { airRadiance, type AirSky } from './air/airSky';
+import { airRadiance, type AirSky, type AngularRadiance } from './air/airSky';
 import { bandsRadiance, type BandsRadiance } from './bands';
 
 /** A painted sky as a kind of sky. */
@@ -16,19 +16,37 @@ export interface SkyPart {
 /** The sky of one moment. */
 export type Sky = SkyPart[];
 
-/** Prepares the radiance of a sky: a function from unit directions to RGB cd/m2, without the discs of sun and moon. */
-export function skyRadiance(sky: Sky): (direction: Readonly<Vec3>) => Rgb {
+function bandsByAngles(sky: BandsSky): AngularRadiance {
+  return (_, elevation, out) => {
+    const rgb = bandsRadiance(sky, [0, Math.sin(elevation), 0]);
+    for (let c = 0; c < 3; c++) out[c]! += rgb[c]!;
+  };
+}
+
+/** Prepares the radiance of a sky by azimuth and elevation, without the discs of sun and moon; it adds to what `out` holds. */
+export function angularRadiance(sky: Sky): AngularRadiance {
   const parts = sky
     .filter((p) => p.weight > 0)
-    .map(({ weight, sky: s }) => ({ weight, radiance: s.kind === 'air' ? airRadiance(s) : (d: Readonly<Vec3>) => bandsRadiance(s, d) }));
+    .map(({ weight, sky: s }) => ({ weight, radiance: s.kind === 'air' ? airRadiance(s) : bandsByAngles(s) }));
   if (parts.length === 1 && parts[0]!.weight === 1) return parts[0]!.radiance;
-  return (direction) => {
-    const sum: Rgb = [0, 0, 0];
+  const own = new Float64Array(3);
+  return (azimuth, elevation, out) => {
     for (const { weight, radiance } of parts) {
-      const rgb = radiance(direction);
-      for (let c = 0; c < 3; c++) sum[c]! += weight * rgb[c]!;
+      own.fill(0);
+      radiance(azimuth, elevation, own);
+      for (let c = 0; c < 3; c++) out[c]! += weight * own[c]!;
     }
-    return sum;
+  };
+}
+
+/** Prepares the radiance of a sky: a function from unit directions to RGB cd/m2, without the discs of sun and moon. */
+export function skyRadiance(sky: Sky): (direction: Readonly<Vec3>) => Rgb {
+  const radiance = angularRadiance(sky);
+  const out = new Float64Array(3);
+  return ([x, y, z]) => {
+    out.fill(0);
+    radiance(Math.atan2(x, -z), Math.asin(Math.max(-1, Math.min(1, y))), out);
+    return [out[0]!, out[1]!, out[2]!];
   };
 }
 

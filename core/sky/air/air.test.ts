@@ -1,6 +1,7 @@
 import { luminance, rgbFromKelvin, scaleRgb, type Rgb, type Vec3, directionFromAngles, DEG } from '../../units';
 import { CLEAR_AIR, GROUND_M, TOP_M, type Air } from './air';
-import { airRadiance, illuminanceBelow, type AirSky } from './airSky';
+import { illuminanceBelow, type AirSky } from './airSky';
+import { skyRadiance, type Sky } from '../sky';
 import { exponentialIntegrals } from './exponentialIntegrals';
 import { phaseCornetteShanks, phaseRayleigh } from './phase';
 import { createMarch } from './skyView';
@@ -11,16 +12,16 @@ import { projectSky } from '../sphericalHarmonics';
 const SUN_LUX = 133_000;
 const above: Rgb = scaleRgb(rgbFromKelvin(5800), SUN_LUX);
 
-const skyAt = (elevationDeg: number, air: Air = CLEAR_AIR): AirSky => ({
+const airAt = (elevationDeg: number, air: Air = CLEAR_AIR): AirSky => ({
   kind: 'air',
   air,
   heightM: 0,
   luminaries: [{ direction: directionFromAngles(180, elevationDeg), illuminance: above }],
   glow: [0, 0, 0],
 });
+const skyAt = (elevationDeg: number, air?: Air): Sky => [{ weight: 1, sky: airAt(elevationDeg, air) }];
 /** Diffuse light of the sky on level ground, lux. */
-const diffuseLux = (elevationDeg: number, air?: Air) =>
-  luminance(panoramaIlluminance(paintPanorama(airRadiance(skyAt(elevationDeg, air)), 256)));
+const diffuseLux = (elevationDeg: number, air?: Air) => luminance(panoramaIlluminance(paintPanorama(skyAt(elevationDeg, air), 256)));
 const normalLux = (elevationDeg: number) => luminance(illuminanceBelow(CLEAR_AIR, 0, elevationDeg, above));
 
 describe('the parts of the model', () => {
@@ -57,7 +58,7 @@ describe('clear air', () => {
   });
 
   it('has a zenith bluer than its horizon at noon', () => {
-    const radiance = airRadiance(skyAt(60));
+    const radiance = skyRadiance(skyAt(60));
     const blueness = (d: Vec3) => radiance(d)[2] / radiance(d)[0];
     expect(blueness([0, 1, 0])).toBeGreaterThan(1.5 * blueness(directionFromAngles(90, 2)));
   });
@@ -131,17 +132,17 @@ describe('energy', () => {
     const solved = new Float64Array(3);
     buildAirTables(CLEAR_AIR).diffuse.groundLux(Math.sin(elevationDeg * DEG), solved);
     const direct = luminance(illuminanceBelow(CLEAR_AIR, 0, elevationDeg, [1, 1, 1])) * Math.sin(elevationDeg * DEG);
-    const radiance = airRadiance({
-      ...skyAt(elevationDeg),
+    const sky: AirSky = {
+      ...airAt(elevationDeg),
       luminaries: [{ direction: directionFromAngles(180, elevationDeg), illuminance: [1, 1, 1] }],
-    });
-    const sky = luminance(panoramaIlluminance(paintPanorama(radiance, 256)));
-    expect((direct + sky) / luminance([solved[0]!, solved[1]!, solved[2]!])).toBeCloseTo(1, 1);
+    };
+    const diffuse = luminance(panoramaIlluminance(paintPanorama([{ weight: 1, sky }], 256)));
+    expect((direct + diffuse) / luminance([solved[0]!, solved[1]!, solved[2]!])).toBeCloseTo(1, 1);
   });
 
   it.each([60, 20, 3, -4])('the harmonics of the sky at %f degrees light the ground as its panorama does, within 1 %', (elevationDeg) => {
-    const radiance = airRadiance(skyAt(elevationDeg));
-    const panorama = luminance(panoramaIlluminance(paintPanorama(radiance, 512)));
+    const radiance = skyRadiance(skyAt(elevationDeg));
+    const panorama = luminance(panoramaIlluminance(paintPanorama(skyAt(elevationDeg), 512)));
     expect(Math.abs(luminance(horizontalIlluminance(projectSky(radiance))) / panorama - 1)).toBeLessThan(0.01);
   });
 });
@@ -149,7 +150,7 @@ describe('energy', () => {
 describe('exotic and broken airs', () => {
   it('without gas it is black with the ground lit in full, and never NaN', () => {
     const none: Air = { ...CLEAR_AIR, molecules: [0, 0, 0], haze: [0, 0, 0], hazeAbsorption: [0, 0, 0], absorption: [0, 0, 0] };
-    const radiance = airRadiance(skyAt(40, none));
+    const radiance = skyRadiance(skyAt(40, none));
     expect(radiance([0, 1, 0])).toEqual([0, 0, 0]);
     expect(radiance([0, -1, 0])[1]).toBeCloseTo((0.3 / Math.PI) * above[1] * Math.sin(40 * DEG), -2);
     expect(illuminanceBelow(none, 0, 40, above)).toEqual(above);
@@ -158,7 +159,7 @@ describe('exotic and broken airs', () => {
   it('ten times as much haze whitens and brightens the sky and dims the sun', () => {
     const hazy: Air = { ...CLEAR_AIR, haze: scaleRgb(CLEAR_AIR.haze, 10), hazeAbsorption: scaleRgb(CLEAR_AIR.hazeAbsorption, 10) };
     const ratio = (air: Air) => {
-      const [r, , b] = airRadiance(skyAt(45, air))(directionFromAngles(150, 40));
+      const [r, , b] = skyRadiance(skyAt(45, air))(directionFromAngles(150, 40));
       return b / r;
     };
     expect(ratio(hazy)).toBeLessThan(ratio(CLEAR_AIR));
@@ -181,7 +182,7 @@ describe('exotic and broken airs', () => {
           [1, -0.001, 0],
           [0, -1, 0],
         ] as Vec3[]) {
-          for (const v of airRadiance(skyAt(e, air))(d)) expect(Number.isFinite(v) && v >= 0).toBe(true);
+          for (const v of skyRadiance(skyAt(e, air))(d)) expect(Number.isFinite(v) && v >= 0).toBe(true);
         }
       }
     }

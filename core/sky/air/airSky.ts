@@ -1,6 +1,6 @@
 import { luminance, mixRgb, scaleRgb, type Rgb, type Vec3 } from '../../units';
 import { GROUND_M, isAirless, type Air } from './air';
-import { buildSkyView, horizonElevation, lookSkyView, type SkyView } from './skyView';
+import { buildSkyView, createSkyLookup, horizonElevation, type SkyView } from './skyView';
 import { buildAirTables, type AirTables } from './tables';
 import { CHANNELS } from './transmittance';
 
@@ -62,26 +62,25 @@ const DARK = -0.35;
 const elevationOf = ([, y]: Readonly<Vec3>) => Math.asin(Math.max(-1, Math.min(1, y)));
 const azimuthOf = ([x, , z]: Readonly<Vec3>) => Math.atan2(x, -z);
 
+/** Adds radiance, RGB cd/m2, towards an azimuth (clockwise from north) and an elevation, both radians, to `out`. */
+export type AngularRadiance = (azimuthRad: number, elevationRad: number, out: Float64Array) => void;
+
 /**
- * Prepares the radiance of an air's sky: a function from unit directions to RGB cd/m2, without the discs of its luminaries.
- * Directions below the horizon show the ground of the planet.
+ * Prepares the radiance of an air's sky, without the discs of its luminaries. Directions below the horizon show the ground
+ * of the planet.
  */
-export function airRadiance({ air, heightM, luminaries, glow }: AirSky): (direction: Readonly<Vec3>) => Rgb {
+export function airRadiance({ air, heightM, luminaries, glow }: AirSky): AngularRadiance {
   const horizon = horizonElevation(heightM + 2);
   const views = luminaries
     .filter((l) => luminance(l.illuminance) > 0 && elevationOf(l.direction) > DARK)
-    .map((l) => ({ view: skyViewOf(air, elevationOf(l.direction), heightM), azimuth: azimuthOf(l.direction), illuminance: l.illuminance }));
-  const out = new Float64Array(3);
-  const glowBelow = glow.map((v, c) => v * air.groundAlbedo[c]!) as Rgb;
-  return (direction) => {
-    const elevation = elevationOf(direction);
-    const azimuth = azimuthOf(direction);
-    const sum: Rgb = elevation >= horizon ? [...glow] : [...glowBelow];
-    for (const { view, azimuth: from, illuminance } of views) {
-      lookSkyView(view, azimuth - from, elevation, horizon, out);
-      for (let c = 0; c < 3; c++) sum[c]! += out[c]! * illuminance[c]!;
-    }
-    return sum;
+    .map(({ direction, illuminance }) => ({
+      look: createSkyLookup(skyViewOf(air, elevationOf(direction), heightM), horizon),
+      from: azimuthOf(direction),
+      illuminance,
+    }));
+  return (azimuth, elevation, out) => {
+    for (let c = 0; c < 3; c++) out[c]! += glow[c]! * (elevation >= horizon ? 1 : air.groundAlbedo[c]!);
+    for (const { look, from, illuminance } of views) look(azimuth - from, elevation, illuminance, out);
   };
 }
 

@@ -1,5 +1,6 @@
 import { phaseCornetteShanks, phaseRayleigh } from './phase';
 import { GROUND_M, densitiesAt, type Air } from './air';
+import type { Rgb } from '../../units';
 import type { AirTables } from './tables';
 import { CHANNELS, distanceToGround, distanceToTop } from './transmittance';
 
@@ -58,22 +59,39 @@ export function buildSkyView(air: Air, tables: AirTables, sunElevationRad: numbe
   return { width: WIDTH, height: HEIGHT, data };
 }
 
-/** Looks the view up at an azimuth from the sun and an elevation (radians), RGB into `out`. */
-export function lookSkyView({ data }: SkyView, azimuthRad: number, elevationRad: number, horizon: number, out: Float64Array): void {
-  const around = Math.abs(azimuthRad) % (2 * Math.PI);
-  const x = ((around > Math.PI ? 2 * Math.PI - around : around) / Math.PI) ** (1 / NEAR_SUN) * (WIDTH - 1);
-  const y = rowOf(elevationRad, horizon);
-  const x0 = Math.min(WIDTH - 2, Math.floor(x));
+/** Adds the view's radiance at an azimuth from the sun and an elevation (radians), times a gain per primary, to `out`. */
+export type SkyLookup = (azimuthRad: number, elevationRad: number, gain: Rgb, out: Float64Array) => void;
+
+/** Prepares looking a view up; a row of equal elevations costs little more than its columns. */
+export function createSkyLookup({ data }: SkyView, horizon: number): SkyLookup {
   const half = HEIGHT / 2;
-  // Never across the horizon.
-  const y0 = elevationRad >= horizon ? Math.min(HEIGHT - 2, Math.max(half, Math.floor(y))) : Math.min(half - 2, Math.max(0, Math.floor(y)));
-  const fx = x - x0;
-  const fy = Math.min(1, Math.max(0, y - y0));
-  const a = (y0 * WIDTH + x0) * 3;
-  const b = a + WIDTH * 3;
-  for (let c = 0; c < 3; c++) {
-    out[c] = (1 - fy) * ((1 - fx) * data[a + c]! + fx * data[a + 3 + c]!) + fy * ((1 - fx) * data[b + c]! + fx * data[b + 3 + c]!);
-  }
+  let lastElevation = NaN;
+  let row = 0;
+  let fy = 0;
+  return (azimuthRad, elevationRad, gain, out) => {
+    if (elevationRad !== lastElevation) {
+      lastElevation = elevationRad;
+      const y = rowOf(elevationRad, horizon);
+      // Never across the horizon.
+      row = elevationRad >= horizon ? Math.min(HEIGHT - 2, Math.max(half, Math.floor(y))) : Math.min(half - 2, Math.max(0, Math.floor(y)));
+      fy = Math.min(1, Math.max(0, y - row));
+    }
+    const around = Math.abs(azimuthRad) % (2 * Math.PI);
+    const side = (around > Math.PI ? 2 * Math.PI - around : around) / Math.PI;
+    // side ** (2 / 3), the inverse of NEAR_SUN.
+    const x = Math.cbrt(side * side) * (WIDTH - 1);
+    const x0 = Math.min(WIDTH - 2, Math.floor(x));
+    const fx = x - x0;
+    const a = (row * WIDTH + x0) * 3;
+    const b = a + WIDTH * 3;
+    const waa = (1 - fx) * (1 - fy);
+    const wab = fx * (1 - fy);
+    const wba = (1 - fx) * fy;
+    const wbb = fx * fy;
+    for (let c = 0; c < 3; c++) {
+      out[c]! += gain[c]! * (waa * data[a + c]! + wab * data[a + 3 + c]! + wba * data[b + c]! + wbb * data[b + 3 + c]!);
+    }
+  };
 }
 
 type March = (radiusM: number, elevationRad: number, azimuthRad: number, sunElevationRad: number, out: Float64Array) => void;

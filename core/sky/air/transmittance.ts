@@ -64,10 +64,14 @@ export function buildTransmittance(air: Air): Transmittance {
       const y = Math.min(1, rho / HORIZON_TOP) * (HEIGHT - 1);
       const x0 = Math.min(WIDTH - 2, Math.floor(x));
       const y0 = Math.min(HEIGHT - 2, Math.floor(y));
-      const [fx, fy] = [x - x0, y - y0];
+      const fx = x - x0;
+      const fy = y - y0;
       const a = (y0 * WIDTH + x0) * CHANNELS;
       const b = a + WIDTH * CHANNELS;
-      const [waa, wab, wba, wbb] = [(1 - fx) * (1 - fy), fx * (1 - fy), (1 - fx) * fy, fx * fy];
+      const waa = (1 - fx) * (1 - fy);
+      const wab = fx * (1 - fy);
+      const wba = (1 - fx) * fy;
+      const wbb = fx * fy;
       for (let c = 0; c < CHANNELS; c++) {
         out[c] = waa * table[a + c]! + wab * table[a + CHANNELS + c]! + wba * table[b + c]! + wbb * table[b + CHANNELS + c]!;
       }
