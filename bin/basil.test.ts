@@ -85,7 +85,7 @@ describe('the command line', () => {
     ['an unknown option', ['bake', '--fast'], /--fast/],
   ])('answers %s with one line, exit code 2, and writes nothing', (_, args, words) => {
     const wrong = defaultRig();
-    wrong.cues[0]!.sun.elevationDeg = 120;
+    wrong.cues[0]!.holds.sun = { elevationDeg: 120 };
     put('wrong.json', JSON.stringify(wrong));
     const before = readdirSync(folder).sort();
     const { status, stdout, stderr } = basil(...args);

@@ -1,9 +1,11 @@
-import { readFile } from 'node:fs/promises';
+import { readFile, writeFile } from 'node:fs/promises';
 import { basename, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
+import { writeExr, writeHdr } from '../core/image';
 import { prepareLevel, readLevel } from '../core/level';
-import { DEFAULT_BAKE, defaultRig, readRig } from '../core/rig';
+import { DEFAULT_BAKE, cueById, defaultRig, readRig, resolveCue, resolveHour, type Rig } from '../core/rig';
 import { Failure } from '../core/units';
+import { almanacOf, skyReport } from './lib/skyReport';
 import { bakeToFolder } from '../server/bakeFiles';
 
 const USAGE = `basil: designs the light of a game level
@@ -12,6 +14,10 @@ const USAGE = `basil: designs the light of a game level
   basil rig new                              a rig to start from, as JSON
   basil bake FILE --rig RIG.json --out DIR [--threads N] [--json]
                                              bakes a level: level.glb, an EXR per cue and per stem, manifest.json
+  basil almanac --lat DEG --lon DEG --at ISO-8601 [--height M] [--json]
+                                             sun and moon over a place: where they stand, rise, set, twilights, light
+  basil sky --rig RIG.json (--at HOUR | --cue NAME) [--size 1024] [--out sky.exr|sky.hdr] [--json]
+                                             the sky of an hour or a cue as a panorama, and its light in numbers
 
 Exit code 0 on success, 2 for bad input (one line on stderr says what, where and what to do), 1 for a fault of ours.`;
 
@@ -54,6 +60,81 @@ async function inspect(file: string, json: boolean): Promise<void> {
   for (const { object, fault } of maps.faults) console.log(`"${object}": second UV set ${fault}; made anew`);
 }
 
+async function readRigFile(file: string): Promise<Rig> {
+  const text = new TextDecoder().decode(await readInput(file));
+  return inFile(file, async () => readRig(parseJson(text)));
+}
+
+/** A number of the command line, within bounds. */
+function number(text: string | undefined, name: string, low: number, high: number): number {
+  const value = Number(need(text, name));
+  if (!(value >= low && value <= high))
+    throw new Failure('bad-input', `${name} ${text} is not a number from ${low} to ${high}.`, 'Give another one.');
+  return value;
+}
+
+interface SkyOptions {
+  rig?: string;
+  at?: string;
+  cue?: string;
+  size?: string;
+  out?: string;
+  json?: boolean;
+}
+
+async function sky(options: SkyOptions): Promise<void> {
+  const rig = await readRigFile(need(options.rig, '--rig'));
+  if ((options.at === undefined) === (options.cue === undefined)) {
+    throw new Failure('bad-input', 'The sky of which moment is not said.', 'Give either --at HOUR or --cue NAME.');
+  }
+  const wanted = options.cue?.toLowerCase();
+  const cue = wanted === undefined ? null : rig.cues.find((c) => c.name.toLowerCase() === wanted || c.id === wanted);
+  if (cue === undefined) {
+    throw new Failure('bad-input', `The rig has no cue "${options.cue}".`, `It has: ${rig.cues.map((c) => c.name).join(', ')}.`);
+  }
+  const size = options.size === undefined ? 1024 : number(options.size, '--size', 16, 16_384);
+  const format = options.out === undefined ? null : /\.(exr|hdr)$/i.exec(options.out)?.[1]?.toLowerCase();
+  if (format === undefined)
+    throw new Failure('bad-input', `--out ${options.out} is neither .exr nor .hdr.`, 'Name the file with one of these endings.');
+  const lighting = cue ? resolveCue(rig, cueById(rig, cue.id)) : resolveHour(rig, number(options.at, '--at', 0, 23.9999));
+  const { panorama, report } = skyReport(lighting, 2 * Math.round(size / 2));
+  if (options.out) {
+    const { width, height, rgba } = panorama;
+    await writeFile(path(options.out), format === 'exr' ? await writeExr(rgba, width, height) : writeHdr(rgba, width, height));
+  }
+  if (options.json) return print({ ...(options.out ? { out: path(options.out) } : {}), ...report });
+  console.log(
+    `sky ${report.diffuseHorizontalLux.toPrecision(4)} lx and sun ${report.directHorizontalLux.toPrecision(4)} lx on level ground; zenith ${report.zenithCdM2.toPrecision(3)} cd/m2`,
+  );
+  if (options.out) console.log(`${panorama.width} x ${panorama.height} pixels of cd/m2 written to ${path(options.out)}`);
+}
+
+function almanac(options: { lat?: string; lon?: string; at?: string; height?: string; json?: boolean }): void {
+  const at = need(options.at, '--at');
+  const moment = /^\d{4}-\d{2}-\d{2}T\d{2}:\d{2}(:\d{2}(\.\d+)?)?(Z|[+-]\d{2}:\d{2})$/.test(at) ? new Date(at) : new Date(NaN);
+  if (Number.isNaN(moment.getTime()) || moment.getUTCFullYear() < 1700 || moment.getUTCFullYear() > 2200) {
+    throw new Failure('bad-input', `--at ${at} is no moment from 1700 to 2200.`, 'Write it like 2026-06-21T12:30:00+02:00.');
+  }
+  const offset = /([+-])(\d{2}):(\d{2})$/.exec(at);
+  const utcOffsetH = offset ? (offset[1] === '-' ? -1 : 1) * (Number(offset[2]) + Number(offset[3]) / 60) : 0;
+  const report = almanacOf({
+    latitudeDeg: number(options.lat, '--lat', -90, 90),
+    longitudeDeg: number(options.lon, '--lon', -180, 180),
+    heightM: options.height === undefined ? 0 : number(options.height, '--height', -500, 9000),
+    utcOffsetH,
+    moment,
+  });
+  if (options.json) return print(report);
+  const { sun, moon } = report;
+  console.log(
+    `sun azimuth ${sun.azimuthDeg.toFixed(3)}, elevation ${sun.elevationDeg.toFixed(3)} deg (${sun.geometricElevationDeg.toFixed(3)} without refraction)`,
+  );
+  console.log(`sunrise ${sun.rise ?? 'none'}, highest ${sun.transit ?? 'none'}, sunset ${sun.set ?? 'none'}`);
+  console.log(
+    `moon azimuth ${moon.azimuthDeg.toFixed(3)}, elevation ${moon.elevationDeg.toFixed(3)} deg, ${(moon.litShare * 100).toFixed(1)} % lit`,
+  );
+}
+
 async function bake(file: string, options: { rig?: string; out?: string; threads?: string; json?: boolean }): Promise<void> {
   const rigFile = need(options.rig, '--rig');
   const out = need(options.out, '--out');
@@ -61,8 +142,7 @@ async function bake(file: string, options: { rig?: string; out?: string; threads
   if (threads !== undefined && !(Number.isInteger(threads) && threads >= 1 && threads <= 256)) {
     throw new Failure('bad-input', `--threads ${options.threads} is no count of threads.`, 'Give a whole number from 1 to 256.');
   }
-  const text = new TextDecoder().decode(await readInput(rigFile));
-  const rig = await inFile(rigFile, async () => readRig(parseJson(text)));
+  const rig = await readRigFile(rigFile);
   const bytes = await readInput(file);
   const started = performance.now();
   const manifest = await inFile(file, () =>
@@ -100,14 +180,23 @@ async function main(argv: string[]): Promise<void> {
   if (command === 'help' || command === undefined || values.help) return console.log(USAGE);
   if (command === 'level' && rest[0] === 'inspect') return inspect(need(rest[1], 'The level file'), values.json ?? false);
   if (command === 'rig' && rest[0] === 'new') return print(defaultRig());
+  if (command === 'almanac') return almanac(values);
+  if (command === 'sky') return sky(values);
   if (command === 'bake') return bake(need(rest[0], 'The level file'), values);
   throw new Failure('bad-input', `There is no command "${positionals.join(' ')}".`, 'Run "basil help" for those there are.');
 }
 
+/** "--lon -105" is a value, though it begins with a dash. */
+const joinNegatives = (args: string[]) =>
+  args.reduce<string[]>(
+    (out, arg) => (/^-[\d.]/.test(arg) && /^--\w+$/.test(out.at(-1) ?? '') ? [...out.slice(0, -1), `${out.at(-1)}=${arg}`] : [...out, arg]),
+    [],
+  );
+
 function readArguments(args: string[]) {
   try {
     return parseArgs({
-      args,
+      args: joinNegatives(args),
       allowPositionals: true,
       options: {
         json: { type: 'boolean' },
@@ -115,6 +204,12 @@ function readArguments(args: string[]) {
         rig: { type: 'string' },
         out: { type: 'string' },
         threads: { type: 'string' },
+        lat: { type: 'string' },
+        lon: { type: 'string' },
+        at: { type: 'string' },
+        height: { type: 'string' },
+        cue: { type: 'string' },
+        size: { type: 'string' },
       },
     });
   } catch (cause) {

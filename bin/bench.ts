@@ -81,5 +81,5 @@ print('bake: whole level by that pace, one thread', { texels, s: (texels / gathe
 
 const size = 512;
 const stems: MapStems = { width: size, height: size, layers: new Float32Array(size * size * 4 * (10 + plan.suns.length)).fill(0.1) };
-const [, mixMs] = await timed(() => mixMap(stems, mixGains(resolveCue(rig.cues[0]!), plan.suns)));
+const [, mixMs] = await timed(() => mixMap(stems, mixGains(resolveCue(rig, rig.cues[0]!), plan.suns)));
 print('mix: one map in core', { ms: mixMs, texelsPerS: (size * size) / (mixMs / 1000) });

@@ -112,7 +112,7 @@ async function writeMap(
     manifest.files.push({ file, map, ...about });
   };
   for (const cue of rig.cues) {
-    const gains = mixGains(resolveCue(cue), suns);
+    const gains = mixGains(resolveCue(rig, cue), suns);
     await write(`cue-${safe(cue.name)}${suffix}.exr`, mixMap(stems, gains), {
       cue: cue.name,
       holds: 'the light of the cue',

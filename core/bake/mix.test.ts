@@ -1,6 +1,6 @@
 import { DataUtils } from 'three';
 import { toHalf } from './halfFloat';
-import { defaultRig, fadeLighting, resolveCue } from '../rig';
+import { DEFAULT_BANDS, defaultRig, fadeLighting, fixedExposure, resolveCue } from '../rig';
 import {
   fromHalves,
   halfReader,
@@ -83,7 +83,7 @@ describe('stems as they are stored', () => {
 
 describe('the mix', () => {
   const stems = someStems();
-  const [noon, late] = rig.cues.map(resolveCue) as [ReturnType<typeof resolveCue>, ReturnType<typeof resolveCue>];
+  const [noon, late] = rig.cues.map((c) => resolveCue(rig, c)) as [ReturnType<typeof resolveCue>, ReturnType<typeof resolveCue>];
   const mixOf = (lighting: typeof noon) => mixMap(stems, mixGains(lighting, plan.suns));
 
   it('is linear: half way through a fade it is the mean of both', () => {
@@ -121,17 +121,16 @@ describe('what makes a bake stale', () => {
     expect(after(() => undefined)).toEqual([]);
     expect(
       after((r) => {
-        r.cues[0]!.sun.illuminanceLux = 5;
-        r.cues[0]!.sun.colorK = 2000;
-        r.cues[0]!.sky.zenith.luminanceCdM2 = 1;
-        r.cues[0]!.exposureEv100 = 3;
+        r.cues[0]!.holds = { sun: { illuminanceLux: 5, colorK: 2000 }, sky: DEFAULT_BANDS, exposure: fixedExposure(3) };
       }),
     ).toEqual([]);
   });
 
   it('is a sun that moved, a new cue, another density or quality, each by name', () => {
-    expect(after((r) => void (r.cues[0]!.sun.elevationDeg -= 12))).toEqual(['Noon: its sun moved by 12°']);
-    expect(after((r) => void (r.cues[1]!.sun.discDeg = 2))).toEqual(["Late sun: its sun's disc changed"]);
+    expect(after((r) => void (r.cues[0]!.holds.sun = { elevationDeg: plan.suns[0]!.elevationDeg - 12 }))).toEqual([
+      'Noon: its light moved by 12°',
+    ]);
+    expect(after((r) => void (r.cues[1]!.holds.sun = { discDeg: 2 }))).toEqual(["Late sun: its light's disc changed"]);
     expect(after((r) => void r.cues.push({ ...r.cues[0]!, id: 'x', name: 'Dawn' }))).toEqual(['Dawn is not baked yet']);
     expect(after((r) => void (r.bake.texelsPerM = 2))).toEqual(['the texel density or map size changed']);
     expect(after((r) => void (r.bake.quality = 'fine'))).toEqual(['the quality or bounces changed']);

@@ -1,5 +1,5 @@
 import type { Lighting, SunLight } from '../rig';
-import { bandsRadiance, projectSky, type ShRgb } from '../sky';
+import { projectSky, skyRadiance, type ShRgb } from '../sky';
 import { angleBetween, directionFromAngles, type Rgb } from '../units';
 import { FIRST_SUN_LAYER, GLOW_LAYER, LAYER, type BakedSun, type MapStems } from './stems';
 
@@ -22,11 +22,19 @@ export function isSameSun(baked: BakedSun, sun: SunLight): boolean {
 
 /** Spherical-harmonic coefficients of the sky's radiance, cd/m2. */
 export function skyCoefficients(lighting: Lighting): ShRgb {
-  return projectSky((direction) => bandsRadiance(lighting.sky, direction));
+  return projectSky(skyRadiance(lighting.sky));
+}
+
+/** Whether the direct light of a sun is in the stems as it shines now: of one cue alone, and not moved since. */
+export function hasBakedDirect(sun: SunLight, baked: BakedSun[]): boolean {
+  const [only, ...more] = sun.stems;
+  const stem = only && more.length === 0 ? baked.find((b) => b.cueId === only.cueId) : undefined;
+  return stem !== undefined && isSameSun(stem, sun);
 }
 
 /**
- * The gains that turn stems into the light of one moment: mix = sum over layers of gain x layer, an E/pi in cd/m2.
+ * The gains that turn stems into the light of one moment: mix = sum over layers of gain x layer, an E/pi in cd/m2. Bounced
+ * light of a sun between two cues is blended from both cues' stems.
  *
  * @param live leaves out the direct light of suns that have moved since they were baked, for where it is added live;
  *   otherwise it is mixed as it was baked
@@ -37,12 +45,15 @@ export function mixGains(lighting: Lighting, suns: BakedSun[], { live = false } 
   gains.colors.set(skyCoefficients(lighting));
   gains.colors.fill(1, GLOW_LAYER * 3, (GLOW_LAYER + 1) * 3);
   for (const sun of lighting.suns) {
-    const index = suns.findIndex((s) => s.cueId === sun.cueId);
-    if (index < 0) continue;
-    const at = (FIRST_SUN_LAYER + index) * 3;
-    for (let c = 0; c < 3; c++) {
-      gains.colors[at + c]! += sun.illuminance[c]!;
-      if (!live || isSameSun(suns[index]!, sun)) gains.fourths[at + c]! += sun.illuminance[c]!;
+    const direct = !live || hasBakedDirect(sun, suns);
+    for (const { cueId, share } of sun.stems) {
+      const index = suns.findIndex((s) => s.cueId === cueId);
+      if (index < 0) continue;
+      const at = (FIRST_SUN_LAYER + index) * 3;
+      for (let c = 0; c < 3; c++) {
+        gains.colors[at + c]! += sun.illuminance[c]! * share;
+        if (direct) gains.fourths[at + c]! += sun.illuminance[c]! * share;
+      }
     }
   }
   return gains;

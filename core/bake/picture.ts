@@ -1,7 +1,7 @@
-import { displayColor } from '../grade';
+import { displayColor, meteredEv } from '../grade';
 import type { Lighting, Vantage } from '../rig';
-import { bandsRadiance, diffuseSh, evaluateSh } from '../sky';
-import { DEG, discSolidAngle, type Rgb, type Vec3 } from '../units';
+import { diffuseSh, evaluateSh, skyRadiance } from '../sky';
+import { DEG, discSolidAngle, luminance, type Rgb, type Vec3 } from '../units';
 import { newHit } from '../trace';
 import { mixAt, mixGains, skyCoefficients, type Gains, type StemReader } from './mix';
 import { startOffset, type Scene } from './scene';
@@ -43,9 +43,10 @@ export function renderPicture(
   const camera = cameraAxes(vantage);
   const tangent = Math.tan((vantage.fovDeg / 2) * DEG);
   const { eye } = vantage;
+  const sky = skyRadiance(lighting.sky);
 
   function radianceAlong(d: Vec3): Rgb {
-    if (!scene.tracer.closest(eye[0], eye[1], eye[2], d[0], d[1], d[2], 0, Infinity, hit)) return skyWithSun(lighting, d);
+    if (!scene.tracer.closest(eye[0], eye[1], eye[2], d[0], d[1], d[2], 0, Infinity, hit)) return withDiscs(sky(d), lighting, d);
     const { triangle, u, v, back } = hit;
     scene.albedo(triangle, u, v, rgb);
     const albedo: Rgb = [rgb[0]!, rgb[1]!, rgb[2]!];
@@ -69,16 +70,28 @@ export function renderPicture(
     return light;
   }
 
+  const [w, h] = [width * 2, height * 2];
+  const radiances = new Float32Array(w * h * 3);
+  const luminances = new Float32Array(w * h);
+  for (let y = 0; y < h; y++) {
+    for (let x = 0; x < w; x++) {
+      const sx = (((x + 0.5) / w) * 2 - 1) * tangent * (width / height);
+      const sy = (1 - ((y + 0.5) / h) * 2) * tangent;
+      const d = [0, 1, 2].map((c) => camera.forward[c]! + camera.right[c]! * sx + camera.up[c]! * sy);
+      const length = Math.hypot(d[0]!, d[1]!, d[2]!);
+      const radiance = radianceAlong([d[0]! / length, d[1]! / length, d[2]! / length]);
+      radiances.set(radiance, (y * w + x) * 3);
+      luminances[y * w + x] = luminance(radiance);
+    }
+  }
+  const ev100 = meteredEv(lighting.exposure, luminances);
   const out = new Uint8Array(width * height * 3);
   for (let y = 0; y < height; y++) {
     for (let x = 0; x < width; x++) {
       const sum: Rgb = [0, 0, 0];
       for (let part = 0; part < 4; part++) {
-        const sx = (((x + 0.25 + 0.5 * (part % 2)) / width) * 2 - 1) * tangent * (width / height);
-        const sy = (1 - ((y + 0.25 + 0.5 * Math.floor(part / 2)) / height) * 2) * tangent;
-        const d = [0, 1, 2].map((c) => camera.forward[c]! + camera.right[c]! * sx + camera.up[c]! * sy);
-        const length = Math.hypot(d[0]!, d[1]!, d[2]!);
-        const shown = displayColor(radianceAlong([d[0]! / length, d[1]! / length, d[2]! / length]), lighting.exposureEv100);
+        const at = ((y * 2 + (part >> 1)) * w + x * 2 + (part & 1)) * 3;
+        const shown = displayColor([radiances[at]!, radiances[at + 1]!, radiances[at + 2]!], ev100);
         for (let c = 0; c < 3; c++) sum[c]! += shown[c]! / 4;
       }
       for (let c = 0; c < 3; c++) out[(y * width + x) * 3 + c] = Math.round(sum[c]! * 255);
@@ -95,12 +108,11 @@ export function bakedLight(scene: Scene, baked: BakedLevel, gains: Gains, triang
   return mixAt(baked.maps[mapOf[triangle]!]!, gains, along(0), along(1));
 }
 
-function skyWithSun(lighting: Lighting, d: Vec3): Rgb {
-  const rgb = bandsRadiance(lighting.sky, d);
-  for (const { direction, discDeg, illuminance } of lighting.suns) {
+function withDiscs(rgb: Rgb, { suns }: Lighting, d: Vec3): Rgb {
+  for (const { direction, discDeg, illuminance, litShare } of suns) {
     const cosine = d[0] * direction[0] + d[1] * direction[1] + d[2] * direction[2];
     if (d[1] <= 0 || cosine < Math.cos((discDeg / 2) * DEG)) continue;
-    for (let c = 0; c < 3; c++) rgb[c]! += illuminance[c]! / discSolidAngle(discDeg);
+    for (let c = 0; c < 3; c++) rgb[c]! += illuminance[c]! / discSolidAngle(discDeg) / Math.max(0.01, litShare);
   }
   return rgb;
 }

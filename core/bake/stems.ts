@@ -1,6 +1,6 @@
-import type { BakeQuality, BakeSettings, Rig } from '../rig';
+import { resolveCue, type BakeQuality, type Rig } from '../rig';
 import { SH_COUNT, visibleDisc } from '../sky';
-import { directionFromAngles, type Vec3 } from '../units';
+import { anglesFromDirection, directionFromAngles, type Vec3 } from '../units';
 
 /**
  * What a bake keeps, per texel. Every value is an E/pi: the radiance that a white diffuser would show there, so that
@@ -18,7 +18,7 @@ export const FIRST_SUN_LAYER = SKY_LAYERS + 1;
 /** Numbers per layer. */
 export const LAYER = 4;
 
-/** A sun that a bake is traced for. */
+/** A sun, or the moon, that a bake is traced for; its azimuth is the level's (clockwise from -Z). */
 export interface BakedSun {
   cueId: string;
   azimuthDeg: number;
@@ -42,10 +42,24 @@ const SAMPLES: Record<BakeQuality, { paths: number; sunRays: number }> = {
   fine: { paths: 256, sunRays: 64 },
 };
 
-/** What a rig asks a bake to trace. Strengths, colours and the sky are no part of it: they are set when mixing. */
-export function planBake(rig: Pick<Rig, 'cues'> & { bake: Pick<BakeSettings, 'quality' | 'bounces'> }): BakePlan {
+/**
+ * What a rig asks a bake to trace: for each cue its strongest light, sun or moon, where it stands in the level. Strengths, colours and the sky are no part of it: they are set when mixing.
+ */
+export function planBake(rig: Rig): BakePlan {
   return {
-    suns: rig.cues.map(({ id, sun }) => ({ cueId: id, azimuthDeg: sun.azimuthDeg, elevationDeg: sun.elevationDeg, discDeg: sun.discDeg })),
+    suns: rig.cues
+      .filter((c) => c.kind !== 'bench')
+      .map((cue) => {
+        const [main] = resolveCue(rig, cue).suns;
+        return main
+          ? {
+              cueId: cue.id,
+              azimuthDeg: anglesFromDirection(main.direction).azimuthDeg,
+              elevationDeg: main.elevationDeg,
+              discDeg: main.discDeg,
+            }
+          : { cueId: cue.id, azimuthDeg: 0, elevationDeg: -90, discDeg: 0.5 };
+      }),
     ...SAMPLES[rig.bake.quality],
     bounces: rig.bake.bounces,
   };

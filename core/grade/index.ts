@@ -1,1 +1,2 @@
-export { displayColor, toneNeutral } from './toneCurve';
+export { isFixed, meteredEv, type MeteringRange } from './metered';
+export { TONE_CURVE_GLSL, displayColor, toneCurve } from './toneCurve';

@@ -1,5 +1,7 @@
 import sharp from 'sharp';
-import { decodeImage, readExr, writeExr } from './index';
+import { FloatType } from 'three';
+import { HDRLoader } from 'three/examples/jsm/loaders/HDRLoader.js';
+import { decodeImage, readExr, writeExr, writeHdr } from './index';
 
 describe('images', () => {
   it('writes OpenEXR that reads back bit for bit, top row first', async () => {
@@ -8,6 +10,21 @@ describe('images', () => {
     expect([back.width, back.height]).toEqual([5, 3]);
     expect([...back.rgba]).toEqual([...rgba]);
     expect(() => readExr(new Uint8Array([1, 2, 3]))).toThrow('OpenEXR');
+  });
+
+  it('writes Radiance HDR that another reader reads, within the eight bits it has', () => {
+    const [width, height] = [40, 9];
+    const rgba = Float32Array.from({ length: width * height * 4 }, (_, i) =>
+      i % 160 < 60 ? 0.5 : Math.abs(Math.sin(i)) * 10 ** ((i % 9) - 4),
+    );
+    const { data } = new HDRLoader().setDataType(FloatType).parse(writeHdr(rgba, width, height).buffer as ArrayBuffer) as unknown as {
+      data: Float32Array;
+    };
+    for (let i = 0; i < width * height; i++) {
+      const peak = Math.max(...rgba.subarray(i * 4, i * 4 + 3));
+      for (let c = 0; c < 3; c++) expect(Math.abs(data[i * 4 + c]! - rgba[i * 4 + c]!)).toBeLessThanOrEqual(peak / 128);
+    }
+    expect(() => writeHdr(rgba, 4, 9)).toThrow(RangeError);
   });
 
   it('are decoded by what they are, to sRGB and alpha', async () => {

@@ -1,38 +1,59 @@
-import { RIG_VERSION, type BakeSettings, type Cue, type Rig } from './types';
+import { RIG_VERSION, type BakeSettings, type Bands, type Cue, type Day, type Exposure, type Rig, type RigPlace } from './types';
 
 export const DEFAULT_BAKE: BakeSettings = { texelsPerM: 4, maxMapSize: 1024, quality: 'fair', bounces: 64 };
 
-/** A clear noon: the sun high in the south, a blue sky, pale ground. */
-export const NOON_CUE: Cue = {
-  id: 'noon',
-  name: 'Noon',
-  hour: 12.5,
-  fadeS: 1,
-  sun: { azimuthDeg: 196, elevationDeg: 62, illuminanceLux: 98000, colorK: 5600, discDeg: 0.53 },
-  sky: {
-    zenith: { color: '#4f83c9', luminanceCdM2: 2600 },
-    horizon: { color: '#bcd0e6', luminanceCdM2: 6200 },
-    ground: { color: '#b59a7c', luminanceCdM2: 4200 },
-  },
-  exposureEv100: 14,
+export const DEFAULT_PLACE: RigPlace = {
+  name: 'Middle north',
+  latitudeDeg: 42,
+  longitudeDeg: 15,
+  heightM: 200,
+  utcOffsetH: 1,
+  date: '2026-06-12',
+  northDeg: 0,
 };
 
-/** A late afternoon: the sun low in the west and warm, the sky behind it paler than overhead. */
-export const LATE_CUE: Cue = {
-  id: 'late',
-  name: 'Late sun',
-  hour: 17.75,
-  fadeS: 1,
-  sun: { azimuthDeg: 258, elevationDeg: 14, illuminanceLux: 46000, colorK: 3700, discDeg: 0.53 },
-  sky: {
-    zenith: { color: '#5578b8', luminanceCdM2: 1300 },
-    horizon: { color: '#f0c79a', luminanceCdM2: 3600 },
-    ground: { color: '#a07a58', luminanceCdM2: 900 },
-  },
-  exposureEv100: 12,
+export const DEFAULT_DAY: Day = {
+  course: 'almanac',
+  drawn: { riseH: 6, highestH: 12, setH: 18, highestDeg: 60, bearingDeg: 180 },
+  moonAgeDays: 14,
+  lengthMin: 48,
+  startHour: 8,
+  clock: 24,
+  strength: Array.from({ length: 24 }, () => 1),
+  others: [],
 };
 
-/** A complete rig to start from: two cues over a clear day. */
+/** Exposure fixed at an EV100. */
+export const fixedExposure = (ev100: number): Exposure => ({ lowEv: ev100, highEv: ev100, biasEv: 0 });
+
+/** A painted sky to start from: a clear noon over pale ground. */
+export const DEFAULT_BANDS: Bands = {
+  zenith: { color: '#4f83c9', luminanceCdM2: 2600 },
+  horizon: { color: '#bcd0e6', luminanceCdM2: 6200 },
+  ground: { color: '#b59a7c', luminanceCdM2: 4200 },
+};
+
+/** A cue pinned at an hour that follows the day in all but its exposure. */
+export const timedCue = (id: string, name: string, hour: number, ev100: number): Cue => ({
+  id,
+  name,
+  kind: 'timed',
+  hour,
+  fadeS: 1,
+  holds: { exposure: fixedExposure(ev100) },
+});
+
+/** A complete rig to start from: a summer day in clear air, with a cue at noon and one in the late sun. */
 export function defaultRig(): Rig {
-  return structuredClone({ version: RIG_VERSION, cues: [NOON_CUE, LATE_CUE], bake: DEFAULT_BAKE, vantage: null });
+  return structuredClone({
+    version: RIG_VERSION,
+    place: DEFAULT_PLACE,
+    day: DEFAULT_DAY,
+    airId: 'clear',
+    airs: [],
+    exposure: { lowEv: -2, highEv: 14, biasEv: 0 },
+    cues: [timedCue('noon', 'Noon', 12.5, 14), timedCue('late', 'Late sun', 17.75, 12.5)],
+    bake: DEFAULT_BAKE,
+    vantage: null,
+  });
 }

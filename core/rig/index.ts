@@ -1,6 +1,17 @@
-export { DEFAULT_BAKE, LATE_CUE, NOON_CUE, defaultRig } from './defaults';
+export { SHIPPED_AIRS, airById } from './airs';
+export { DEFAULT_BAKE, DEFAULT_BANDS, DEFAULT_DAY, DEFAULT_PLACE, defaultRig, fixedExposure, timedCue } from './defaults';
 export { mergeRigs, type RigMerge } from './mergeRigs';
-export { cueById, fadeLighting, resolveCue, type Lighting, type SunLight } from './resolve';
+export {
+  bodiesAt,
+  cueById,
+  fadeLighting,
+  incidentEv,
+  openGroundLux,
+  resolveCue,
+  resolveHour,
+  type Lighting,
+  type SunLight,
+} from './resolve';
 export { checkRig } from './schema';
 export {
   RIG_VERSION,
@@ -9,8 +20,16 @@ export {
   type Band,
   type Bands,
   type Cue,
+  type CueKind,
+  type Day,
+  type Exposure,
+  type Holds,
+  type NamedAir,
+  type OtherBody,
   type Rig,
+  type RigPlace,
   type Sun,
   type Vantage,
 } from './types';
 export { readRig } from './upgrade';
+export { dayStrip, type DayStrip } from './dayStrip';

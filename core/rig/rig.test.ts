@@ -1,11 +1,29 @@
 import { luminance } from '../units';
-import { checkRig, cueById, defaultRig, fadeLighting, mergeRigs, readRig, resolveCue, type Rig } from './index';
+import { paintPanorama, panoramaIlluminance } from '../sky';
+import {
+  DEFAULT_BANDS,
+  SHIPPED_AIRS,
+  checkRig,
+  cueById,
+  dayStrip,
+  defaultRig,
+  fadeLighting,
+  fixedExposure,
+  incidentEv,
+  mergeRigs,
+  openGroundLux,
+  readRig,
+  resolveCue,
+  resolveHour,
+  type Rig,
+} from './index';
 
 const changed = (recipe: (rig: Rig) => void): Rig => {
   const rig = defaultRig();
   recipe(rig);
   return rig;
 };
+const lux = (rig: Rig, hour: number) => resolveHour(rig, hour).suns.map((s) => luminance(s.illuminance));
 
 describe('the rig document', () => {
   it('is valid as it comes', () => {
@@ -13,58 +31,164 @@ describe('the rig document', () => {
   });
 
   it.each<[string, (rig: Rig) => void, RegExp]>([
-    ['a sun over the zenith', (r) => void (r.cues[0]!.sun.elevationDeg = 95), /elevationDeg.*90/],
-    ['a sun of no colour temperature', (r) => void (r.cues[0]!.sun.colorK = 0), /colorK.*1000/],
-    ['a NaN', (r) => void (r.cues[0]!.exposureEv100 = NaN), /exposureEv100/],
+    ['a sun over the zenith', (r) => void (r.cues[0]!.holds.sun = { elevationDeg: 95 }), /elevationDeg.*90/],
+    ['a sun of no colour temperature', (r) => void (r.cues[0]!.holds.sun = { colorK: 0 }), /colorK.*1000/],
+    ['a NaN', (r) => void (r.exposure.lowEv = NaN), /lowEv/],
     ['hour 24', (r) => void (r.cues[0]!.hour = 24), /hour/],
-    ['a colour by name', (r) => void (r.cues[0]!.sky.zenith.color = 'blue'), /color/],
+    ['a colour by name', (r) => void (r.cues[0]!.holds.sky = { ...DEFAULT_BANDS, zenith: { color: 'blue', luminanceCdM2: 1 } }), /color/],
     ['two cues of one name', (r) => void (r.cues[1]!.name = r.cues[0]!.name.toUpperCase()), /duplicate/],
     ['no cue', (r) => void (r.cues = []), /cues/],
     ['an unknown key', (r) => void ((r as unknown as Record<string, unknown>).fog = 1), /fog/],
+    ['latitude 95', (r) => void (r.place.latitudeDeg = 95), /latitudeDeg.*90/],
+    ['the 30th of February', (r) => void (r.place.date = '2026-02-30'), /place\.date.*YYYY-MM-DD/],
+    ['a day of 0 minutes', (r) => void (r.day.lengthMin = 0), /lengthMin/],
+    ['a sunrise after sunset', (r) => void (r.day.drawn.riseH = 20), /rise before/],
+    ['a drawn sun that stays below ground', (r) => void (r.day.drawn.highestDeg = -5), /above the horizon/],
+    ['an exposure upside down', (r) => void (r.exposure = { lowEv: 9, highEv: 3, biasEv: 0 }), /highEv/],
+    ['an air that is not on the shelf', (r) => void (r.airId = 'treacle'), /no air "treacle"/],
     ['a density of nought', (r) => void (r.bake.texelsPerM = 0), /texelsPerM/],
   ])('refuses %s, and says where', (_, recipe, words) => {
     expect(() => checkRig(changed(recipe))).toThrow(words);
   });
 
-  it('upgrades step by step, and refuses what it cannot read', () => {
-    const steps = { 1: (d: Record<string, unknown>) => ({ ...d, bake: { ...(d.bake as object), bounces: 7 } }) };
-    // Only this version's schema exists, so the step runs towards it from a document that says it is older.
+  it('upgrades what version 1 stored: its suns, skies and exposures are held by their cues', () => {
+    const sun = { azimuthDeg: 196, elevationDeg: 62, illuminanceLux: 98_000, colorK: 5600, discDeg: 0.53 };
+    const one = {
+      version: 1,
+      cues: [{ id: 'noon', name: 'Noon', hour: 12.5, fadeS: 1, sun, sky: DEFAULT_BANDS, exposureEv100: 14 }],
+      bake: defaultRig().bake,
+      vantage: null,
+    };
+    const rig = readRig(one);
+    expect(rig.version).toBe(2);
+    expect(rig.cues[0]).toEqual({
+      id: 'noon',
+      name: 'Noon',
+      kind: 'timed',
+      hour: 12.5,
+      fadeS: 1,
+      holds: { sun, sky: DEFAULT_BANDS, exposure: fixedExposure(14) },
+    });
+    const { suns, exposure } = resolveCue(rig, rig.cues[0]!);
+    expect(luminance(suns[0]!.illuminance)).toBeCloseTo(98_000, 6);
+    expect(exposure.lowEv).toBe(14);
+  });
+
+  it('refuses what it cannot read', () => {
     expect(() => readRig({ ...defaultRig(), version: 3 })).toThrow('reads up to version');
     expect(() => readRig('a rig')).toThrow('not a JSON object');
     expect(() => readRig({ cues: [] })).toThrow('no version');
-    expect(() => readRig({ ...defaultRig(), version: 1 }, {}, 2)).toThrow('can no longer be read');
-    expect(() => readRig({ ...defaultRig(), version: 1 }, steps, 2)).toThrow('version');
+    expect(() => readRig({ ...defaultRig(), version: 2 }, {}, 3)).toThrow('can no longer be read');
   });
 });
 
 describe('resolving a cue', () => {
-  const cue = defaultRig().cues[0]!;
+  const rig = defaultRig();
+  const noon = rig.cues[0]!;
 
-  it('gives the sun its lux and the bands their luminances', () => {
-    const lighting = resolveCue(cue);
-    expect(luminance(lighting.suns[0]!.illuminance)).toBeCloseTo(cue.sun.illuminanceLux, 6);
-    expect(luminance(lighting.sky.zenith)).toBeCloseTo(cue.sky.zenith.luminanceCdM2, 6);
+  it('follows the day where it holds nothing, and its own value where it holds one', () => {
+    const free = resolveCue(rig, noon).suns[0]!;
+    const held = resolveCue(rig, { ...noon, holds: { sun: { elevationDeg: 20, illuminanceLux: 5000 } } }).suns[0]!;
+    expect(held.azimuthDeg).toBeCloseTo(free.azimuthDeg, 9);
+    expect(held.elevationDeg).toBe(20);
+    expect(luminance(held.illuminance)).toBeCloseTo(5000, 6);
   });
 
   it('dims a sun by the part of its disc that has set, to nothing', () => {
-    const at = (elevationDeg: number) => luminance(resolveCue({ ...cue, sun: { ...cue.sun, elevationDeg } }).suns[0]!.illuminance);
-    expect(at(0)).toBeCloseTo(cue.sun.illuminanceLux / 2, 6);
+    const at = (elevationDeg: number) =>
+      luminance(
+        resolveCue(rig, { ...noon, holds: { sun: { elevationDeg, illuminanceLux: 8000, discDeg: 0.53 } } }).suns.find(
+          (s) => s.kind === 'sun',
+        )?.illuminance ?? [0, 0, 0],
+      );
+    expect(at(0)).toBeCloseTo(4000, 6);
     expect(at(-1)).toBe(0);
   });
 
   it('fades light linearly, each sun where it stands, and exposure in stops', () => {
-    const [a, b] = defaultRig().cues.map(resolveCue) as [ReturnType<typeof resolveCue>, ReturnType<typeof resolveCue>];
+    const [a, b] = rig.cues.map((c) => resolveCue(rig, c)) as [ReturnType<typeof resolveCue>, ReturnType<typeof resolveCue>];
     const half = fadeLighting(a, b, 0.25);
-    expect(half.suns.map((s) => s.cueId)).toEqual(['noon', 'late']);
-    expect(half.suns[0]!.illuminance[1]).toBeCloseTo(0.75 * a.suns[0]!.illuminance[1], 6);
-    expect(half.suns[1]!.illuminance[1]).toBeCloseTo(0.25 * b.suns[0]!.illuminance[1], 6);
-    expect(half.exposureEv100).toBeCloseTo(a.exposureEv100 * 0.75 + b.exposureEv100 * 0.25, 12);
+    const of = (cueId: string) => half.suns.find((s) => s.stems[0]?.cueId === cueId)!;
+    expect(of('noon').illuminance[1]).toBeCloseTo(0.75 * a.suns[0]!.illuminance[1], 6);
+    expect(of('late').illuminance[1]).toBeCloseTo(0.25 * b.suns[0]!.illuminance[1], 6);
+    expect(half.exposure.lowEv).toBeCloseTo(a.exposure.lowEv * 0.75 + b.exposure.lowEv * 0.25, 12);
     expect(fadeLighting(a, b, 0)).toBe(a);
     expect(fadeLighting(a, b, 1)).toBe(b);
   });
 
   it('says when there is no such cue', () => {
-    expect(() => cueById(defaultRig(), 'dusk')).toThrow('no cue "dusk"');
+    expect(() => cueById(rig, 'dusk')).toThrow('no cue "dusk"');
+  });
+});
+
+describe('the day between cues', () => {
+  const rig = defaultRig();
+
+  it('is the cue itself at the hour of a cue', () => {
+    expect(resolveHour(rig, 12.5)).toEqual(resolveCue(rig, rig.cues[0]!));
+  });
+
+  it('goes without a jump through all hours, exposure included', () => {
+    let before = resolveHour(rig, 11.9);
+    for (let h = 12; h < 19; h += 0.25) {
+      const now = resolveHour(rig, h);
+      expect(Math.abs(now.exposure.lowEv - before.exposure.lowEv)).toBeLessThan(1);
+      const stops = Math.abs(Math.log2(openGroundLux(now) / openGroundLux(before)));
+      expect(stops).toBeLessThan(h < 18 ? 0.6 : 1.5);
+      before = now;
+    }
+  });
+
+  it('shares the bounce of the main light between the cues on both sides', () => {
+    const { stems } = resolveHour(rig, 15.125).suns[0]!;
+    expect(stems.map((s) => s.cueId)).toEqual(['noon', 'late']);
+    expect(stems[0]!.share).toBeCloseTo(0.5, 6);
+    expect(stems[0]!.share + stems[1]!.share).toBeCloseTo(1, 12);
+  });
+
+  it('is never lit from below, at no hour of any day', () => {
+    for (const date of ['2026-03-20', '2026-06-21', '2026-12-21']) {
+      for (let h = 0; h < 24; h += 1.5)
+        for (const s of resolveHour({ ...rig, place: { ...rig.place, date } }, h).suns) expect(s.elevationDeg).toBeGreaterThan(-0.5);
+    }
+  });
+
+  it('keeps every hour readable: the exposure follows the light', () => {
+    for (let h = 0; h < 24; h += 2) {
+      const lighting = resolveHour(rig, h);
+      expect(Math.abs(incidentEv(lighting) - lighting.exposure.lowEv)).toBeLessThan(3);
+    }
+  });
+
+  it('bends the sun by the strength of the hour, and nothing else', () => {
+    const bent = structuredClone(rig);
+    bent.day.strength[9] = 0.5;
+    expect(lux(bent, 9)[0]! / lux(rig, 9)[0]!).toBeCloseTo(0.5, 6);
+    expect(lux(bent, 11)[0]).toBeCloseTo(lux(rig, 11)[0]!, 6);
+  });
+
+  it('takes a drawn day, a second sun and each air of the shelf without a number going missing', () => {
+    for (const { id } of SHIPPED_AIRS) {
+      const exotic = changed((r) => {
+        r.day.course = 'drawn';
+        r.airId = id;
+        r.day.others = [{ id: 'b', kind: 'sun', name: 'Second', behindH: 2, discDeg: 1.2, colorK: 3200, illuminanceLux: 30_000 }];
+      });
+      for (const h of [0, 6, 13, 19]) {
+        const { suns, sky } = resolveHour(exotic, h);
+        for (const s of suns) for (const v of [...s.illuminance, ...s.direction]) expect(Number.isFinite(v)).toBe(true);
+        for (const v of panoramaIlluminance(paintPanorama(sky, 16))) expect(Number.isFinite(v) && v >= 0).toBe(true);
+      }
+    }
+  });
+
+  it('paints a strip whose night is dark and whose sun is where the day has it', () => {
+    const strip = dayStrip(rig, 24, 4);
+    const at = (x: number) => strip.radiance[(2 * 24 + x) * 3 + 1]!;
+    expect(at(12)).toBeGreaterThan(1000 * at(0));
+    expect(strip.elevations[0]![12]!).toBeGreaterThan(60);
+    expect(strip.elevations[0]![0]!).toBeLessThan(0);
+    expect(Math.max(...strip.groundLux)).toBeGreaterThan(80_000);
   });
 });
 
@@ -72,17 +196,17 @@ describe('merging two changes of one rig', () => {
   const base = defaultRig();
 
   it('takes each side where only that side changed', () => {
-    const mine = changed((r) => void (r.cues[0]!.sun.elevationDeg = 20));
+    const mine = changed((r) => void (r.cues[0]!.holds.sun = { elevationDeg: 20 }));
     const theirs = changed((r) => {
-      r.cues[0]!.exposureEv100 = 9;
+      r.cues[0]!.holds.exposure = fixedExposure(9);
       r.bake.quality = 'fine';
     });
     const { rig, clashes } = mergeRigs(base, mine, theirs);
     expect(clashes).toEqual([]);
     expect(rig).toEqual(
       changed((r) => {
-        r.cues[0]!.sun.elevationDeg = 20;
-        r.cues[0]!.exposureEv100 = 9;
+        r.cues[0]!.holds.sun = { elevationDeg: 20 };
+        r.cues[0]!.holds.exposure = fixedExposure(9);
         r.bake.quality = 'fine';
       }),
     );

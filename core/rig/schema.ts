@@ -1,55 +1,139 @@
 import Joi from 'joi';
+import { drawnDayFault, isDate, type DrawnDay } from '../almanac';
 import { Failure, KELVIN_RANGE } from '../units';
+import { SHIPPED_AIRS } from './airs';
 import { RIG_VERSION, type Rig } from './types';
 
-const finite = (low: number, high: number) => Joi.number().min(low).max(high).required();
-const vector = Joi.array().length(3).items(finite(-1e6, 1e6)).required();
+const finite = (low: number, high: number) => Joi.number().min(low).max(high);
+const triple = (low: number, high: number) => Joi.array().length(3).items(finite(low, high).required()).required();
+const id = Joi.string()
+  .pattern(/^[a-z0-9-]+$/, 'small letters, digits and hyphens')
+  .max(64)
+  .required();
+const name = Joi.string().trim().min(1).max(80).required();
+const byName = (a: { name: string }, b: { name: string }) => a.name.toLowerCase() === b.name.toLowerCase();
+const hour = finite(0, 24).less(24).required();
+
+const sun = {
+  azimuthDeg: finite(0, 360),
+  elevationDeg: finite(-90, 90),
+  illuminanceLux: finite(0, 1e7),
+  colorK: finite(KELVIN_RANGE[0], KELVIN_RANGE[1]),
+  discDeg: finite(0.05, 30),
+};
 
 const band = Joi.object({
   color: Joi.string()
     .pattern(/^#[0-9a-f]{6}$/i, '#rrggbb')
     .required(),
-  luminanceCdM2: finite(0, 1e9),
+  luminanceCdM2: finite(0, 1e9).required(),
 }).required();
 
-const cue = Joi.object({
-  id: Joi.string()
-    .pattern(/^[a-z0-9-]+$/, 'small letters, digits and hyphens')
-    .max(64)
-    .required(),
-  name: Joi.string().trim().min(1).max(80).required(),
-  hour: finite(0, 24).less(24),
-  fadeS: finite(0, 600),
-  sun: Joi.object({
-    azimuthDeg: finite(0, 360),
-    elevationDeg: finite(-90, 90),
-    illuminanceLux: finite(0, 1e7),
-    colorK: finite(KELVIN_RANGE[0], KELVIN_RANGE[1]),
-    discDeg: finite(0.05, 30),
-  }).required(),
-  sky: Joi.object({ zenith: band, horizon: band, ground: band }).required(),
-  exposureEv100: finite(-10, 25),
+const exposure = Joi.object({
+  lowEv: finite(-10, 25).required(),
+  highEv: finite(-10, 25).min(Joi.ref('lowEv')).required(),
+  biasEv: finite(-10, 10).required(),
 });
+
+const cue = Joi.object({
+  id,
+  name,
+  kind: Joi.string().valid('timed', 'free', 'bench').required(),
+  hour,
+  fadeS: finite(0, 600).required(),
+  holds: Joi.object({
+    sun: Joi.object(sun),
+    sky: Joi.object({ zenith: band, horizon: band, ground: band }),
+    exposure,
+    airId: Joi.string(),
+  }).required(),
+});
+
+const air = Joi.object({
+  molecules: triple(0, 0.01),
+  moleculesHeightM: finite(50, 60_000).required(),
+  haze: triple(0, 0.1),
+  hazeAbsorption: triple(0, 0.1),
+  hazeHeightM: finite(50, 60_000).required(),
+  hazeForward: finite(0, 0.99).required(),
+  absorption: triple(0, 0.01),
+  absorptionCentreM: finite(0, 90_000).required(),
+  absorptionHalfWidthM: finite(10, 60_000).required(),
+  groundAlbedo: triple(0, 1),
+}).required();
+
+const drawn = Joi.object({
+  riseH: finite(0, 24).required(),
+  highestH: finite(0, 24).required(),
+  setH: finite(0, 24).required(),
+  highestDeg: finite(-90, 90).required(),
+  bearingDeg: finite(0, 360).required(),
+})
+  .custom((day: DrawnDay, helpers) => {
+    const fault = drawnDayFault(day);
+    return fault ? helpers.message({ custom: `"day.drawn" makes no day: ${fault.replace(/\.$/, '')}` }) : day;
+  })
+  .required();
+
+const vector = Joi.array().length(3).items(finite(-1e6, 1e6).required()).required();
 
 const rig = Joi.object({
   version: Joi.number().valid(RIG_VERSION).required(),
-  cues: Joi.array()
-    .items(cue)
-    .min(1)
-    .max(64)
-    .unique('id')
-    .unique((a: { name: string }, b: { name: string }) => a.name.toLowerCase() === b.name.toLowerCase())
-    .required(),
+  place: Joi.object({
+    name,
+    latitudeDeg: finite(-90, 90).required(),
+    longitudeDeg: finite(-180, 180).required(),
+    heightM: finite(-500, 9000).required(),
+    utcOffsetH: finite(-14, 14).required(),
+    date: Joi.string()
+      .custom((text: string, helpers) =>
+        isDate(text) ? text : helpers.message({ custom: '"place.date" must be a date from 1700 to 2200, written YYYY-MM-DD' }),
+      )
+      .required(),
+    northDeg: finite(0, 360).required(),
+  }).required(),
+  day: Joi.object({
+    course: Joi.string().valid('almanac', 'drawn').required(),
+    drawn,
+    moonAgeDays: finite(0, 1e5).required(),
+    lengthMin: finite(0.1, 1e5).required(),
+    startHour: hour,
+    clock: Joi.number().valid(12, 24).required(),
+    strength: Joi.array().length(24).items(finite(0, 100).required()).required(),
+    others: Joi.array()
+      .items(
+        Joi.object({
+          id,
+          kind: Joi.string().valid('sun', 'moon').required(),
+          name,
+          behindH: finite(-24, 24).required(),
+          discDeg: finite(0.05, 30).required(),
+          colorK: finite(KELVIN_RANGE[0], KELVIN_RANGE[1]).required(),
+          illuminanceLux: finite(0, 1e7).required(),
+        }),
+      )
+      .max(4)
+      .unique('id')
+      .required(),
+  }).required(),
+  airId: Joi.string().required(),
+  airs: Joi.array().items(Joi.object({ id, name, air })).max(64).unique('id').unique(byName).required(),
+  exposure: exposure.required(),
+  cues: Joi.array().items(cue).min(1).max(64).unique('id').unique(byName).required(),
   bake: Joi.object({
-    texelsPerM: finite(0.05, 256),
+    texelsPerM: finite(0.05, 256).required(),
     maxMapSize: Joi.number().integer().valid(64, 128, 256, 512, 1024, 2048, 4096).required(),
     quality: Joi.string().valid('rough', 'fair', 'fine').required(),
     bounces: Joi.number().integer().min(0).max(1000).required(),
   }).required(),
-  vantage: Joi.object({ eye: vector, target: vector, fovDeg: finite(5, 150) })
+  vantage: Joi.object({ eye: vector, target: vector, fovDeg: finite(5, 150).required() })
     .allow(null)
     .required(),
 });
+
+function refuse(what: string): never {
+  throw new Failure('bad-input', `The rig is not valid: ${what}.`, 'Correct that value and try again; nothing was changed.');
+}
 
 /**
  * The document as a {@link Rig} of the current version, checked value by value: the same check in the browser, on the
@@ -57,9 +141,11 @@ const rig = Joi.object({
  */
 export function checkRig(document: unknown): Rig {
   const { error, value } = rig.validate(document, { convert: false, abortEarly: true });
-  if (error) {
-    const detail = error.details[0]!;
-    throw new Failure('bad-input', `The rig is not valid: ${detail.message}.`, 'Correct that value and try again; nothing was changed.');
+  if (error) refuse(error.details[0]!.message);
+  const checked = value as Rig;
+  const airs = new Set([...SHIPPED_AIRS, ...checked.airs].map((a) => a.id));
+  for (const airId of [checked.airId, ...checked.cues.map((c) => c.holds.airId)]) {
+    if (airId !== undefined && !airs.has(airId)) refuse(`there is no air "${airId}" on the shelf`);
   }
-  return value as Rig;
+  return checked;
 }

@@ -1,15 +1,17 @@
+import type { DrawnDay, Place } from '../almanac';
+import type { Air } from '../sky';
 import type { Vec3 } from '../units';
 
 /** The version that {@link Rig} documents are written in. */
-export const RIG_VERSION = 1;
+export const RIG_VERSION = 2;
 
-/** The sun of a cue. */
+/** The sun of a cue, by numbers. */
 export interface Sun {
   /** Clockwise from north, 0..360. */
   azimuthDeg: number;
   /** Above the horizon, -90..90; a sun that has set lights nothing. */
   elevationDeg: number;
-  /** On a plane facing the sun, in lux. */
+  /** Its direct light on a plane facing it, in lux. */
   illuminanceLux: number;
   /** Colour temperature in kelvin. */
   colorK: number;
@@ -30,19 +32,75 @@ export interface Bands {
   ground: Band;
 }
 
+/** Exposure at ISO 100: automatic between two bounds, fixed where they are equal. */
+export interface Exposure {
+  lowEv: number;
+  highEv: number;
+  /** Added to what is metered; positive is darker. */
+  biasEv: number;
+}
+
+/**
+ * What a cue sets by itself, over what the day gives. Whatever is not named here follows the day.
+ */
+export interface Holds {
+  sun?: Partial<Sun>;
+  sky?: Bands;
+  exposure?: Exposure;
+  /** An air of the shelf. */
+  airId?: string;
+}
+
+/** Timed cues are pinned on the day and blend; free ones are reached by switching only; bench cues are plain work light. */
+export type CueKind = 'timed' | 'free' | 'bench';
+
 /** One named, switchable lighting state. */
 export interface Cue {
   /** Stays the same through renaming and reordering; stems refer to it. */
   id: string;
   name: string;
-  /** Hour of the day at which a timed cue is pinned, 0 to under 24. */
+  kind: CueKind;
+  /** Hour of the day, 0 to under 24: where a timed cue is pinned, and where the day stands in any cue. */
   hour: number;
   /** Seconds over which a go fades. */
   fadeS: number;
-  sun: Sun;
-  sky: Bands;
-  /** Fixed exposure, EV at ISO 100. */
-  exposureEv100: number;
+  holds: Holds;
+}
+
+/** A second sun or a further moon of an exotic world: on the main sun's path, some hours behind. */
+export interface OtherBody {
+  id: string;
+  kind: 'sun' | 'moon';
+  name: string;
+  behindH: number;
+  discDeg: number;
+  colorK: number;
+  /** Above the air, on a plane facing it. */
+  illuminanceLux: number;
+}
+
+/** The course of the day. */
+export interface Day {
+  /** By the almanac of the place and date, or drawn by hand for an invented world. */
+  course: 'almanac' | 'drawn';
+  drawn: DrawnDay;
+  /** Days since new moon on a drawn day. */
+  moonAgeDays: number;
+  /** Length of a day in minutes of the game. */
+  lengthMin: number;
+  /** Hour at which the game begins. */
+  startHour: number;
+  clock: 12 | 24;
+  /** The artist's bend of the sun's strength: a gain for each hour, blended between. */
+  strength: number[];
+  others: OtherBody[];
+}
+
+/** An air on the shelf. */
+export interface NamedAir {
+  id: string;
+  name: string;
+  air: Air;
 }
 
 /** How finely a bake samples: paths from each texel, and rays to each sun. */
@@ -66,10 +124,25 @@ export interface Vantage {
   fovDeg: number;
 }
 
+/** Where and when the level lies, and how it is turned. */
+export interface RigPlace extends Place {
+  name: string;
+  /** Azimuth, in the level, of the place's north: 0 where it is -Z, 90 where it is +X. */
+  northDeg: number;
+}
+
 /** Everything that lights a level, as one versioned document. */
 export interface Rig {
   version: typeof RIG_VERSION;
-  /** Timed cues in the order of their keys. */
+  place: RigPlace;
+  day: Day;
+  /** The air of the day, by its id: one of the shipped airs or of `airs`. */
+  airId: string;
+  /** Airs of this project's own. */
+  airs: NamedAir[];
+  /** What cues that hold none are exposed by. */
+  exposure: Exposure;
+  /** In the order of their keys. */
   cues: Cue[];
   bake: BakeSettings;
   /** Where pictures of the cues are taken from; a level without one is framed whole. */

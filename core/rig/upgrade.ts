@@ -1,14 +1,34 @@
 import { Failure } from '../units';
+import { defaultRig, fixedExposure } from './defaults';
 import { checkRig } from './schema';
 import { RIG_VERSION, type Rig } from './types';
 
 type Document = Record<string, unknown>;
 
+/** Version 1 had neither place nor day: each cue set its own sun, painted sky and exposure, which it now holds. */
+function fromOne(document: Document): Document {
+  const { place, day, airId, airs, exposure } = defaultRig();
+  const cues = Array.isArray(document.cues) ? (document.cues as Document[]) : [];
+  return {
+    ...document,
+    place,
+    day,
+    airId,
+    airs,
+    exposure,
+    cues: cues.map(({ sun, sky, exposureEv100, ...rest }) => ({
+      ...rest,
+      kind: 'timed',
+      holds: { sun, sky, exposure: fixedExposure(exposureEv100 as number) },
+    })),
+  };
+}
+
 /**
  * One step per version that was ever stored: `steps[n]` turns a document of version n into one of version n + 1.
  * A stored revision is never rewritten; it is upgraded each time it is read.
  */
-const STEPS: Readonly<Record<number, (document: Document) => Document>> = {};
+const STEPS: Readonly<Record<number, (document: Document) => Document>> = { 1: fromOne };
 
 /**
  * Reads a rig document of any version up to this one, upgrading it step by step and checking the outcome.

@@ -2,5 +2,5 @@ export * from './angles';
 export { Failure, type FailureCode } from './failure';
 export { chromaticity, decodeSrgb, encodeSrgb, hexFromRgb, rgbFromHex, rgbFromXyz } from './color';
 export * from './exposure';
-export { KELVIN_RANGE, daylightChromaticity, planckianChromaticity, rgbFromKelvin } from './kelvin';
+export { KELVIN_RANGE, daylightChromaticity, kelvinFromRgb, planckianChromaticity, rgbFromKelvin } from './kelvin';
 export { LUMINANCE_WEIGHTS, discSolidAngle, luminance, mixRgb, scaleRgb, type Rgb } from './photometry';

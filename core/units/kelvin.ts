@@ -64,3 +64,19 @@ export function rgbFromKelvin(kelvin: number): Rgb {
   const rgb = rgbFromXyz(x / y, 1, (1 - x - y) / y);
   return chromaticity(rgb.map((v) => Math.max(0, v)) as Rgb);
 }
+
+/**
+ * Correlated colour temperature of a linear Rec. 709 colour, in kelvin, by McCamy 1992 (a cubic in the inverse slope to the
+ * epicentre): good to some kelvin near the Planckian locus between 2000 and 12 500 K. Null for black and far off the locus.
+ */
+export function kelvinFromRgb([r, g, b]: Readonly<Rgb>): number | null {
+  // ITU-R BT.709-6 primaries and white to CIE XYZ.
+  const x = 0.4124564 * r + 0.3575761 * g + 0.1804375 * b;
+  const y = 0.2126729 * r + 0.7151522 * g + 0.072175 * b;
+  const z = 0.0193339 * r + 0.119192 * g + 0.9503041 * b;
+  const sum = x + y + z;
+  if (!(sum > 0)) return null;
+  const n = (x / sum - 0.332) / (0.1858 - y / sum);
+  const kelvin = 449 * n ** 3 + 3525 * n ** 2 + 6823.3 * n + 5520.33;
+  return kelvin > 500 && kelvin < 50_000 ? kelvin : null;
+}

@@ -10,6 +10,7 @@ import {
   ev100FromIlluminance,
   ev100FromLuminance,
   hexFromRgb,
+  kelvinFromRgb,
   illuminanceFromEv100,
   luminance,
   luminanceFromEv100,
@@ -114,6 +115,12 @@ describe('colour', () => {
       before = rgb[2];
     }
     expect(() => rgbFromKelvin(900)).toThrow(RangeError);
+  });
+
+  it('finds the colour temperature of a colour again, and none for black', () => {
+    for (const kelvin of [2500, 3200, 4500, 5600, 6500, 9000])
+      expect(Math.abs(kelvinFromRgb(rgbFromKelvin(kelvin))! / kelvin - 1)).toBeLessThan(0.025);
+    expect(kelvinFromRgb([0, 0, 0])).toBeNull();
   });
 
   it('measures the disc of half a degree as pi r^2 and the hemisphere as 2 pi', () => {

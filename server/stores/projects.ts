@@ -1,4 +1,4 @@
-import { checkRig, type Rig } from '../../core/rig';
+import { checkRig, readRig, type Rig } from '../../core/rig';
 import { Failure } from '../../core/units';
 import type { ProjectCard, ProjectView } from '../../core/wire';
 import { freeBlobs, storeBlob, streamOf, type Db, type Tx } from '../data';
@@ -64,7 +64,7 @@ export async function latestRig(db: Db | Tx, projectId: string): Promise<{ revis
     .limit(1)
     .executeTakeFirst();
   if (!row) throw missing();
-  return { revision: row.revision, rig: checkRig(row.rig) };
+  return { revision: row.revision, rig: readRig(row.rig) };
 }
 
 /**

@@ -261,7 +261,7 @@ async function takePicture({ db, pool, levels }: Shop, { projectId }: Jobs['pict
   const stems = done && { suns: done.plan.suns, maps: await Promise.all(done.maps.map((m) => readBlob(db, m.hash))) };
   const png = await pool.trace('picture', surfaces, {
     key: project.prepared_hash,
-    lighting: resolveCue(rig.cues[0]!),
+    lighting: resolveCue(rig, rig.cues[0]!),
     vantage: rig.vantage,
     stems,
   });

@@ -26,6 +26,8 @@ export function useCommandKeys(commands: () => Command[], peek: { current(): str
     '*',
     (event) => {
       if (event.repeat && /^[1-9]$/.test(event.key)) return;
+      // Space presses the button that has the focus.
+      if (event.key === ' ' && (event.target as HTMLElement).closest('button, a, label')) return;
       const command = commands().find((c) => c.keys && matches(c.keys, event));
       if (!command) return;
       event.preventDefault();
@@ -50,7 +52,7 @@ export function useCommandKeys(commands: () => Command[], peek: { current(): str
 function matches(keys: string, event: KeyboardEvent): boolean {
   const parts = keys.split('+');
   const key = parts.at(-1)!;
-  const named: Record<string, string> = { period: '.', comma: ',', slash: '/' };
+  const named: Record<string, string> = { period: '.', comma: ',', slash: '/', space: ' ' };
   const mod = event.ctrlKey || event.metaKey;
   if (mod !== parts.includes('mod') || event.altKey) return false;
   if (keys === 'shift+slash') return event.key === '?';

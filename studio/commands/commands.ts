@@ -32,6 +32,12 @@ export function studioCommands(store: StudioStore, bakes: BakeControl, overlays:
     })),
     { id: 'next', name: 'Go to the next cue', keys: 'period', run: step(1) },
     { id: 'previous', name: 'Go to the cue before', keys: 'comma', run: step(-1) },
+    {
+      id: 'play',
+      name: store.getState().playing ? 'Stop the day' : 'Run the day',
+      keys: 'space',
+      run: () => store.getState().play(!store.getState().playing),
+    },
     { id: 'undo', name: past.length > 0 ? `Undo: ${past.at(-1)!.label}` : 'Undo', keys: 'mod+z', run: undo },
     { id: 'redo', name: future.length > 0 ? `Redo: ${future[0]!.label}` : 'Redo', keys: 'mod+shift+z', run: redo },
     { id: 'day', name: 'Open the Day room', keys: 'f', run: () => enter('day') },

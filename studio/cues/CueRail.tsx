@@ -1,6 +1,6 @@
 'use client';
 
-import { clock } from '../desk/quantity';
+import { clockText } from '../desk/quantity';
 import { useStudio, useStudioStore } from '../state/context';
 import { usePictures } from '../viewport/picturesStore';
 import styles from './cues.module.css';
@@ -9,6 +9,8 @@ import styles from './cues.module.css';
 export function CueRail() {
   const cues = useStudio((s) => s.rig.cues);
   const cueId = useStudio((s) => s.cueId);
+  const between = useStudio((s) => s.hour !== null);
+  const twelve = useStudio((s) => s.rig.day.clock === 12);
   const urls = usePictures((s) => s.urls);
   const store = useStudioStore();
   return (
@@ -18,7 +20,7 @@ export function CueRail() {
           key={cue.id}
           type="button"
           className={styles.card}
-          aria-pressed={cue.id === cueId}
+          aria-pressed={!between && cue.id === cueId}
           aria-label={`Go to ${cue.name}`}
           onClick={() => store.getState().go(cue.id)}
         >
@@ -29,7 +31,7 @@ export function CueRail() {
             <span className={styles.waiting} />
           )}
           {i < 9 && <kbd>{i + 1}</kbd>}
-          <time>{clock(cue.hour)}</time>
+          <time>{cue.kind === 'timed' ? clockText(cue.hour, twelve) : cue.kind}</time>
           <span className={styles.name}>{cue.name}</span>
         </button>
       ))}

@@ -2,12 +2,11 @@
 
 import { useState } from 'react';
 import type { Cue } from '../../core/rig';
-import { clock } from '../desk/quantity';
 import { useStudioStore } from '../state/context';
 import styles from './day.module.css';
 
 /** The name of the cue over its desk: a click edits it. */
-export function CueName({ cue, onRename }: { cue: Cue; onRename(name: string): void }) {
+export function CueName({ cue, clock, onRename }: { cue: Cue; clock: string; onRename(name: string): void }) {
   const [text, setText] = useState<string | null>(null);
   const [wrong, setWrong] = useState<string | null>(null);
   const store = useStudioStore();
@@ -37,7 +36,7 @@ export function CueName({ cue, onRename }: { cue: Cue; onRename(name: string): v
           setWrong(null);
         }}
       />
-      <span>{clock(cue.hour)}</span>
+      <span>{clock}</span>
       {wrong && <p role="alert">{wrong}</p>}
     </header>
   );

@@ -1,34 +1,29 @@
 'use client';
 
-import { scaleLinear } from 'd3';
+import { line, scaleLinear } from 'd3';
 import { useEffect, useRef, useState, type PointerEvent as ReactPointerEvent } from 'react';
-import { displayColor } from '../../core/grade';
-import { resolveCue, type Cue } from '../../core/rig';
-import { mixRgb } from '../../core/units';
-import { clock } from '../desk/quantity';
+import type { Cue } from '../../core/rig';
+import { clockText } from '../desk/quantity';
 import { useStudio, useStudioStore } from '../state/context';
+import type { PaintedDay } from './dayline.worker';
+import { usePaintedDay } from './usePaintedDay';
 import styles from './dayline.module.css';
 
-const HOURS = Array.from({ length: 25 }, (_, h) => h);
+const HEIGHT = 96;
 /** A pin follows the pointer in steps of five minutes. */
 const STEP_H = 1 / 12;
 
-/** The sky of a cue from horizon to zenith, as it shows at the cue's own exposure. */
-function skyGradient(cue: Cue): string {
-  const { sky, exposureEv100 } = resolveCue(cue);
-  const stops = [0, 0.35, 1].map((t) => {
-    const [r, g, b] = displayColor(mixRgb(sky.zenith, sky.horizon, t), exposureEv100);
-    return `rgb(${[r, g, b].map((v) => Math.round(v * 255)).join()}) ${Math.round(t * 100)}%`;
-  });
-  return `linear-gradient(${stops.join()})`;
-}
-
-/** The strip of 24 hours across the top: the cues are pins on it, in the colours of their own skies. */
+/** The day across the top of every room: its sky, the heights of sun and moon, the cues' pins and the playhead. */
 export function Dayline() {
   const cues = useStudio((s) => s.rig.cues);
   const cueId = useStudio((s) => s.cueId);
+  const hour = useStudio((s) => s.hour);
+  const twelve = useStudio((s) => s.rig.day.clock === 12);
+  const store = useStudioStore();
   const strip = useRef<HTMLDivElement>(null);
+  const scrubbing = useRef(false);
   const [width, setWidth] = useState(1280);
+  const painted = usePaintedDay();
 
   useEffect(() => {
     const observer = new ResizeObserver(([entry]) => setWidth(entry!.contentRect.width));
@@ -37,49 +32,130 @@ export function Dayline() {
   }, []);
 
   const x = scaleLinear([0, 24], [0, width]);
+  const scrub = (event: ReactPointerEvent<HTMLElement>) => {
+    if (!scrubbing.current) return;
+    const at = x.invert(event.clientX - event.currentTarget.getBoundingClientRect().left);
+    store.getState().scrub(Math.min(23.999, Math.max(0, at)));
+  };
+  const timed = staggered(cues, x);
+  const shown = hour ?? cues.find((c) => c.id === cueId)!.hour;
+
   return (
-    <div ref={strip} className={styles.dayline} aria-label="Dayline" role="group">
-      <svg width={width} height={96} aria-hidden>
-        {HOURS.map((h) => (
+    <div
+      ref={strip}
+      className={styles.dayline}
+      role="slider"
+      tabIndex={0}
+      aria-label="Hour of the day"
+      aria-valuemin={0}
+      aria-valuemax={24}
+      aria-valuenow={Number(shown.toFixed(2))}
+      aria-valuetext={clockText(shown, twelve)}
+      data-testid="dayline"
+      data-painted={painted !== null}
+      onPointerDown={(event) => {
+        event.currentTarget.setPointerCapture(event.pointerId);
+        scrubbing.current = true;
+        scrub(event);
+      }}
+      onPointerMove={scrub}
+      onPointerUp={() => (scrubbing.current = false)}
+      onPointerCancel={() => (scrubbing.current = false)}
+      onKeyDown={(event) => {
+        if (event.key !== 'ArrowLeft' && event.key !== 'ArrowRight') return;
+        event.preventDefault();
+        event.stopPropagation();
+        store.getState().scrub(shown + (event.key === 'ArrowRight' ? 1 : -1) * (event.shiftKey ? 1 : STEP_H));
+      }}
+    >
+      {painted && <SkyStrip painted={painted} />}
+      <svg className={styles.chart} width={width} height={HEIGHT} aria-hidden>
+        {painted && <Heights painted={painted} width={width} />}
+        {[3, 6, 9, 12, 15, 18, 21].map((h) => (
           <g key={h} transform={`translate(${x(h)} 0)`}>
-            <line y1={h % 3 === 0 ? 62 : 70} y2={76} className={styles.tick} />
-            {h % 3 === 0 && h > 0 && h < 24 && (
-              <text y={90} className={styles.hour}>
-                {String(h).padStart(2, '0')}
-              </text>
-            )}
+            <line y1={HEIGHT - 20} y2={HEIGHT - 16} className={styles.tick} />
+            <text y={HEIGHT - 5} className={styles.hour}>
+              {twelve ? clockText(h, true).replace(':00', '') : String(h).padStart(2, '0')}
+            </text>
           </g>
         ))}
-        <line x2={width} y1={76} y2={76} className={styles.tick} />
       </svg>
-      {cues.map((cue, i) => (
+      {timed.map(({ cue, number, low }) => (
         <Pin
           key={cue.id}
           cue={cue}
-          number={i + 1}
-          selected={cue.id === cueId}
+          number={number}
+          low={low}
+          selected={hour === null && cue.id === cueId}
           left={x(cue.hour)}
           width={width}
+          twelve={twelve}
           hourAt={(px) => x.invert(px)}
           strip={strip}
         />
       ))}
+      <div className={styles.playhead} style={{ left: x(shown) }} data-free={hour !== null} data-flip={x(shown) > width - 70}>
+        <span>{clockText(shown, twelve)}</span>
+      </div>
     </div>
+  );
+}
+
+/** Flags closer together than this, in pixels, stand one under the other. */
+const FLAG_PX = 130;
+
+/** The timed cues with the numbers of their keys, every second of a crowd a row lower. */
+function staggered(cues: Cue[], x: (hour: number) => number): { cue: Cue; number: number; low: boolean }[] {
+  const timed = cues.map((cue, i) => ({ cue, number: i + 1, low: false })).filter(({ cue }) => cue.kind === 'timed');
+  const inOrder = [...timed].sort((a, b) => a.cue.hour - b.cue.hour);
+  inOrder.forEach((pin, i) => {
+    const before = inOrder[i - 1];
+    pin.low = before !== undefined && !before.low && x(pin.cue.hour) - x(before.cue.hour) < FLAG_PX;
+  });
+  return timed;
+}
+
+/** The painted sky, stretched over the strip. */
+function SkyStrip({ painted }: { painted: PaintedDay }) {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  useEffect(() => {
+    const context = canvas.current!.getContext('2d')!;
+    context.putImageData(new ImageData(painted.rgba, painted.width, painted.height), 0, 0);
+  }, [painted]);
+  return <canvas ref={canvas} className={styles.sky} width={painted.width} height={painted.height} aria-hidden />;
+}
+
+/** Heights of the sun (solid) and the moon (dashed) over the day; the line across is the horizon. */
+function Heights({ painted, width }: { painted: PaintedDay; width: number }) {
+  const y = scaleLinear([-90, 90], [HEIGHT - 22, 30]);
+  const path = (elevations: Float32Array) =>
+    line<number>()
+      .x((_, i) => ((i + 0.5) / elevations.length) * width)
+      .y((e) => y(e))(Array.from(elevations)) ?? undefined;
+  return (
+    <>
+      <line x2={width} y1={y(0)} y2={y(0)} className={styles.horizon} />
+      {painted.elevations.map((elevations, i) => (
+        <path key={i} d={path(elevations)} className={i === 0 ? styles.sun : i === 1 ? styles.moon : styles.other} />
+      ))}
+    </>
   );
 }
 
 interface PinProps {
   cue: Cue;
   number: number;
+  low: boolean;
   selected: boolean;
   left: number;
   width: number;
+  twelve: boolean;
   hourAt(px: number): number;
   strip: React.RefObject<HTMLDivElement | null>;
 }
 
 /** A cue on the dayline: a click goes to it, dragging moves its hour. */
-function Pin({ cue, number, selected, left, width, hourAt, strip }: PinProps) {
+function Pin({ cue, number, low, selected, left, width, twelve, hourAt, strip }: PinProps) {
   const store = useStudioStore();
   /** Where the pointer took hold, how far from the pin that is, and whether it has moved since. */
   const drag = useRef<{ from: number; off: number; moved: boolean } | null>(null);
@@ -90,12 +166,13 @@ function Pin({ cue, number, selected, left, width, hourAt, strip }: PinProps) {
     store
       .getState()
       .edit(
-        `Moved ${cue.name} to ${clock(snapped)}`,
+        `Moved ${cue.name} to ${clockText(snapped, twelve)}`,
         (rig) => void (rig.cues.find((c) => c.id === cue.id)!.hour = snapped),
         `${cue.id} hour`,
       );
   };
   const move = (event: ReactPointerEvent) => {
+    event.stopPropagation();
     if (!drag.current) return;
     if (Math.abs(event.clientX - drag.current.from) > 3) drag.current.moved = true;
     if (drag.current.moved) moveTo(hourAt(event.clientX - drag.current.off - strip.current!.getBoundingClientRect().left));
@@ -106,16 +183,19 @@ function Pin({ cue, number, selected, left, width, hourAt, strip }: PinProps) {
       type="button"
       className={styles.pin}
       data-selected={selected}
-      data-flip={left > width - 170}
+      data-flip={left > width - 150}
+      data-low={low}
       style={{ left }}
-      aria-label={`${cue.name}, ${clock(cue.hour)}. Arrow keys move it.`}
+      aria-label={`${cue.name}, ${clockText(cue.hour, twelve)}. Arrow keys move it.`}
       aria-pressed={selected}
       onPointerDown={(event) => {
+        event.stopPropagation();
         event.currentTarget.setPointerCapture(event.pointerId);
         drag.current = { from: event.clientX, off: event.clientX - event.currentTarget.getBoundingClientRect().left, moved: false };
       }}
       onPointerMove={move}
-      onPointerUp={() => {
+      onPointerUp={(event) => {
+        event.stopPropagation();
         if (drag.current && !drag.current.moved) store.getState().go(cue.id);
         drag.current = null;
       }}
@@ -130,8 +210,7 @@ function Pin({ cue, number, selected, left, width, hourAt, strip }: PinProps) {
       }}
     >
       <span className={styles.flag}>
-        <i style={{ background: skyGradient(cue) }} />
-        <b>{number}</b> {cue.name} <small>{clock(cue.hour)}</small>
+        <b>{number}</b> {cue.name}
       </span>
     </button>
   );

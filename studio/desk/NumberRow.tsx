@@ -10,8 +10,10 @@ interface Props {
   label: string;
   value: number;
   quantity: Quantity;
-  /** The value that a double click on the label goes back to. */
+  /** The value that a double click on the label goes back to; the row is marked while it differs. */
   preset: number;
+  /** Marks the row and is called by the double click instead, where going back is more than a value. */
+  held?: { is: boolean; release(): void };
   hint?: string;
   onChange(value: number): void;
 }
@@ -20,11 +22,11 @@ interface Props {
 const SCRUB_PX = 600;
 
 /** One number of the desk: its label (drag to scrub, double-click to reset), a slider, and a field that takes expressions. */
-export function NumberRow({ label, value, quantity, preset, hint, onChange }: Props) {
+export function NumberRow({ label, value, quantity, preset, held, hint, onChange }: Props) {
   const [text, setText] = useState<string | null>(null);
   const [wrong, setWrong] = useState(false);
   const scrub = useRef<{ x: number; scale: number } | null>(null);
-  const differs = Math.abs(quantity.snap(value) - quantity.snap(preset)) > 1e-9;
+  const differs = held ? held.is : Math.abs(quantity.snap(value) - quantity.snap(preset)) > 1e-9;
 
   const offer = (next: number) => onChange(within(next, quantity));
   const step = (direction: number, fine: boolean) => {
@@ -63,7 +65,7 @@ export function NumberRow({ label, value, quantity, preset, hint, onChange }: Pr
           onPointerDown={beginScrub}
           onPointerMove={moveScrub}
           onPointerUp={() => (scrub.current = null)}
-          onDoubleClick={() => onChange(preset)}
+          onDoubleClick={() => (held ? held.is && held.release() : onChange(preset))}
         >
           {label}
         </label>

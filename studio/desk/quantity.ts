@@ -101,6 +101,14 @@ export function clock(hour: number): string {
   return `${String(Math.floor(minutes / 60)).padStart(2, '0')}:${String(minutes % 60).padStart(2, '0')}`;
 }
 
+/** An hour by a 24-hour clock ("17:50") or a 12-hour one ("5:50 pm", "12:00 am" at midnight, "12:00 pm" at noon). */
+export function clockText(hour: number, twelve: boolean): string {
+  const text = clock(hour);
+  if (!twelve) return text;
+  const h = Number(text.slice(0, 2));
+  return `${h % 12 || 12}${text.slice(2)} ${h < 12 ? 'am' : 'pm'}`;
+}
+
 /** A value brought into the quantity's range: round where it has a period, to the nearer end where it has none. */
 export function within(value: number, { min, max, period }: Quantity): number {
   return period ? ((value % period) + period) % period : Math.min(max, Math.max(min, value));

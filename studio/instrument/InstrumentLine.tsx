@@ -6,14 +6,14 @@ import { timeLeft } from '../bake/BakeProgress';
 import type { BakeControl } from '../bake/useBakeControl';
 import { grouped, readable } from '../desk/quantity';
 import { useStudio, useStudioStore } from '../state/context';
-import { currentCue } from '../state/studioStore';
+import { targetOf } from '../state/studioStore';
 import { useMeter } from '../viewport/meterStore';
 import styles from './instrument.module.css';
 
 /** What the point under the cursor reads, where the sun stands, and how the baked light stands to the rig. */
 export function InstrumentLine({ control }: { control: BakeControl }) {
   const { reading, walking } = useMeter();
-  const { sun } = useStudio(currentCue);
+  const sun = useStudio((s) => targetOf(s).suns[0]);
   return (
     <footer className={styles.line} aria-label="Instruments">
       <span className={styles.spot}>
@@ -30,10 +30,8 @@ export function InstrumentLine({ control }: { control: BakeControl }) {
         <Value text={typeof reading?.distanceM !== 'number' ? '–' : grouped(reading.distanceM, reading.distanceM < 20 ? 1 : 0)} unit="m" />
       </span>
       <span>
-        <i className={styles.sun} /> sun{' '}
-        <b>
-          {sun.azimuthDeg.toFixed(1)}° / {sun.elevationDeg.toFixed(1).replace('-', '−')}°
-        </b>
+        <i className={styles.sun} data-kind={sun?.kind} /> {sun?.kind ?? 'no sun'}{' '}
+        <b>{sun ? `${sun.azimuthDeg.toFixed(1)}° / ${sun.elevationDeg.toFixed(1)}°` : ''}</b>
       </span>
       {walking && <span>on foot</span>}
       <Standing control={control} />

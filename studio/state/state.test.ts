@@ -13,7 +13,7 @@ function still(rig?: Rig) {
   return { time, store: createStudioStore(view(rig), () => time.now) };
 }
 
-const setSun = (elevationDeg: number) => (rig: Rig) => void (rig.cues[0]!.sun.elevationDeg = elevationDeg);
+const setSun = (elevationDeg: number) => (rig: Rig) => void (rig.cues[0]!.holds.sun = { elevationDeg });
 
 describe('history', () => {
   it('takes back and brings forward, by name', () => {
@@ -26,7 +26,7 @@ describe('history', () => {
     store.getState().undo();
     expect(store.getState().rig).toEqual(defaultRig());
     store.getState().redo();
-    expect(store.getState().rig.cues[0]!.sun.elevationDeg).toBe(20);
+    expect(store.getState().rig.cues[0]!.holds.sun?.elevationDeg).toBe(20);
   });
 
   it('makes one step of a value that is scrubbed, and a new one after a pause', () => {
@@ -40,7 +40,7 @@ describe('history', () => {
     store.getState().edit('Elevation 40', setSun(40), 'elevation');
     expect(store.getState().past).toHaveLength(2);
     store.getState().undo();
-    expect(store.getState().rig.cues[0]!.sun.elevationDeg).toBe(30);
+    expect(store.getState().rig.cues[0]!.holds.sun?.elevationDeg).toBe(30);
     store.getState().undo();
     expect(store.getState().rig).toEqual(defaultRig());
   });
@@ -56,15 +56,30 @@ describe('history', () => {
 describe('going to a cue', () => {
   it('fades over the fade time, from the light as it stands', () => {
     const { store, time } = still();
-    const lux = () => lightingNow(store.getState(), time.now).suns.map((s) => [s.cueId, Math.round(luminance(s.illuminance))]);
+    const lux = () =>
+      Object.fromEntries(
+        lightingNow(store.getState(), time.now).suns.flatMap((s) => (s.stems[0] ? [[s.stems[0].cueId, luminance(s.illuminance)]] : [])),
+      );
+    const { noon } = lux();
     store.getState().go('late');
-    expect(lux()).toEqual([['noon', 98_000]]);
+    expect(lux()).toEqual({ noon });
     time.now = 500;
-    expect(Object.fromEntries(lux())).toEqual({ noon: 49_000, late: 23_000 });
+    const half = lux();
+    expect(half.noon).toBeCloseTo(noon! / 2, 3);
     expect(isFading(store.getState(), time.now)).toBe(true);
     time.now = 1001;
-    expect(lux()).toEqual([['late', 46_000]]);
+    expect(Object.keys(lux())).toEqual(['late']);
+    expect(lux().late).toBeCloseTo(half.late! * 2, 3);
     expect(isFading(store.getState(), time.now)).toBe(false);
+  });
+
+  it('stands the day at an hour off any cue, and comes back to a cue by going', () => {
+    const { store } = still();
+    store.getState().scrub(25);
+    expect(store.getState().hour).toBe(1);
+    store.getState().play(true);
+    store.getState().go('noon', 0);
+    expect(store.getState()).toMatchObject({ hour: null, playing: false, cueId: 'noon' });
   });
 
   it('cuts where it is asked to', () => {
@@ -128,7 +143,7 @@ describe('autosave', () => {
     expect(store.getState().saving.kind).toBe('unsaved');
     await server.pass();
     expect(store.getState().saving.kind).toBe('saved');
-    expect(server.rig.cues[0]!.sun.elevationDeg).toBe(33);
+    expect(server.rig.cues[0]!.holds.sun?.elevationDeg).toBe(33);
     expect(server.drawer.size).toBe(0);
   });
 
@@ -142,7 +157,7 @@ describe('autosave', () => {
     server.down = false;
     await server.pass();
     expect(store.getState().saving.kind).toBe('saved');
-    expect(server.rig.cues[0]!.sun.elevationDeg).toBe(33);
+    expect(server.rig.cues[0]!.holds.sun?.elevationDeg).toBe(33);
   });
 
   it('brings back after a crash what was not stored', async () => {
@@ -154,9 +169,9 @@ describe('autosave', () => {
     before.stop();
     server.down = false;
     const after = openTab(server);
-    expect(after.store.getState().rig.cues[0]!.sun.elevationDeg).toBe(33);
+    expect(after.store.getState().rig.cues[0]!.holds.sun?.elevationDeg).toBe(33);
     await server.pass();
-    expect(server.rig.cues[0]!.sun.elevationDeg).toBe(33);
+    expect(server.rig.cues[0]!.holds.sun?.elevationDeg).toBe(33);
   });
 
   it('merges what two tabs change in different places', async () => {
@@ -167,9 +182,9 @@ describe('autosave', () => {
     one.store.getState().edit('Elevation', setSun(33));
     await server.pass();
     expect(one.store.getState().saving.kind).toBe('saved');
-    expect(server.rig.cues.map((c) => [c.sun.elevationDeg, c.hour])).toEqual([
+    expect(server.rig.cues.map((c) => [c.holds.sun?.elevationDeg ?? 0, c.hour])).toEqual([
       [33, 12.5],
-      [14, 19],
+      [0, 19],
     ]);
   });
 
@@ -183,25 +198,25 @@ describe('autosave', () => {
       stored.push(rig);
       return done;
     };
-    server.rig = { ...server.rig, cues: server.rig.cues.map((c, i) => (i === 0 ? { ...c, sun: { ...c.sun, elevationDeg: 5 } } : c)) };
+    server.rig = { ...server.rig, cues: server.rig.cues.map((c, i) => (i === 0 ? { ...c, holds: { sun: { elevationDeg: 5 } } } : c)) };
     server.revision = 2;
     store.getState().edit('Elevation', setSun(33));
     await server.pass();
-    expect(store.getState().saving).toMatchObject({ kind: 'clash', places: ['cues.noon.sun.elevationDeg'] });
+    expect(store.getState().saving).toMatchObject({ kind: 'clash', places: ['cues.noon.holds.sun.elevationDeg'] });
     await autosave.settle('theirs');
     await server.pass();
-    expect(stored.map((r) => r.cues[0]!.sun.elevationDeg)).toEqual([33, 5]);
+    expect(stored.map((r) => r.cues[0]!.holds.sun?.elevationDeg)).toEqual([33, 5]);
     expect(store.getState().saving.kind).toBe('saved');
-    expect(store.getState().rig.cues[0]!.sun.elevationDeg).toBe(5);
+    expect(store.getState().rig.cues[0]!.holds.sun?.elevationDeg).toBe(5);
   });
 
   it('takes over what another tab saved, when nothing of its own is open', async () => {
     const server = new FakeServer();
     const { store, autosave } = openTab(server);
-    server.rig = { ...server.rig, cues: server.rig.cues.map((c) => ({ ...c, exposureEv100: 9 })) };
+    server.rig = { ...server.rig, cues: server.rig.cues.map((c) => ({ ...c, fadeS: 9 })) };
     server.revision = 2;
     await autosave.refresh();
-    expect(store.getState().rig.cues[0]!.exposureEv100).toBe(9);
+    expect(store.getState().rig.cues[0]!.fadeS).toBe(9);
     expect(store.getState().saving.kind).toBe('saved');
   });
 });

@@ -1,6 +1,6 @@
 import { applyPatches, enablePatches, produceWithPatches, type Draft, type Patch } from 'immer';
 import { createStore, type StoreApi } from 'zustand/vanilla';
-import { checkRig, cueById, fadeLighting, resolveCue, type Cue, type Lighting, type Rig } from '../../core/rig';
+import { checkRig, cueById, fadeLighting, resolveCue, resolveHour, type Cue, type Lighting, type Rig } from '../../core/rig';
 import type { ProjectView } from '../../core/wire';
 
 enablePatches();
@@ -45,6 +45,9 @@ export interface StudioState {
   saving: Saving;
   /** The cue that is shown and edited. */
   cueId: string;
+  /** The hour that the day stands at while it is scrubbed or run; null while the cue itself is shown. */
+  hour: number | null;
+  playing: boolean;
   fade: Fade | null;
   room: Room;
   /**
@@ -60,14 +63,28 @@ export interface StudioState {
   adopt(rig: Rig): void;
   /** Switches to a cue, fading over its fade time or over `seconds`. */
   go(cueId: string, seconds?: number): void;
+  /** Stands the day at an hour, off any cue. */
+  scrub(hour: number): void;
+  /** Runs the day from where it stands, or stops it. */
+  play(on: boolean): void;
   enter(room: Room): void;
 }
 
 export type StudioStore = StoreApi<StudioState>;
 
+let last: { rig: Rig; cueId: string; hour: number | null; lighting: Lighting } | null = null;
+
+/** The light that is gone to, worked out once for as long as nothing about it changes. */
+export function targetOf({ rig, cueId, hour }: StudioState): Lighting {
+  if (last?.rig === rig && last.cueId === cueId && last.hour === hour) return last.lighting;
+  const lighting = hour === null ? resolveCue(rig, cueById(rig, cueId)) : resolveHour(rig, hour);
+  last = { rig, cueId, hour, lighting };
+  return lighting;
+}
+
 /** The light shown at a moment: the cue's own, or what a fade has come to. */
 export function lightingNow(state: StudioState, now: number): Lighting {
-  const target = resolveCue(cueById(state.rig, state.cueId));
+  const target = targetOf(state);
   const { fade } = state;
   if (!fade) return target;
   const t = (now - fade.startedAt) / 1000 / fade.seconds;
@@ -104,6 +121,8 @@ export function createStudioStore({ id, name, rig, level }: ProjectView, clock =
       future: [],
       saving: { kind: 'saved', at: null },
       cueId: rig.cues[0]!.id,
+      hour: null,
+      playing: false,
       fade: null,
       room: 'day',
 
@@ -131,7 +150,15 @@ export function createStudioStore({ id, name, rig, level }: ProjectView, clock =
         const cue = cueById(state.rig, cueId);
         const fadeS = prefersCuts() ? 0 : (seconds ?? cue.fadeS);
         const from = lightingNow(state, clock());
-        set({ cueId, fade: fadeS > 0 && cueId !== state.cueId ? { from, startedAt: clock(), seconds: fadeS } : null });
+        const stays = cueId === state.cueId && state.hour === null;
+        set({ cueId, hour: null, playing: false, fade: fadeS > 0 && !stays ? { from, startedAt: clock(), seconds: fadeS } : null });
+      },
+      scrub(hour) {
+        set({ hour: ((hour % 24) + 24) % 24, fade: null });
+      },
+      play(on) {
+        const { hour } = get();
+        set({ playing: on, hour: on ? (hour ?? currentCue(get()).hour) : hour });
       },
       enter(room) {
         set({ room });

@@ -1,4 +1,4 @@
-import { cueById, resolveCue, type Cue, type Vantage } from '../../core/rig';
+import { cueById, incidentEv, resolveCue, type Cue, type Rig, type Vantage } from '../../core/rig';
 import { isFading, lightingNow, type StudioStore } from '../state/studioStore';
 import type { Stage } from './stage';
 import { useMeter } from './meterStore';
@@ -21,6 +21,7 @@ export class Director {
   private movedAt = -Infinity;
   private readonly pictured = new Map<string, string>();
   private epoch = 0;
+  private ranAt = -Infinity;
   private cursor: { x: number; y: number } | null = null;
   private readonly unsubscribe: () => void;
   private stopped = false;
@@ -32,7 +33,14 @@ export class Director {
     private readonly settled: (yes: boolean) => void,
   ) {
     this.unsubscribe = store.subscribe((state, before) => {
-      if (state.rig !== before.rig || state.cueId !== before.cueId || state.fade !== before.fade) this.ask();
+      if (
+        state.rig !== before.rig ||
+        state.cueId !== before.cueId ||
+        state.fade !== before.fade ||
+        state.hour !== before.hour ||
+        state.playing !== before.playing
+      )
+        this.ask();
     });
   }
 
@@ -63,17 +71,27 @@ export class Director {
     this.frame = 0;
     if (this.stopped || !this.stage.hasLevel) return;
     const now = performance.now();
+    this.runDay(now);
     const state = this.store.getState();
-    const fading = isFading(state, now);
+    const fading = isFading(state, now) || state.playing;
     const moving = fading || now - this.movedAt < SETTLE_MS;
-    this.stage.draw(lightingNow(state, now), moving);
-    useMeter.setState({ walking: this.stage.controls.walking });
+    const lighting = lightingNow(state, now);
+    const ev100 = this.stage.draw(lighting, moving);
+    useMeter.setState({ walking: this.stage.controls.walking, ev100, incidentEv: incidentEv(lighting) });
     if (!fading) this.read();
     if (fading) return this.ask();
-    if (state.fade) this.store.setState({ fade: null });
+    if (state.fade && !isFading(state, now)) this.store.setState({ fade: null });
     clearTimeout(this.settle);
     if (moving) this.settle = setTimeout(() => this.ask(), SETTLE_MS);
     else this.rest = setTimeout(() => this.takePicture(), REST_MS);
+  }
+
+  /** Moves the hour on while the day runs. */
+  private runDay(now: number): void {
+    const { playing, hour, rig, scrub } = this.store.getState();
+    const seconds = Math.min(0.5, (now - this.ranAt) / 1000);
+    this.ranAt = now;
+    if (playing && hour !== null) scrub(hour + (seconds * 24) / (rig.day.lengthMin * 60));
   }
 
   private read(): void {
@@ -87,19 +105,18 @@ export class Director {
   private takePicture(): void {
     const { rig } = this.store.getState();
     const vantage = rig.vantage ?? this.stage.wholeView();
-    const cue = rig.cues.find((c) => this.pictured.get(c.id) !== this.keyOf(c, vantage));
+    const cue = rig.cues.find((c) => this.pictured.get(c.id) !== this.keyOf(rig, c, vantage));
     if (!cue) return this.settled(true);
-    this.pictured.set(cue.id, this.keyOf(cue, vantage));
-    const pixels = this.stage.picture(resolveCue(cueById(rig, cue.id)), vantage, PICTURE.width, PICTURE.height);
+    this.pictured.set(cue.id, this.keyOf(rig, cue, vantage));
+    const pixels = this.stage.picture(resolveCue(rig, cueById(rig, cue.id)), vantage, PICTURE.width, PICTURE.height);
     const canvas = new OffscreenCanvas(PICTURE.width, PICTURE.height);
     canvas.getContext('2d')!.putImageData(new ImageData(pixels, PICTURE.width, PICTURE.height), 0, 0);
     void canvas.convertToBlob({ type: 'image/png' }).then((blob) => usePictures.getState().put(cue.id, URL.createObjectURL(blob)));
     this.rest = setTimeout(() => this.takePicture(), 0);
   }
 
-  private keyOf(cue: Cue, vantage: Vantage): string {
-    const { sun, sky, exposureEv100 } = cue;
-    return JSON.stringify([this.epoch, vantage, sun, sky, exposureEv100]);
+  private keyOf({ place, day, airId, airs, exposure }: Rig, { holds, hour }: Cue, vantage: Vantage): string {
+    return JSON.stringify([this.epoch, vantage, place, day, airId, airs, exposure, holds, hour]);
   }
 
   stop(): void {

@@ -1,9 +1,33 @@
-import { BackSide, Mesh, ShaderMaterial, SphereGeometry, Vector3, type Camera } from 'three';
-import type { Lighting } from '../../core/rig';
+import {
+  AdditiveBlending,
+  BackSide,
+  BufferAttribute,
+  BufferGeometry,
+  ClampToEdgeWrapping,
+  DataTexture,
+  DataUtils,
+  Group,
+  HalfFloatType,
+  LinearFilter,
+  Matrix4,
+  Mesh,
+  Points,
+  RepeatWrapping,
+  RGBAFormat,
+  ShaderMaterial,
+  SphereGeometry,
+  Vector3,
+  type PerspectiveCamera,
+} from 'three';
+import type { Lighting, SunLight } from '../../core/rig';
+import { angularRadiance, makeStars, type Sky } from '../../core/sky';
 import { DEG, discSolidAngle } from '../../core/units';
 
-/** Discs that are drawn at once; more never shine (a fade dissolves two lightings). */
-const SUNS = 2;
+/** Discs that are drawn at once: suns and moons, and those of a fade. */
+const DISCS = 4;
+/** The painted sky: azimuth along, elevation up, rows closer together towards the horizon and none across it. */
+const WIDTH = 160;
+const HALF = 56;
 
 const VERTEX = /* glsl */ `
 varying vec3 toSky;
@@ -15,73 +39,181 @@ void main() {
 
 const FRAGMENT = /* glsl */ `
 varying vec3 toSky;
-uniform vec3 zenith;
-uniform vec3 horizon;
-uniform vec3 ground;
-uniform vec3 sunDirection[${SUNS}];
-uniform vec3 sunRadiance[${SUNS}];
-uniform float sunCosine[${SUNS}];
+uniform sampler2D sky;
+uniform float unit;
+uniform vec3 discDirection[${DISCS}];
+uniform vec3 discRadiance[${DISCS}];
+uniform float discRadius[${DISCS}];
+uniform vec3 discSun[${DISCS}];
+const float PI = 3.14159265359;
+const float HALF = ${HALF.toFixed(1)};
 void main() {
   vec3 d = normalize(toSky);
-  vec3 radiance = d.y >= 0.0 ? mix(horizon, zenith, d.y) : ground;
-  for (int i = 0; i < ${SUNS}; i++) {
-    float soft = max(fwidth(dot(d, sunDirection[i])), 1e-7);
-    float inside = smoothstep(sunCosine[i] - soft, sunCosine[i] + soft, dot(d, sunDirection[i]));
-    if (d.y > 0.0) radiance += sunRadiance[i] * inside;
+  float row = sqrt(abs(asin(clamp(d.y, -1.0, 1.0))) / (0.5 * PI)) * (HALF - 1.0) + 0.5;
+  float v = (d.y >= 0.0 ? HALF + row : HALF - row) / (2.0 * HALF);
+  vec3 radiance = textureLod(sky, vec2(atan(d.x, -d.z) / (2.0 * PI), v), 0.0).rgb * unit;
+  for (int i = 0; i < ${DISCS}; i++) {
+    vec3 c = discDirection[i];
+    // Off the middle of the disc, in radii; exact for small discs.
+    vec3 off = (d - c * dot(d, c)) / sin(discRadius[i]);
+    float r = length(off);
+    float soft = fwidth(r);
+    float inside = dot(d, c) > 0.0 && d.y > -0.002 ? 1.0 - smoothstep(1.0 - soft, 1.0 + soft, r) : 0.0;
+    vec3 ball = off - c * sqrt(max(0.0, 1.0 - r * r));
+    float lit = discSun[i] == vec3(0.0) ? 1.0 : smoothstep(-0.02, 0.06, dot(ball, discSun[i]));
+    radiance += discRadiance[i] * inside * lit;
   }
   gl_FragColor = vec4(radiance, 1.0);
   #include <tonemapping_fragment>
   #include <colorspace_fragment>
 }`;
 
-/** The sky as it is seen: the painted bands and the discs of the suns, in cd/m2. */
+const STAR_VERTEX = /* glsl */ `
+attribute float lux;
+uniform float pixelSolidAngle;
+varying float radiance;
+const float SIZE = 2.2;
+void main() {
+  vec4 clip = projectionMatrix * modelViewMatrix * vec4(position, 1.0);
+  gl_Position = (modelMatrix * vec4(position, 0.0)).y > 0.0 ? clip.xyww : vec4(2.0, 2.0, 2.0, 1.0);
+  gl_PointSize = SIZE;
+  radiance = lux / (pixelSolidAngle * SIZE);
+}`;
+
+const STAR_FRAGMENT = /* glsl */ `
+varying float radiance;
+void main() {
+  vec2 off = gl_PointCoord * 2.0 - 1.0;
+  gl_FragColor = vec4(vec3(0.92, 0.96, 1.05) * radiance * max(0.0, 1.0 - dot(off, off)), 1.0);
+  #include <tonemapping_fragment>
+  #include <colorspace_fragment>
+}`;
+
+/** The sky as it is seen: its radiance, the discs of suns and moons with their phases, and stars, in cd/m2. */
 export class SkyDome {
-  readonly mesh: Mesh<SphereGeometry, ShaderMaterial>;
+  readonly group = new Group();
+  private readonly dome: Mesh<SphereGeometry, ShaderMaterial>;
+  private readonly stars: Points<BufferGeometry, ShaderMaterial>;
+  private readonly texture: DataTexture;
+  private shown: { sky: Sky; unit: number } | null = null;
 
   constructor() {
-    const vectors = () => Array.from({ length: SUNS }, () => new Vector3());
-    const material = new ShaderMaterial({
-      uniforms: {
-        zenith: { value: new Vector3() },
-        horizon: { value: new Vector3() },
-        ground: { value: new Vector3() },
-        sunDirection: { value: vectors() },
-        sunRadiance: { value: vectors() },
-        sunCosine: { value: new Array<number>(SUNS).fill(1) },
-      },
-      vertexShader: VERTEX,
-      fragmentShader: FRAGMENT,
-      side: BackSide,
-      depthWrite: false,
-    });
-    this.mesh = new Mesh(new SphereGeometry(1, 48, 24), material);
-    this.mesh.frustumCulled = false;
-    this.mesh.renderOrder = 1;
-  }
-
-  show({ sky, suns }: Lighting): void {
-    const { uniforms } = this.mesh.material;
-    for (const band of ['zenith', 'horizon', 'ground'] as const) (uniforms[band]!.value as Vector3).fromArray(sky[band]);
-    for (let i = 0; i < SUNS; i++) {
-      const sun = suns[i];
-      const radiance = (uniforms.sunRadiance!.value as Vector3[])[i]!;
-      if (!sun) {
-        radiance.set(0, 0, 0);
-        continue;
-      }
-      (uniforms.sunDirection!.value as Vector3[])[i]!.fromArray(sun.direction);
-      radiance.fromArray(sun.illuminance).divideScalar(discSolidAngle(sun.discDeg));
-      (uniforms.sunCosine!.value as number[])[i] = Math.cos((sun.discDeg / 2) * DEG);
+    const vectors = () => Array.from({ length: DISCS }, () => new Vector3());
+    this.texture = new DataTexture(new Uint16Array(WIDTH * HALF * 2 * 4), WIDTH, HALF * 2, RGBAFormat, HalfFloatType);
+    Object.assign(this.texture, { wrapS: RepeatWrapping, wrapT: ClampToEdgeWrapping, minFilter: LinearFilter, magFilter: LinearFilter });
+    this.dome = new Mesh(
+      new SphereGeometry(1, 48, 32),
+      new ShaderMaterial({
+        uniforms: {
+          sky: { value: this.texture },
+          unit: { value: 1 },
+          discDirection: { value: vectors() },
+          discRadiance: { value: vectors() },
+          discRadius: { value: new Array<number>(DISCS).fill(0.01) },
+          discSun: { value: vectors() },
+        },
+        vertexShader: VERTEX,
+        fragmentShader: FRAGMENT,
+        side: BackSide,
+        depthWrite: false,
+      }),
+    );
+    this.dome.renderOrder = 1;
+    const { directions, illuminances } = makeStars();
+    const geometry = new BufferGeometry();
+    geometry.setAttribute('position', new BufferAttribute(directions, 3));
+    geometry.setAttribute('lux', new BufferAttribute(illuminances, 1));
+    this.stars = new Points(
+      geometry,
+      new ShaderMaterial({
+        uniforms: { pixelSolidAngle: { value: 1e-6 } },
+        vertexShader: STAR_VERTEX,
+        fragmentShader: STAR_FRAGMENT,
+        depthWrite: false,
+        transparent: true,
+        blending: AdditiveBlending,
+      }),
+    );
+    this.stars.renderOrder = 2;
+    for (const part of [this.dome, this.stars]) {
+      part.frustumCulled = false;
+      this.group.add(part);
     }
   }
 
-  follow(camera: Camera): void {
-    this.mesh.position.copy(camera.position);
-    this.mesh.updateMatrixWorld();
+  /** @param unit luminance that is kept as 1, so that half floats reach from night to noon */
+  show({ sky, suns, stars }: Lighting, unit: number): void {
+    this.paint(sky, unit);
+    const { uniforms } = this.dome.material;
+    uniforms.unit!.value = unit;
+    for (let i = 0; i < DISCS; i++) this.showDisc(i, suns[i]);
+    this.stars.visible = stars.weight > 0;
+    this.stars.matrixAutoUpdate = false;
+    this.stars.matrix
+      .makeRotationY(-stars.northDeg * DEG)
+      .multiply(new Matrix4().makeRotationX((stars.latitudeDeg - 90) * DEG))
+      .multiply(new Matrix4().makeRotationY(-stars.turnDeg * DEG));
+  }
+
+  private paint(sky: Sky, unit: number): void {
+    if (this.shown?.sky === sky && this.shown.unit === unit) return;
+    this.shown = { sky, unit };
+    const radiance = angularRadiance(sky);
+    const data = this.texture.image.data as Uint16Array;
+    const out = new Float64Array(3);
+    for (let y = 0; y < HALF * 2; y++) {
+      const above = y >= HALF;
+      const t = (above ? y - HALF : HALF - 1 - y) / (HALF - 1);
+      // The rows next to the horizon look just over and just under it.
+      const elevation = (above ? 1 : -1) * Math.max(0.0004, t * t * (Math.PI / 2));
+      for (let x = 0; x < WIDTH; x++) {
+        out.fill(0);
+        radiance(((x + 0.5) / WIDTH) * 2 * Math.PI, elevation, out);
+        const at = (y * WIDTH + x) * 4;
+        for (let c = 0; c < 3; c++) data[at + c] = DataUtils.toHalfFloat(Math.min(60_000, out[c]! / unit));
+        data[at + 3] = 0x3c00;
+      }
+    }
+    this.texture.needsUpdate = true;
+  }
+
+  private showDisc(i: number, light: SunLight | undefined): void {
+    const { uniforms } = this.dome.material;
+    const radiance = (uniforms.discRadiance!.value as Vector3[])[i]!;
+    const litBy = (uniforms.discSun!.value as Vector3[])[i]!.set(0, 0, 0);
+    if (!light) {
+      radiance.set(0, 0, 0);
+      return;
+    }
+    (uniforms.discDirection!.value as Vector3[])[i]!.fromArray(light.direction);
+    (uniforms.discRadius!.value as number[])[i] = (light.discDeg / 2) * DEG;
+    radiance.fromArray(light.illuminance).divideScalar(discSolidAngle(light.discDeg) * Math.max(0.01, light.litShare));
+    if (light.litFrom) litBy.copy(litSide(light, light.litFrom));
+  }
+
+  /** @param heightPx height of the picture in pixels, for the size of a star's point */
+  follow(camera: PerspectiveCamera, heightPx: number): void {
+    this.group.position.copy(camera.position);
+    this.group.updateMatrixWorld(true);
+    const pixel = (2 * Math.tan((camera.fov / 2) * DEG)) / Math.max(1, heightPx);
+    this.stars.material.uniforms.pixelSolidAngle!.value = pixel * pixel;
   }
 
   dispose(): void {
-    this.mesh.geometry.dispose();
-    this.mesh.material.dispose();
+    this.texture.dispose();
+    for (const { geometry, material } of [this.dome, this.stars]) {
+      geometry.dispose();
+      material.dispose();
+    }
   }
+}
+
+/** Direction from which a moon is lit: in the plane of its sun, at just the angle that shows its lit share. */
+function litSide({ direction, litShare }: SunLight, litFrom: readonly [number, number, number]): Vector3 {
+  const to = new Vector3(...direction);
+  const towards = new Vector3(...litFrom);
+  const across = towards.addScaledVector(to, -towards.dot(to)).normalize();
+  // A share k is seen lit when the light comes from an angle whose cosine to the line of sight is 1 - 2 k.
+  const cosine = 1 - 2 * litShare;
+  return to.multiplyScalar(cosine).addScaledVector(across, Math.sqrt(Math.max(0, 1 - cosine * cosine)));
 }

@@ -1,6 +1,7 @@
 import {
   LightProbe,
-  NeutralToneMapping,
+  CustomToneMapping,
+  ShaderChunk,
   NoToneMapping,
   Scene,
   SRGBColorSpace,
@@ -8,11 +9,12 @@ import {
   WebGLRenderTarget,
   WebGLRenderer,
   FloatType,
+  type PerspectiveCamera,
 } from 'three';
-import { frameAll, halfReader, isSameSun, mixAt, mixGains, readStems, type BakedSun, type HalfStems } from '../../core/bake';
-import { displayColor } from '../../core/grade';
+import { frameAll, halfReader, hasBakedDirect, mixAt, mixGains, readStems, type BakedSun, type HalfStems } from '../../core/bake';
+import { TONE_CURVE_GLSL, displayColor, isFixed, meteredEv } from '../../core/grade';
 import type { Lighting, Vantage } from '../../core/rig';
-import { bandsRadiance, diffuseSh, evaluateSh, projectSh } from '../../core/sky';
+import { diffuseSh, evaluateSh, projectSh, projectSky, skyRadiance } from '../../core/sky';
 import { luminance, whiteLuminance, type Rgb } from '../../core/units';
 import { download } from './download';
 import { LevelModel, type Pick } from './levelModel';
@@ -37,6 +39,15 @@ export interface Reading {
   distanceM: number | null;
 }
 
+// The way three.js is given a tone curve of one's own.
+ShaderChunk.tonemapping_pars_fragment = ShaderChunk.tonemapping_pars_fragment.replace(
+  'vec3 CustomToneMapping( vec3 color ) { return color; }',
+  `${TONE_CURVE_GLSL}
+vec3 CustomToneMapping(vec3 color) { return toneCurve(color * toneMappingExposure); }`,
+);
+
+/** Size of the small picture that automatic exposure is metered from. */
+const METER = { width: 72, height: 48 };
 /** Slowest picture, in ms, that still counts as fluent while something moves. */
 const FLUENT_MS = 70;
 
@@ -61,11 +72,11 @@ export class Stage {
   constructor(canvas: HTMLCanvasElement, changed: () => void) {
     this.renderer = new WebGLRenderer({ canvas, antialias: true, powerPreference: 'high-performance' });
     this.renderer.outputColorSpace = SRGBColorSpace;
-    this.renderer.toneMapping = NeutralToneMapping;
+    this.renderer.toneMapping = CustomToneMapping;
     this.renderer.shadowMap.enabled = true;
     this.still = Math.min(2, window.devicePixelRatio || 1);
     this.scene.matrixWorldAutoUpdate = true;
-    this.scene.add(this.sky.mesh, this.probe);
+    this.scene.add(this.sky.group, this.probe);
     this.controls = new ViewControls(canvas, (from) => this.groundBelow(from), changed);
   }
 
@@ -131,33 +142,70 @@ export class Stage {
   }
 
   /** Sets everything that depends on the lighting. */
-  private light(lighting: Lighting, focus: Vector3): void {
+  private light(lighting: Lighting, focus: Vector3, unit: number): void {
     const { level, baked } = this;
-    this.sky.show(lighting);
+    this.sky.show(lighting, unit);
     // Which side of the change of basis three.js wants is stated beside `probeCoefficients`.
     this.probe.intensity = baked ? 0 : 1;
     if (!baked) this.probe.sh.fromArray(Array.from(probeCoefficients(lighting)));
-    const live = baked ? lighting.suns.filter((sun) => !baked.suns.some((b) => b.cueId === sun.cueId && isSameSun(b, sun))) : lighting.suns;
+    const live = baked ? lighting.suns.filter((sun) => !hasBakedDirect(sun, baked.suns)) : lighting.suns;
     this.suns?.show(live, focus);
     if (!level) return;
     if (!baked) return level.setLightmaps(null, 1);
-    const unit = whiteLuminance(lighting.exposureEv100);
     baked.mixer.mix(this.renderer, mixGains(lighting, baked.suns, { live: true }), unit);
     level.setLightmaps(baked.mixer.lightmaps, Math.PI * unit);
   }
 
-  /** Draws the picture. `moving` lets it be coarser where the machine is slow. */
-  draw(lighting: Lighting, moving: boolean): void {
+  /**
+   * Draws the picture.
+   *
+   * @param moving lets it be coarser where the machine is slow
+   * @returns the EV100 it was exposed at
+   */
+  draw(lighting: Lighting, moving: boolean): number {
     const now = performance.now();
     if (!moving) this.setCoarse(false);
     else if (now - this.lastDraw < 1000) this.setCoarse(this.coarse || now - this.lastDraw > FLUENT_MS);
     this.lastDraw = now;
     const { camera, focus } = this.controls;
-    this.light(lighting, focus);
-    this.sky.follow(camera);
-    this.renderer.toneMapping = NeutralToneMapping;
-    this.renderer.toneMappingExposure = 1 / whiteLuminance(lighting.exposureEv100);
+    const ev100 = this.expose(lighting, camera, focus);
+    this.light(lighting, focus, whiteLuminance(ev100));
+    this.sky.follow(camera, this.size.height * this.renderer.getPixelRatio());
+    this.renderer.toneMapping = CustomToneMapping;
+    this.renderer.toneMappingExposure = 1 / whiteLuminance(ev100);
     this.renderer.render(this.scene, camera);
+    return ev100;
+  }
+
+  /** The EV100 of a lighting seen by a camera: fixed, or metered from a small picture of what it sees. */
+  private expose(lighting: Lighting, camera: PerspectiveCamera, focus: Vector3): number {
+    if (isFixed(lighting.exposure)) return lighting.exposure.lowEv;
+    const pixels = this.linearPicture(lighting, camera, focus, METER.width, METER.height, whiteLuminance(lighting.exposure.highEv));
+    const luminances = new Float32Array(METER.width * METER.height);
+    luminances.forEach((_, i) => (luminances[i] = luminance([pixels[i * 4]!, pixels[i * 4 + 1]!, pixels[i * 4 + 2]!])));
+    return meteredEv(lighting.exposure, luminances);
+  }
+
+  /** Radiances of a picture, RGBA cd/m2, bottom row first. */
+  private linearPicture(
+    lighting: Lighting,
+    camera: PerspectiveCamera,
+    focus: Vector3,
+    width: number,
+    height: number,
+    unit: number,
+  ): Float32Array {
+    const target = new WebGLRenderTarget(width, height, { type: FloatType });
+    this.light(lighting, focus, unit);
+    this.sky.follow(camera, height);
+    this.renderer.toneMapping = NoToneMapping;
+    this.renderer.setRenderTarget(target);
+    this.renderer.render(this.scene, camera);
+    const pixels = new Float32Array(width * height * 4);
+    this.renderer.readRenderTargetPixels(target, 0, 0, width, height, pixels);
+    this.renderer.setRenderTarget(null);
+    target.dispose();
+    return pixels;
   }
 
   private setCoarse(coarse: boolean): void {
@@ -180,18 +228,10 @@ export class Stage {
     camera.aspect = width / height;
     camera.updateProjectionMatrix();
     camera.updateMatrixWorld();
-    const [w, h] = [width * 2, height * 2];
-    const target = new WebGLRenderTarget(w, h, { type: FloatType });
-    this.light(lighting, new Vector3(...vantage.target));
-    this.sky.follow(camera);
-    this.renderer.toneMapping = NoToneMapping;
-    this.renderer.setRenderTarget(target);
-    this.renderer.render(this.scene, camera);
-    const pixels = new Float32Array(w * h * 4);
-    this.renderer.readRenderTargetPixels(target, 0, 0, w, h, pixels);
-    this.renderer.setRenderTarget(null);
-    target.dispose();
-    return developed(pixels, width, height, lighting.exposureEv100);
+    const focus = new Vector3(...vantage.target);
+    const ev100 = this.expose(lighting, camera, focus);
+    const pixels = this.linearPicture(lighting, camera, focus, width * 2, height * 2, whiteLuminance(ev100));
+    return developed(pixels, width, height, ev100);
   }
 
   /** Reads the light at a point of the picture (-1..1 each way), from the lighting itself and not from the screen. */
@@ -200,7 +240,7 @@ export class Stage {
     const hit = this.level.pick(x, y, this.controls.camera);
     if (!hit) {
       const direction = new Vector3(x, y, 0.5).unproject(this.controls.camera).sub(this.controls.camera.position).normalize();
-      return { lux: null, luminance: luminance(bandsRadiance(lighting.sky, direction.toArray())), distanceM: null };
+      return { lux: null, luminance: luminance(skyRadiance(lighting.sky)(direction.toArray())), distanceM: null };
     }
     const light = this.lightAt(lighting, hit);
     const seen = light.map((v, c) => v * hit.albedo[c]! + hit.emission[c]!) as Rgb;
@@ -212,9 +252,9 @@ export class Stage {
     const { baked } = this;
     const light: Rgb = baked
       ? mixAt(halfReader(baked.stems[map]!), mixGains(lighting, baked.suns, { live: true }), u, v)
-      : (evaluateSh(diffuseSh(projectSh((d) => bandsRadiance(lighting.sky, d))), normal.toArray()).map((x) => Math.max(0, x)) as Rgb);
+      : (evaluateSh(diffuseSh(projectSky(skyRadiance(lighting.sky))), normal.toArray()).map((x) => Math.max(0, x)) as Rgb);
     for (const sun of lighting.suns) {
-      if (baked?.suns.some((b) => b.cueId === sun.cueId && isSameSun(b, sun))) continue;
+      if (baked && hasBakedDirect(sun, baked.suns)) continue;
       const direction = new Vector3(...sun.direction);
       const cosine = normal.dot(direction);
       if (cosine <= 0 || this.level!.cast(point.clone().addScaledVector(normal, 0.01), direction)) continue;
@@ -246,7 +286,8 @@ export class Stage {
  * space, where core's are of (x, -z, y). Turning the sky instead of the basis gives them.
  */
 function probeCoefficients({ sky }: Lighting): Float32Array {
-  return projectSh(([x, y, z]) => bandsRadiance(sky, [x, -z, y]));
+  const radiance = skyRadiance(sky);
+  return projectSh(([x, y, z]) => radiance([x, -z, y]));
 }
 
 /** Halves an image of linear radiances (bottom row first) and develops it as the picture on screen is. */

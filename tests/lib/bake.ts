@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import { mixGains, mixMap, planTiles, type BakePlan, type MapStems } from '../../core/bake';
 import type { Surfaces } from '../../core/level';
-import { defaultRig, resolveCue, type Cue } from '../../core/rig';
+import { DEFAULT_BANDS, defaultRig, resolveCue, type Bands, type Cue, type Sun } from '../../core/rig';
 import { ThreadPool } from '../../server/threads';
 
 /** Bakes whole levels on threads, as the worker does. Close it at the end. */
@@ -27,21 +27,21 @@ export class TestBaker {
   }
 }
 
-/** The default cue with parts of it changed. */
-export function cueWith(change: { sun?: Partial<Cue['sun']>; sky?: Partial<Cue['sky']>; id?: string }): Cue {
-  const cue = defaultRig().cues[0]!;
-  return { ...cue, id: change.id ?? cue.id, sun: { ...cue.sun, ...change.sun }, sky: { ...cue.sky, ...change.sky } };
+/** A cue that holds a whole sun, set by `sun` over a plain one, and a painted sky. */
+export function cueWith({ sun, sky }: { sun?: Partial<Sun>; sky?: Bands }): Cue {
+  const plain = { azimuthDeg: 196, elevationDeg: 62, illuminanceLux: 98_000, colorK: 5600, discDeg: 0.53 };
+  return { ...defaultRig().cues[0]!, holds: { sun: { ...plain, ...sun }, sky: sky ?? DEFAULT_BANDS } };
 }
 
 /** A sky of one radiance all around, cd/m2. */
-export function uniformSky(luminanceCdM2: number): Cue['sky'] {
+export function uniformSky(luminanceCdM2: number): Bands {
   const band = { color: '#ffffff', luminanceCdM2 };
   return { zenith: band, horizon: band, ground: band };
 }
 
 /** Values E/pi (green) of the gathered texels of a map under a cue. */
 export function litTexels(stems: MapStems, plan: BakePlan, cue: Cue): number[] {
-  const mixed = mixMap(stems, mixGains(resolveCue(cue), plan.suns));
+  const mixed = mixMap(stems, mixGains(resolveCue(defaultRig(), cue), plan.suns));
   const out: number[] = [];
   for (let i = 0; i < mixed.length; i += 4) if (mixed[i + 3] === 1) out.push(mixed[i + 1]!);
   return out;

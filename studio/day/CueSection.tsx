@@ -1,0 +1,71 @@
+import { Button, Segmented } from 'antd';
+import type { Cue, CueKind, Rig } from '../../core/rig';
+import { NumberRow } from '../desk/NumberRow';
+import { clockText, grouped, hourOfDay, linear } from '../desk/quantity';
+import { Section } from '../desk/Section';
+import { useStudioStore } from '../state/context';
+import type { ChangeCue, ChangeRig } from './DayDesk';
+import { freeName } from './freeName';
+import styles from '../desk/desk.module.css';
+
+const FADE = linear('s', 0, 20, 0.5, 1);
+const KINDS: { value: CueKind; label: string; title: string }[] = [
+  { value: 'timed', label: 'Timed', title: 'Pinned on the day, blends with its neighbours' },
+  { value: 'free', label: 'Free', title: 'Reached by switching only' },
+  { value: 'bench', label: 'Bench', title: 'Plain work light, never handed off' },
+];
+
+/** The cue itself: its hour, its fade, its kind; copying and deleting it. */
+export function CueSection({ cue, rig, change, changeRig }: { cue: Cue; rig: Rig; change: ChangeCue; changeRig: ChangeRig }) {
+  const store = useStudioStore();
+  const twelve = rig.day.clock === 12;
+  const copy = () => {
+    const { id, name } = freeName(rig, cue.name);
+    changeRig(`Copied ${cue.name}`, (r) => {
+      const at = r.cues.findIndex((c) => c.id === cue.id);
+      r.cues.splice(at + 1, 0, { ...structuredClone(cue), id, name });
+    });
+    store.getState().go(id, 0);
+  };
+  return (
+    <Section title="Cue" note={KINDS.find((k) => k.value === cue.kind)!.label.toLowerCase()}>
+      <NumberRow
+        label="Hour"
+        value={cue.hour}
+        preset={cue.hour}
+        quantity={{ ...hourOfDay, format: (v) => clockText(v, twelve) }}
+        hint="Where the day stands in this cue"
+        onChange={(v) => change(`moved to ${clockText(v, twelve)}`, (c) => void (c.hour = v), 'hour')}
+      />
+      <NumberRow
+        label="Fade"
+        value={cue.fadeS}
+        preset={1}
+        quantity={FADE}
+        hint="How long a go to this cue takes"
+        onChange={(v) => change(`fade ${grouped(v, 1)} s`, (c) => void (c.fadeS = v), 'fade')}
+      />
+      <div className={styles.pick}>
+        <span>Kind</span>
+        <Segmented
+          size="small"
+          value={cue.kind}
+          options={KINDS}
+          onChange={(v) => change(`${v} cue`, (c) => void (c.kind = v as CueKind))}
+        />
+      </div>
+      <div className={styles.actions}>
+        <Button size="small" onClick={copy}>
+          Copy
+        </Button>
+        <Button
+          size="small"
+          disabled={rig.cues.length === 1}
+          onClick={() => changeRig(`Deleted ${cue.name}`, (r) => void (r.cues = r.cues.filter((c) => c.id !== cue.id)))}
+        >
+          Delete
+        </Button>
+      </div>
+    </Section>
+  );
+}

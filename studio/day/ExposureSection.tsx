@@ -1,0 +1,113 @@
+import { Segmented } from 'antd';
+import { fixedExposure, type Cue, type Exposure, type Rig } from '../../core/rig';
+import { NumberRow } from '../desk/NumberRow';
+import { exposureValue, grouped } from '../desk/quantity';
+import { Section } from '../desk/Section';
+import { useMeter } from '../viewport/meterStore';
+import type { ChangeCue } from './DayDesk';
+import day from './day.module.css';
+import styles from '../desk/desk.module.css';
+
+const EV = exposureValue(-10, 25);
+/** Automatic exposure that differs from the open ground's by more than this is worth a word. */
+const HIDING_EV = 1.5;
+
+/** Exposure of the cue: fixed, or automatic within bounds, with a word where it hides how dark or bright it is. */
+export function ExposureSection({ cue, rig, locked, change }: { cue: Cue; rig: Rig; locked: boolean; change: ChangeCue }) {
+  const exposure = cue.holds.exposure ?? rig.exposure;
+  const fixed = exposure.lowEv === exposure.highEv;
+  const ev100 = useMeter((m) => Number(m.ev100.toFixed(2)));
+  const incident = useMeter((m) => Number(m.incidentEv.toFixed(2)));
+  const lifted = incident - ev100;
+
+  const set = (next: Exposure, what: string, key: string) => change(what, (c) => void (c.holds.exposure = next), key);
+  const held = {
+    is: cue.holds.exposure !== undefined,
+    release: () => change('exposure by the rig', (c) => void delete c.holds.exposure),
+  };
+
+  return (
+    <Section title="Exposure" note={locked ? `${grouped(ev100, 1)} EV here` : fixed ? 'fixed' : `automatic: ${grouped(ev100, 1)} EV`}>
+      {!locked && (
+        <>
+          <div className={styles.pick}>
+            <span>Exposed</span>
+            <Segmented
+              size="small"
+              value={fixed ? 'fixed' : 'auto'}
+              options={[
+                { value: 'fixed', label: 'Fixed' },
+                { value: 'auto', label: 'Automatic' },
+              ]}
+              onChange={(kind) =>
+                kind === 'fixed'
+                  ? set(
+                      fixedExposure(Math.round(ev100 * 3) / 3),
+                      `exposure fixed at ${EV.format(Math.round(ev100 * 3) / 3)} EV`,
+                      'exposure kind',
+                    )
+                  : set(
+                      { lowEv: Math.max(-10, Math.floor(ev100) - 3), highEv: Math.min(25, Math.ceil(ev100) + 3), biasEv: 0 },
+                      'automatic exposure',
+                      'exposure kind',
+                    )
+              }
+            />
+          </div>
+          {fixed ? (
+            <NumberRow
+              label="EV100"
+              value={exposure.lowEv}
+              preset={exposure.lowEv}
+              held={held}
+              quantity={EV}
+              hint="At ISO 100; one more lets in half the light"
+              onChange={(v) => set(fixedExposure(v), `exposure ${EV.format(v)} EV`, 'exposure')}
+            />
+          ) : (
+            <>
+              <NumberRow
+                label="Lowest"
+                value={exposure.lowEv}
+                preset={exposure.lowEv}
+                held={held}
+                quantity={EV}
+                hint="Never exposed for darker than this"
+                onChange={(v) =>
+                  set({ ...exposure, lowEv: Math.min(v, exposure.highEv - 1 / 3) }, `exposure from ${EV.format(v)} EV`, 'exposure low')
+                }
+              />
+              <NumberRow
+                label="Highest"
+                value={exposure.highEv}
+                preset={exposure.highEv}
+                held={held}
+                quantity={EV}
+                hint="Never exposed for brighter than this"
+                onChange={(v) =>
+                  set({ ...exposure, highEv: Math.max(v, exposure.lowEv + 1 / 3) }, `exposure up to ${EV.format(v)} EV`, 'exposure high')
+                }
+              />
+            </>
+          )}
+          <div className={styles.pick}>
+            <span>Open ground would be {grouped(incident, 1)} EV</span>
+            <button
+              type="button"
+              className={styles.quiet}
+              title="Exposes for a grey card on open ground: right for judging how bright things really are"
+              onClick={() => set(fixedExposure(Number(incident.toFixed(2))), 'neutral exposure', 'exposure kind')}
+            >
+              neutral
+            </button>
+          </div>
+        </>
+      )}
+      {!fixed && Math.abs(lifted) > HIDING_EV && (
+        <p className={day.warning} role="status">
+          Automatic exposure {lifted > 0 ? 'lifted' : 'lowered'} by {grouped(Math.abs(lifted), 1)} EV
+        </p>
+      )}
+    </Section>
+  );
+}

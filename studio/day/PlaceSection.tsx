@@ -1,0 +1,134 @@
+import { Segmented } from 'antd';
+import { isDate, sunEvents } from '../../core/almanac';
+import { DEFAULT_DAY, DEFAULT_PLACE, type Rig, type RigPlace } from '../../core/rig';
+import { NumberRow } from '../desk/NumberRow';
+import { clockText, linear, type Quantity } from '../desk/quantity';
+import { Section } from '../desk/Section';
+import type { ChangeRig } from './DayDesk';
+import day from './day.module.css';
+import styles from '../desk/desk.module.css';
+
+const PLACE: {
+  key: keyof RigPlace & ('latitudeDeg' | 'longitudeDeg' | 'utcOffsetH' | 'heightM' | 'northDeg');
+  label: string;
+  hint: string;
+  quantity: Quantity;
+}[] = [
+  { key: 'latitudeDeg', label: 'Latitude', hint: 'North is positive', quantity: linear('°', -90, 90, 0.5, 2) },
+  { key: 'longitudeDeg', label: 'Longitude', hint: 'East is positive', quantity: linear('°', -180, 180, 0.5, 2) },
+  { key: 'utcOffsetH', label: 'Clock', hint: 'Hours ahead of UTC', quantity: linear('h', -12, 14, 0.25, 2) },
+  { key: 'heightM', label: 'Height', hint: 'Above the sea', quantity: linear('m', -400, 6000, 10, 0) },
+  { key: 'northDeg', label: 'North', hint: 'Where north lies in the level: 0 is -Z, 90 is +X', quantity: linear('°', 0, 360, 1, 0, 360) },
+];
+
+const DRAWN: { key: 'riseH' | 'highestH' | 'setH' | 'highestDeg' | 'bearingDeg'; label: string; hint: string; quantity: Quantity }[] = [
+  {
+    key: 'riseH',
+    label: 'Sunrise',
+    hint: 'Hour of the day',
+    quantity: { ...linear('', 0, 24, 1 / 12, 2), format: (v) => clockText(v, false) },
+  },
+  {
+    key: 'highestH',
+    label: 'Highest at',
+    hint: 'Hour at which the sun stands highest',
+    quantity: { ...linear('', 0, 24, 1 / 12, 2), format: (v) => clockText(v, false) },
+  },
+  {
+    key: 'setH',
+    label: 'Sunset',
+    hint: 'Hour of the day',
+    quantity: { ...linear('', 0, 24, 1 / 12, 2), format: (v) => clockText(v, false) },
+  },
+  { key: 'highestDeg', label: 'Highest', hint: 'Elevation at its highest', quantity: linear('°', 1, 90, 0.5, 1) },
+  { key: 'bearingDeg', label: 'Bearing', hint: 'Azimuth at its highest', quantity: linear('°', 0, 360, 1, 0, 360) },
+];
+
+/** Where and when: a real place and date by the almanac, or a drawn day for an invented world. */
+export function PlaceSection({
+  rig,
+  moon,
+  changeRig,
+}: {
+  rig: Rig;
+  moon: { elevationDeg: number; litShare: number };
+  changeRig: ChangeRig;
+}) {
+  const { place, day: course } = rig;
+  const twelve = course.clock === 12;
+  const drawn = course.course === 'drawn';
+  return (
+    <Section title="Place and date" note={drawn ? 'drawn' : 'by the almanac'}>
+      <div className={styles.pick}>
+        <span>Course of the sun</span>
+        <Segmented
+          size="small"
+          value={course.course}
+          options={[
+            { value: 'almanac', label: 'Almanac' },
+            { value: 'drawn', label: 'Drawn' },
+          ]}
+          onChange={(v) =>
+            changeRig(v === 'drawn' ? 'Drawn day' : 'Day by the almanac', (r) => void (r.day.course = v as 'almanac' | 'drawn'))
+          }
+        />
+      </div>
+      {drawn ? (
+        DRAWN.map(({ key, label, hint, quantity }) => (
+          <NumberRow
+            key={key}
+            label={label}
+            value={course.drawn[key]}
+            preset={DEFAULT_DAY.drawn[key]}
+            quantity={quantity}
+            hint={hint}
+            onChange={(v) => changeRig(`${label} ${quantity.format(v)}`, (r) => void (r.day.drawn[key] = v), `drawn ${key}`)}
+          />
+        ))
+      ) : (
+        <>
+          <div className={styles.pick}>
+            <label htmlFor="date">Date</label>
+            <input
+              id="date"
+              type="date"
+              className={day.dateField}
+              value={place.date}
+              onChange={(event) => {
+                const date = event.currentTarget.value;
+                if (isDate(date)) changeRig(`Date ${date}`, (r) => void (r.place.date = date), 'date');
+              }}
+            />
+          </div>
+          {PLACE.map(({ key, label, hint, quantity }) => (
+            <NumberRow
+              key={key}
+              label={label}
+              value={place[key]}
+              preset={DEFAULT_PLACE[key]}
+              quantity={quantity}
+              hint={hint}
+              onChange={(v) => changeRig(`${label} ${quantity.format(v)} ${quantity.unit}`, (r) => void (r.place[key] = v), `place ${key}`)}
+            />
+          ))}
+          <SunTimes rig={rig} twelve={twelve} />
+        </>
+      )}
+      <p className={day.facts}>
+        Moon {Math.round(moon.litShare * 100)} % lit,{' '}
+        {moon.elevationDeg > 0 ? `${moon.elevationDeg.toFixed(0)}° high` : 'below the horizon'}
+      </p>
+    </Section>
+  );
+}
+
+function SunTimes({ rig, twelve }: { rig: Rig; twelve: boolean }) {
+  const { rise, transit, set, civil } = sunEvents(rig.place);
+  if (rise === null && set === null) return <p className={day.facts}>The sun neither rises nor sets on this date.</p>;
+  const at = (hour: number | null) => (hour === null ? '–' : clockText(hour, twelve));
+  return (
+    <p className={day.facts}>
+      Sunrise {at(rise)}, highest {at(transit)}, sunset {at(set)}; light from {at(civil[0])} to {at(civil[1])}
+    </p>
+  );
+}

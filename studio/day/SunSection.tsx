@@ -1,0 +1,87 @@
+import type { Cue, Sun } from '../../core/rig';
+import { visibleDisc } from '../../core/sky';
+import { KELVIN_RANGE } from '../../core/units';
+import { NumberRow } from '../desk/NumberRow';
+import { kelvin, linear, logarithmic, type Quantity } from '../desk/quantity';
+import { Section } from '../desk/Section';
+import type { ChangeCue } from './DayDesk';
+import styles from '../desk/desk.module.css';
+
+const ROWS: Record<keyof Sun, { label: string; quantity: Quantity; hint: string }> = {
+  azimuthDeg: { label: 'Azimuth', quantity: linear('°', 0, 360, 0.5, 1, 360), hint: 'Clockwise from north' },
+  elevationDeg: { label: 'Elevation', quantity: linear('°', -20, 90, 0.5, 1), hint: 'Above the horizon; below it the sun lights nothing' },
+  illuminanceLux: {
+    label: 'Strength',
+    quantity: logarithmic('lx', 1, 200_000, { zero: true }),
+    hint: 'Its direct light on a plane that faces it; the sky keeps the light that the air gives it',
+  },
+  colorK: {
+    label: 'Colour',
+    quantity: kelvin(KELVIN_RANGE[0], KELVIN_RANGE[1]),
+    hint: 'Colour temperature; from the air unless it is set',
+  },
+  discDeg: { label: 'Disc', quantity: logarithmic('°', 0.05, 30), hint: 'Full angle of the disc; a larger one softens shadows' },
+};
+
+/** Colour temperature that a row starts from while the air gives the colour. */
+const AIR_K = 5500;
+
+interface Props {
+  cue: Cue;
+  /** Between cues the day's own values are shown, and there is no cue to hold others. */
+  locked: boolean;
+  /** The main sun as it shines. */
+  sun: Omit<Sun, 'colorK'>;
+  change: ChangeCue;
+}
+
+/** The main sun: by the day, or by hand where the cue holds a value (marked; a double click on the label lets go of it). */
+export function SunSection({ cue, locked, sun, change }: Props) {
+  const held = locked ? {} : (cue.holds.sun ?? {});
+  const count = Object.keys(held).length;
+  const values: Sun = { ...sun, colorK: held.colorK ?? AIR_K };
+  const seen = visibleDisc(sun.elevationDeg, sun.discDeg);
+  const note = seen === 0 ? 'set: it lights nothing' : count > 0 ? `main, holds ${count} of 5` : 'main, by the day';
+
+  const hold = (part: keyof Sun, value: number) => {
+    const { label, quantity } = ROWS[part];
+    change(
+      `${label.toLowerCase()} ${quantity.format(value)} ${quantity.unit}`,
+      (c) => void (c.holds.sun = { ...c.holds.sun, [part]: value }),
+      part,
+    );
+  };
+  const release = (part: keyof Sun) =>
+    change(`${ROWS[part].label.toLowerCase()} by the day`, (c) => {
+      delete c.holds.sun?.[part];
+      if (c.holds.sun && Object.keys(c.holds.sun).length === 0) delete c.holds.sun;
+    });
+
+  return (
+    <Section title="Sun" note={note}>
+      <fieldset disabled={locked} className={styles.plain}>
+        {(Object.keys(ROWS) as (keyof Sun)[]).map((part) =>
+          part === 'colorK' && held.colorK === undefined ? (
+            <div key={part} className={styles.pick}>
+              <span>Colour</span>
+              <button type="button" className={styles.quiet} disabled={locked} onClick={() => hold('colorK', AIR_K)}>
+                by the air; set kelvin
+              </button>
+            </div>
+          ) : (
+            <NumberRow
+              key={part}
+              label={ROWS[part].label}
+              value={values[part]}
+              preset={values[part]}
+              held={{ is: held[part] !== undefined, release: () => release(part) }}
+              quantity={ROWS[part].quantity}
+              hint={ROWS[part].hint}
+              onChange={(v) => hold(part, v)}
+            />
+          ),
+        )}
+      </fieldset>
+    </Section>
+  );
+}
