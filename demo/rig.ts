@@ -12,8 +12,8 @@ export function haltRig(): Rig {
     cues: [
       timedCue('loading-the-camels', 'Loading the camels', 6 + 40 / 60, 11),
       timedCue('white-noon', 'White noon', 12.5, 13 + 2 / 3),
-      timedCue('long-shadows', 'Long shadows', 17 + 50 / 60, 11 + 1 / 3),
-      timedCue('lanterns-lit', 'Lanterns lit', 19.5, 0),
+      timedCue('long-shadows', 'Long shadows', 17 + 50 / 60, 10 + 2 / 3),
+      timedCue('lanterns-lit', 'Lanterns lit', 19.5, -1),
       timedCue('moon-watch', 'Moon watch', 1, -3 - 1 / 3),
     ],
     bake: { texelsPerM: 2.5, maxMapSize: 1024, quality: 'rough', bounces: 64 },

@@ -7,6 +7,7 @@ import {
   evaluateSh,
   mixBands,
   projectSh,
+  projectSky,
   shBasis,
   visibleDisc,
   type BandsRadiance,
@@ -50,6 +51,29 @@ describe('spherical harmonics', () => {
     const sh = diffuseSh(projectSh((d) => bandsRadiance({ ...uniform, ground: grey(0) }, d)));
     expect(evaluateSh(sh, [0, 1, 0])[1]).toBeCloseTo(100, 0);
     expect(evaluateSh(sh, [1, 0, 0])[1]).toBeCloseTo(50, 3);
+  });
+
+  it('project a sky so that it is nowhere negative, and level ground gets just its light', () => {
+    // A band of dawn in the east and near darkness elsewhere: more than nine coefficients can follow.
+    const dawn = (d: Vec3): Rgb => grey(1 + (d[1] > 0 && d[1] < 0.15 && d[0] > 0.5 ? 1000 : 0));
+    const sky = projectSky(dawn);
+    const plain = projectSh(dawn);
+    const everywhere = Array.from({ length: 400 }, (_, i) =>
+      directionFromAngles(i * 137.5, (Math.asin(1 - (2 * (i + 0.5)) / 400) * 180) / Math.PI),
+    );
+    const lowest = (sh: Float32Array) => Math.min(...everywhere.map((d) => evaluateSh(sh, d)[1]));
+    expect(lowest(plain)).toBeLessThan(-5);
+    expect(lowest(sky)).toBeGreaterThan(-1);
+    let exact = 0;
+    for (let i = 0; i < 4000; i++) {
+      const up = (i + 0.5) / 4000;
+      for (let k = 0; k < 90; k++) {
+        const phi = ((k + 0.5) / 90) * 2 * Math.PI;
+        const level = Math.sqrt(1 - up * up);
+        exact += (dawn([Math.cos(phi) * level, up, Math.sin(phi) * level])[1] * up * 2) / 4000 / 90;
+      }
+    }
+    expect(evaluateSh(diffuseSh(sky), [0, 1, 0])[1] / exact).toBeCloseTo(1, 1);
   });
 
   it('carries the cosine lobe as 1, 2/3, 1/4 (Ramamoorthi & Hanrahan 2001)', () => {

