@@ -1,7 +1,7 @@
 import type { Lighting, SunLight } from '../rig';
 import { projectSky, skyRadiance, type ShRgb } from '../sky';
 import { angleBetween, directionFromAngles, type Rgb } from '../units';
-import { FIRST_SUN_LAYER, GLOW_LAYER, LAYER, type BakedSun, type MapStems } from './stems';
+import { FIRST_SUN_LAYER, GLOW_LAYER, LAYER, SKY_LAYERS, type BakedSun, type MapStems } from './stems';
 
 /** How far a sun may have moved, in degrees, and its disc have changed, before its baked direct light is stale. */
 export const SAME_SUN_DEG = 0.02;
@@ -20,9 +20,14 @@ export function isSameSun(baked: BakedSun, sun: SunLight): boolean {
   return moved <= SAME_SUN_DEG && Math.abs(baked.discDeg - sun.discDeg) <= SAME_SUN_DEG;
 }
 
-/** Spherical-harmonic coefficients of the sky's radiance, cd/m2. */
-export function skyCoefficients(lighting: Lighting): ShRgb {
-  return projectSky(skyRadiance(lighting.sky));
+/** Spherical-harmonic coefficients of the sky's radiance, cd/m2: part by part, so that a fade between skies stays linear. */
+export function skyCoefficients({ sky }: Lighting): ShRgb {
+  const sum = new Float32Array(SKY_LAYERS * 3);
+  for (const { weight, sky: part } of sky) {
+    const own = projectSky(skyRadiance([{ weight: 1, sky: part }]));
+    for (let i = 0; i < sum.length; i++) sum[i]! += weight * own[i]!;
+  }
+  return sum;
 }
 
 /** Whether the direct light of a sun is in the stems as it shines now: of one cue alone, and not moved since. */

@@ -66,14 +66,17 @@ export function projectSh(radiance: (direction: Vec3) => Rgb): ShRgb {
 }
 
 /** Strengths of the window that are tried in turn, weakest first. */
-const WINDOWS = [0, 0.0005, 0.001, 0.002, 0.004, 0.008, 0.015, 0.03, 0.06, 0.12];
+const WINDOWS = [0, 0.001, 0.002, 0.004, 0.008, 0.015, 0.03, 0.06, 0.12, 0.25, 0.5];
+
+/** How far under nought the sky may dip, as a share of its mean: less is not seen in a level, where light comes from all round. */
+const DIP = 0.25;
 
 /**
  * Projects a sky's radiance for lighting a level by it.
  *
  * Nine coefficients ring about what is brighter than they can follow, a dawn along the horizon say, and would take light away
  * in places. The bands are therefore windowed by 1 / (1 + s l^2 (l + 1)^2) (Sloan 2008, "Stupid Spherical Harmonics Tricks"),
- * as little as keeps the sky from being negative anywhere; light that is gathered from it is then never negative either.
+ * as little as keeps the sky from dipping under nought by more than a quarter of its mean, or by the strongest window there is.
  *
  * They also leave out what the cosine lobe sees of finer structure, up to 6 % of the light on the ground. The projection is
  * moved, as little as may be in the least squares sense, until the diffuse light facing up and facing down is exact.
@@ -88,13 +91,13 @@ export function projectSky(radiance: (direction: Vec3) => Rgb): ShRgb {
   for (let c = 0; c < 3; c++) {
     const own = Float64Array.from({ length: SH_COUNT }, (_, i) => plain[i * 3 + c]!);
     for (const strength of WINDOWS) {
-      const windowed = own.map((v, i) => {
+      const attempt = own.map((v, i) => {
         const l = i === 0 ? 0 : i < 4 ? 1 : 2;
         return v / (1 + strength * l * l * (l + 1) * (l + 1));
       });
-      constrain(windowed, exact.up[c]!, exact.down[c]!);
-      for (let i = 0; i < SH_COUNT; i++) out[i * 3 + c] = windowed[i]!;
-      if (lowest(windowed) >= 0) break;
+      constrain(attempt, exact.up[c]!, exact.down[c]!);
+      for (let i = 0; i < SH_COUNT; i++) out[i * 3 + c] = attempt[i]!;
+      if (lowest(attempt) >= -DIP * Y00 * attempt[0]!) break;
     }
   }
   return out;
