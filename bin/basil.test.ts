@@ -68,6 +68,50 @@ describe('the command line', () => {
     expect(JSON.parse(stdout)).toMatchObject({ file: 'box.glb', objects: 6, triangles: 12, areaM2: expect.closeTo(24, 5) });
   });
 
+  it('tells where sun and moon stand, against the published example', () => {
+    const { status, stdout } = basil(
+      'almanac',
+      '--lat',
+      '39.742476',
+      '--lon',
+      '-105.1786',
+      '--height',
+      '1830.14',
+      '--at',
+      '2003-10-17T12:30:30-07:00',
+      '--json',
+    );
+    expect(status).toBe(0);
+    const { sun, moon } = JSON.parse(stdout) as { sun: Record<string, number> & { rise: string }; moon: Record<string, number> };
+    expect(Math.abs(sun.azimuthDeg! - 194.34024)).toBeLessThan(0.02);
+    expect(Math.abs(90 - sun.elevationDeg! - 50.11162)).toBeLessThan(0.02);
+    expect(sun.illuminanceLux).toBeGreaterThan(85_000);
+    expect(Date.parse(sun.rise)).toBeLessThan(Date.parse('2003-10-17T14:00:00Z'));
+    expect(moon.litShare).toBeGreaterThan(0.5);
+  });
+
+  it('writes the sky of an hour whose panorama holds just the light it states', () => {
+    put('day.json', JSON.stringify(defaultRig()));
+    for (const out of ['sky.exr', 'sky.hdr']) {
+      const { status, stdout } = basil('sky', '--rig', 'day.json', '--at', '10', '--size', '128', '--out', out, '--json');
+      expect(status).toBe(0);
+      const report = JSON.parse(stdout) as {
+        diffuseHorizontalLux: number;
+        directHorizontalLux: number;
+        lights: { kind: string; colorK: number }[];
+      };
+      expect(report.diffuseHorizontalLux).toBeGreaterThan(8000);
+      expect(report.directHorizontalLux).toBeGreaterThan(50_000);
+      expect(report.lights[0]).toMatchObject({ kind: 'sun', colorK: expect.closeTo(5300, -3) });
+    }
+    const { width, height, rgba } = image('sky.exr');
+    expect([width, height]).toEqual([128, 64]);
+    expect(rgba.every((v) => Number.isFinite(v) && v >= 0)).toBe(true);
+    expect(basil('sky', '--rig', 'day.json', '--cue', 'late sun', '--size', '64').stdout).toMatch(
+      /sky [\d.]+ lx and sun [\d.]+ lx on level ground/,
+    );
+  });
+
   it('writes a rig that it takes itself', () => {
     const { status, stdout } = basil('rig', 'new');
     expect(status).toBe(0);
@@ -81,12 +125,18 @@ describe('the command line', () => {
     ['a rig with a wrong value', ['bake', 'box.glb', '--rig', 'wrong.json', '--out', 'x'], /^wrong\.json: .*elevationDeg/],
     ['no --rig', ['bake', 'box.glb', '--out', 'x'], /^--rig is missing/],
     ['threads of nonsense', ['bake', 'box.glb', '--rig', 'dark.json', '--out', 'x', '--threads', 'many'], /^--threads many/],
+    ['latitude 95', ['almanac', '--lat', '95', '--lon', '0', '--at', '2026-01-01T00:00:00Z'], /^--lat 95 is not a number from -90 to 90/],
+    ['a moment that is none', ['almanac', '--lat', '5', '--lon', '0', '--at', 'noon'], /^--at noon is no moment/],
+    ['a sky of no moment', ['sky', '--rig', 'good.json'], /^The sky of which moment/],
+    ['a cue that is not there', ['sky', '--rig', 'good.json', '--cue', 'Dusk'], /no cue "Dusk"\. It has: Noon, Late sun/],
+    ['hour 25', ['sky', '--rig', 'good.json', '--at', '25'], /^--at 25/],
     ['an unknown command', ['brighten'], /^There is no command "brighten"/],
     ['an unknown option', ['bake', '--fast'], /--fast/],
   ])('answers %s with one line, exit code 2, and writes nothing', (_, args, words) => {
     const wrong = defaultRig();
     wrong.cues[0]!.holds.sun = { elevationDeg: 120 };
     put('wrong.json', JSON.stringify(wrong));
+    put('good.json', JSON.stringify(defaultRig()));
     const before = readdirSync(folder).sort();
     const { status, stdout, stderr } = basil(...args);
     expect(status).toBe(2);
