@@ -12,6 +12,8 @@ const HANDS: [string, string][] = [
   ['Drag', 'Turn about the point looked at; on foot, look about'],
   ['Right drag', 'Shift the view'],
   ['Wheel', 'Go nearer to what is under the cursor'],
+  ['Alt drag', 'From what casts a shadow to where it should fall: the sun follows'],
+  ['Alt click', 'The sun shines along the line of sight onto that point'],
   ['1 held', 'Peek at a cue: let go and it comes back'],
   ['Drag a label', 'Scrub its value, finer with Shift; double-click resets'],
 ];

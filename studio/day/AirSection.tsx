@@ -6,6 +6,7 @@ import { luminance, scaleRgb, type Rgb } from '../../core/units';
 import { NumberRow } from '../desk/NumberRow';
 import { linear, logarithmic, type Quantity } from '../desk/quantity';
 import { Section } from '../desk/Section';
+import { AirStrips } from './AirStrips';
 import type { ChangeRig } from './DayDesk';
 import styles from '../desk/desk.module.css';
 
@@ -109,6 +110,7 @@ export function AirSection({ rig, named, changeRig }: { rig: Rig; named: NamedAi
           }
         />
       </div>
+      <AirStrips air={named.air} />
       {ROWS.map((row) => (
         <NumberRow
           key={row.label}

@@ -13,6 +13,7 @@ import { CueName } from './CueName';
 import { CueSection } from './CueSection';
 import { DomeChart } from './DomeChart';
 import { ExposureSection } from './ExposureSection';
+import { OthersSection } from './OthersSection';
 import { PlaceSection } from './PlaceSection';
 import { RunningDaySection } from './RunningDaySection';
 import { SkySection } from './SkySection';
@@ -85,12 +86,25 @@ export function DayDesk() {
         locked={hour !== null}
         sun={{ ...standing, illuminanceLux: sun ? luminance(sun.illuminance) : 0, discDeg: sun?.discDeg ?? bodies[0]!.discDeg }}
         change={change}
+        place={rig.day.course === 'almanac' ? rig.place : null}
+        twelve={twelve}
+        onTake={({ date, hour: found }) =>
+          changeRig(`${date}, ${clockText(found, twelve)}`, (r) => {
+            r.place.date = date;
+            const own = r.cues.find((c) => c.id === cue.id)!;
+            own.hour = Number(found.toFixed(4)) % 24;
+            delete own.holds.sun?.azimuthDeg;
+            delete own.holds.sun?.elevationDeg;
+            if (own.holds.sun && Object.keys(own.holds.sun).length === 0) delete own.holds.sun;
+          })
+        }
       />
       <ExposureSection cue={cue} rig={rig} locked={hour !== null} change={change} />
       <SkySection cue={cue} locked={hour !== null} change={change} />
       <AirSection rig={rig} named={airById(rig, rig.airId)} changeRig={changeRig} />
       <PlaceSection rig={rig} moon={moon} changeRig={changeRig} />
       <RunningDaySection rig={rig} changeRig={changeRig} />
+      <OthersSection rig={rig} changeRig={changeRig} />
       {hour === null && <CueSection cue={cue} rig={rig} change={change} changeRig={changeRig} />}
     </>
   );

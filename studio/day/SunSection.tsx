@@ -1,10 +1,12 @@
-import type { Cue, Sun } from '../../core/rig';
+import type { SunMoment } from '../../core/almanac';
+import type { Cue, RigPlace, Sun } from '../../core/rig';
 import { visibleDisc } from '../../core/sky';
 import { KELVIN_RANGE } from '../../core/units';
 import { NumberRow } from '../desk/NumberRow';
 import { kelvin, linear, logarithmic, type Quantity } from '../desk/quantity';
 import { Section } from '../desk/Section';
 import type { ChangeCue } from './DayDesk';
+import { WhenRow } from './WhenRow';
 import styles from '../desk/desk.module.css';
 
 const ROWS: Record<keyof Sun, { label: string; quantity: Quantity; hint: string }> = {
@@ -33,10 +35,14 @@ interface Props {
   /** The main sun as it shines. */
   sun: Omit<Sun, 'colorK'>;
   change: ChangeCue;
+  /** The place whose almanac can be asked; null on a drawn day. */
+  place: RigPlace | null;
+  twelve: boolean;
+  onTake(moment: SunMoment): void;
 }
 
 /** The main sun: by the day, or by hand where the cue holds a value (marked; a double click on the label lets go of it). */
-export function SunSection({ cue, locked, sun, change }: Props) {
+export function SunSection({ cue, locked, sun, change, place, twelve, onTake }: Props) {
   const held = locked ? {} : (cue.holds.sun ?? {});
   const count = Object.keys(held).length;
   const values: Sun = { ...sun, colorK: held.colorK ?? AIR_K };
@@ -82,6 +88,9 @@ export function SunSection({ cue, locked, sun, change }: Props) {
           ),
         )}
       </fieldset>
+      {place && (held.azimuthDeg !== undefined || held.elevationDeg !== undefined) && (
+        <WhenRow place={place} azimuthDeg={sun.azimuthDeg} elevationDeg={sun.elevationDeg} twelve={twelve} onTake={onTake} />
+      )}
     </Section>
   );
 }

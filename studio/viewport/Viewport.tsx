@@ -7,6 +7,7 @@ import { fileUrl } from '../api/client';
 import { useStudio, useStudioStore } from '../state/context';
 import { Director } from './director';
 import { Stage } from './stage';
+import { useSunGesture } from './useSunGesture';
 import { useView } from './viewStore';
 import styles from './viewport.module.css';
 
@@ -84,6 +85,8 @@ export function Viewport({ bake }: { bake: BakeView | null }) {
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [stand, loaded.level, levelHash, stemHashes, attempt]);
 
+  const sunGesture = useSunGesture(stand?.stage ?? null);
+
   const again = () => {
     setFault(null);
     setAttempt(attempt + 1);
@@ -102,6 +105,7 @@ export function Viewport({ bake }: { bake: BakeView | null }) {
         data-settled={settled && doing === null}
         data-baked={bake?.id ?? ''}
         data-testid="picture"
+        {...sunGesture}
         onPointerMove={point}
         onPointerLeave={() => stand?.director.point(null)}
       >

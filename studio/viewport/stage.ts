@@ -263,6 +263,16 @@ export class Stage {
     return light;
   }
 
+  /** The point of the level at a place of the picture (-1..1 each way), or null for the sky. */
+  pointAt(x: number, y: number): [number, number, number] | null {
+    return (this.level?.pick(x, y, this.controls.camera)?.point.toArray() as [number, number, number] | undefined) ?? null;
+  }
+
+  /** Where the picture is looked from. */
+  get eye(): [number, number, number] {
+    return this.controls.camera.position.toArray() as [number, number, number];
+  }
+
   walk(step: Step, seconds: number): void {
     this.controls.walk(step, seconds);
   }

@@ -93,6 +93,21 @@ describe('the studio, in a real browser', () => {
     await page.getByText('main, by the day').waitFor();
   });
 
+  it('lets the sun shine along the line of sight, and asks the almanac when it does', async () => {
+    await page.keyboard.down('Alt');
+    await page.mouse.click(520, 640);
+    await page.keyboard.up('Alt');
+    await page.getByText('main, holds 2 of 5').waitFor();
+    await page.getByRole('button', { name: 'find', exact: true }).click();
+    await page
+      .getByText(/Never over this place|take date and hour/)
+      .first()
+      .waitFor();
+    await page.locator('body').click({ position: { x: 500, y: 20 } });
+    await page.keyboard.press('Control+z');
+    await page.getByText('main, by the day').waitFor();
+  });
+
   it('answers nonsense of place and day with a word, and changes nothing', async () => {
     await setField('Latitude', '95');
     expect(await field('Latitude').inputValue()).toBe('90.00');

@@ -1,0 +1,70 @@
+import { useRef, type PointerEvent as ReactPointerEvent } from 'react';
+import { anglesFromDirection } from '../../core/units';
+import { useStudioStore } from '../state/context';
+import { currentCue } from '../state/studioStore';
+import type { Stage } from './stage';
+
+type Point = [number, number, number];
+
+/** Pixels that the pointer has to move before a click is a drag. */
+const DRAG_PX = 5;
+
+const placeOf = (event: ReactPointerEvent<HTMLElement>): [number, number] => {
+  const box = event.currentTarget.getBoundingClientRect();
+  return [((event.clientX - box.left) / box.width) * 2 - 1, 1 - ((event.clientY - box.top) / box.height) * 2];
+};
+
+/**
+ * Sets the sun in the picture, with Alt held: dragging from what casts a shadow to where its shadow should fall, the sun follows;
+ * a click lets it shine along the line of sight onto the point.
+ */
+export function useSunGesture(stage: Stage | null) {
+  const store = useStudioStore();
+  const drag = useRef<{ from: Point; x: number; y: number; moved: boolean } | null>(null);
+
+  const shine = (from: Point, onto: Point, what: string) => {
+    const { rig, edit, hour } = store.getState();
+    const { azimuthDeg, elevationDeg } = anglesFromDirection([from[0] - onto[0], from[1] - onto[1], from[2] - onto[2]]);
+    // Between cues there is none to hold it, and from below the horizon nothing shines.
+    if (hour !== null || !(elevationDeg > 0)) return;
+    const cue = currentCue(store.getState());
+    const held = {
+      azimuthDeg: Number(((((azimuthDeg - rig.place.northDeg) % 360) + 360) % 360).toFixed(2)),
+      elevationDeg: Number(elevationDeg.toFixed(2)),
+    };
+    edit(
+      `${cue.name}: ${what}`,
+      (r) => {
+        const own = r.cues.find((c) => c.id === cue.id)!;
+        own.holds.sun = { ...own.holds.sun, ...held };
+      },
+      `${cue.id} sun place`,
+    );
+  };
+
+  return {
+    onPointerDownCapture(event: ReactPointerEvent<HTMLElement>) {
+      if (!event.altKey || event.button !== 0 || !stage) return;
+      event.stopPropagation();
+      event.preventDefault();
+      const from = stage.pointAt(...placeOf(event));
+      if (!from) return;
+      event.currentTarget.setPointerCapture(event.pointerId);
+      drag.current = { from, x: event.clientX, y: event.clientY, moved: false };
+    },
+    onPointerMoveCapture(event: ReactPointerEvent<HTMLElement>) {
+      if (!drag.current || !stage) return;
+      event.stopPropagation();
+      if (Math.hypot(event.clientX - drag.current.x, event.clientY - drag.current.y) > DRAG_PX) drag.current.moved = true;
+      const onto = drag.current.moved ? stage.pointAt(...placeOf(event)) : null;
+      if (onto) shine(drag.current.from, onto, 'sun by its shadow');
+    },
+    onPointerUpCapture(event: ReactPointerEvent<HTMLElement>) {
+      const was = drag.current;
+      drag.current = null;
+      if (!was || !stage) return;
+      event.stopPropagation();
+      if (!was.moved) shine(stage.eye, was.from, 'sun along the line of sight');
+    },
+  };
+}
