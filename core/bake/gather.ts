@@ -32,8 +32,8 @@ export const varianceSlots = (plan: BakePlan): number => 2 + plan.suns.length;
 /**
  * Follows light backwards from every texel of a tile: one set of paths feeds all stems.
  *
- * From each texel, directions are cosine-weighted about its normal. At each surface met, the sun is asked for by a shadow
- * ray into its disc, and the path goes on in a cosine-weighted direction, weighed by the surface's albedo. What escapes is
+ * From each texel, directions are cosine-weighted about its normal. At each surface met, the suns are asked for by shadow
+ * rays into their discs (all of them at the first, one chosen for the path at later ones), and the path goes on in a cosine-weighted direction, weighed by the surface's albedo. What escapes is
  * projected on spherical harmonics, so the sky itself stays open. The light that a texel gets straight from a sun is
  * gathered apart, by rays spread over the disc and over the texel.
  *
@@ -221,9 +221,13 @@ function createGatherer(scene: Scene, plan: BakePlan): Gatherer {
       }
       stand(triangle, u, v, back);
       const away = startOffset(position[0]!, position[1]!, position[2]!);
+      // Past the first surface one sun speaks for all: each path asks for another, and its answer counts as many times.
+      const only = depth === 0 ? -1 : (seed + sample + depth) % suns.length;
+      const times = depth === 0 ? 1 : suns.length;
       for (let s = 0; s < suns.length; s++) {
+        if (only >= 0 && s !== only) continue;
         if (!aimAtSun(s, sample, pairs + 1 + s, seed)) continue;
-        const lit = sunlit(away) / Math.PI;
+        const lit = (times * sunlit(away)) / Math.PI;
         if (lit === 0) continue;
         const at = (FIRST_SUN_LAYER + s) * LAYER;
         sums[at]! += tr * lit;

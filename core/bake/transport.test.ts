@@ -93,6 +93,28 @@ describe('light in a level, against closed forms', () => {
     expect(Math.abs(best / (500 * factor) - 1)).toBeLessThan(0.01);
   });
 
+  it('bounces each of several suns as much as it would alone', async () => {
+    const court = room(0, 4, { albedo: 0.7 }).filter((q) => q.name !== 'ceiling');
+    const surfaces = await quadSurfaces(court, { texelsPerM: 3, maxMapSize: 256 });
+    const sun = { azimuthDeg: 120, elevationDeg: 55, discDeg: 0.53 };
+    const others = [
+      { cueId: 'b', azimuthDeg: 250, elevationDeg: 40, discDeg: 0.53 },
+      { cueId: 'c', azimuthDeg: 10, elevationDeg: 70, discDeg: 0.53 },
+    ];
+    const bounced = async (suns: BakePlan['suns']) => {
+      const [{ width, height, layers }] = (await baker.bake(surfaces, plan({ suns, paths: 1024, bounces: 20 }))) as [MapStems];
+      const first = 10 * width * height;
+      return mean(
+        Array.from({ length: width * height }, (_, i) => i)
+          .filter((i) => layers[i * LAYER + 3] === 1)
+          .map((i) => layers[(first + i) * LAYER + 1]!),
+      );
+    };
+    const alone = await bounced([{ cueId: 'a', ...sun }]);
+    const together = await bounced([{ cueId: 'a', ...sun }, ...others]);
+    expect(together / alone).toBeCloseTo(1, 2);
+  });
+
   it('gives the same stems whatever the order of the tiles', async () => {
     const surfaces = await quadSurfaces(room(0, 2, { albedo: 0.6, glow: 10 }), LAYOUT);
     const [first] = await baker.bake(surfaces, plan({ paths: 16 }));
