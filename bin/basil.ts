@@ -104,7 +104,7 @@ async function sky(options: SkyOptions): Promise<void> {
   }
   if (options.json) return print({ ...(options.out ? { out: path(options.out) } : {}), ...report });
   console.log(
-    `sky ${report.diffuseHorizontalLux.toPrecision(4)} lx and sun ${report.directHorizontalLux.toPrecision(4)} lx on level ground; zenith ${report.zenithCdM2.toPrecision(3)} cd/m2`,
+    `sky ${Number(report.diffuseHorizontalLux.toPrecision(4))} lx and sun ${Number(report.directHorizontalLux.toPrecision(4))} lx on level ground; zenith ${Number(report.zenithCdM2.toPrecision(3))} cd/m2`,
   );
   if (options.out) console.log(`${panorama.width} x ${panorama.height} pixels of cd/m2 written to ${path(options.out)}`);
 }

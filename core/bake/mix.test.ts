@@ -121,7 +121,7 @@ describe('what makes a bake stale', () => {
     expect(after(() => undefined)).toEqual([]);
     expect(
       after((r) => {
-        r.cues[0]!.holds = { sun: { illuminanceLux: 5, colorK: 2000 }, sky: DEFAULT_BANDS, exposure: fixedExposure(3) };
+        r.cues[0]!.holds = { sun: { illuminanceLux: 0, colorK: 2000 }, sky: DEFAULT_BANDS, exposure: fixedExposure(3) };
       }),
     ).toEqual([]);
   });

@@ -1,6 +1,6 @@
-import { openGroundLux, resolveCue, type BakeQuality, type Rig } from '../rig';
+import { resolveCue, type BakeQuality, type Rig } from '../rig';
 import { SH_COUNT, visibleDisc } from '../sky';
-import { anglesFromDirection, directionFromAngles, luminance, type Vec3 } from '../units';
+import { anglesFromDirection, directionFromAngles, type Vec3 } from '../units';
 
 /**
  * What a bake keeps, per texel. Every value is an E/pi: the radiance that a white diffuser would show there, so that
@@ -42,20 +42,16 @@ const SAMPLES: Record<BakeQuality, { paths: number; sunRays: number }> = {
   fine: { paths: 256, sunRays: 64 },
 };
 
-/** A light that gives the ground less than this share of what it gets in all is not traced; live it still casts its shadow. */
-const WORTH_BAKING = 0.01;
-
 /**
- * What a rig asks a bake to trace: for each cue its strongest light, sun or moon, where it stands in the level. Strengths, colours and the sky are no part of it: they are set when mixing.
+ * What a rig asks a bake to trace: for each cue its main light, sun or moon, where it stands in the level. Strengths, colours and the sky are no part of it: they are set when mixing.
  */
 export function planBake(rig: Rig): BakePlan {
   return {
     suns: rig.cues
       .filter((c) => c.kind !== 'bench')
       .map((cue) => {
-        const lighting = resolveCue(rig, cue);
-        const [main] = lighting.suns;
-        return main && luminance(main.illuminance) * main.direction[1] > WORTH_BAKING * openGroundLux(lighting)
+        const [main] = resolveCue(rig, cue).suns;
+        return main
           ? {
               cueId: cue.id,
               azimuthDeg: anglesFromDirection(main.direction).azimuthDeg,

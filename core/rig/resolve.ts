@@ -52,7 +52,7 @@ export interface SunLight {
  * the mix and the files written start from.
  */
 export interface Lighting {
-  /** The strongest on the ground first. */
+  /** The main light first: the sun while it is up, else the strongest of the others; those follow by strength. */
   suns: SunLight[];
   sky: Sky;
   exposure: Exposure;
@@ -157,9 +157,13 @@ function resolveWith(rig: Rig, hour: number, { sun: held, bands, air, exposure, 
     litFrom: body.kind === 'moon' ? directionFromAngles(main.azimuthDeg + place.northDeg, main.elevationDeg) : null,
     stems: [],
   });
-  const suns = [light(main, withHeldColor(main, held, air, place.heightM)), ...rest.map((b) => light(b, onGround(b, air, place.heightM)))]
+  // The sun is the main light for as long as any of it is up, however weak it is made: its strength must never ask for a bake.
+  const isUp = visibleDisc(main.elevationDeg, main.discDeg) > 0;
+  const others = rest
+    .map((b) => light(b, onGround(b, air, place.heightM)))
     .filter((s) => luminance(s.illuminance) > NO_LIGHT)
     .sort((a, b) => luminance(b.illuminance) - luminance(a.illuminance));
+  const suns = isUp ? [light(main, withHeldColor(main, held, air, place.heightM)), ...others] : others;
   if (suns[0]) suns[0].stems = stems;
 
   const luminaries: Luminary[] = [main, ...rest].map((b) => ({
