@@ -67,7 +67,6 @@ export function DayDesk() {
       )}
       <DomeChart
         rig={rig}
-        hour={at}
         sun={[standing.azimuthDeg, standing.elevationDeg]}
         moon={[moon.azimuthDeg, moon.elevationDeg]}
         onMove={

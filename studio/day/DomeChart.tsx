@@ -24,7 +24,7 @@ function placed([azimuth, elevation]: Point): [number, number] {
 }
 
 /** The point of the dome under a place on the chart; the rim for places beyond it. */
-function pointAt(x: number, y: number): Point {
+function skyUnder(x: number, y: number): Point {
   const [dx, dy] = [x - MIDDLE, MIDDLE - y];
   const r = Math.min(RADIUS, Math.hypot(dx, dy));
   const azimuth = ((Math.atan2(dx, dy) * 180) / Math.PI + 360) % 360;
@@ -46,7 +46,6 @@ const SOLSTICES = ['06-21', '12-21'];
 
 interface Props {
   rig: Pick<Rig, 'place' | 'day'>;
-  hour: number;
   sun: Point;
   moon: Point | null;
   /** Told where the sun is dragged to; null where it cannot be. */
@@ -83,7 +82,7 @@ export function DomeChart({ rig, sun, moon, onMove }: Props) {
   const move = (event: ReactPointerEvent<SVGSVGElement>) => {
     if (!dragging.current || !onMove) return;
     const box = event.currentTarget.getBoundingClientRect();
-    const [azimuth, elevation] = pointAt(event.clientX - box.left, event.clientY - box.top);
+    const [azimuth, elevation] = skyUnder(event.clientX - box.left, event.clientY - box.top);
     onMove(Number(azimuth.toFixed(1)) % 360, Number(elevation.toFixed(1)));
   };
 

@@ -12,6 +12,22 @@ const EV = exposureValue(-10, 25);
 /** Automatic exposure that differs from the open ground's by more than this is worth a word. */
 const HIDING_EV = 1.5;
 
+/** The bounds of automatic exposure; they stay a third of a stop apart, for equal ones would be a fixed exposure. */
+const BOUNDS = [
+  {
+    label: 'Lowest',
+    key: 'lowEv',
+    hint: 'Never exposed for darker than this',
+    bounded: (v: number, e: Exposure) => Math.min(v, e.highEv - 1 / 3),
+  },
+  {
+    label: 'Highest',
+    key: 'highEv',
+    hint: 'Never exposed for brighter than this',
+    bounded: (v: number, e: Exposure) => Math.max(v, e.lowEv + 1 / 3),
+  },
+] as const;
+
 /** Exposure of the cue: fixed, or automatic within bounds, with a word where it hides how dark or bright it is. */
 export function ExposureSection({ cue, rig, locked, change }: { cue: Cue; rig: Rig; locked: boolean; change: ChangeCue }) {
   const exposure = cue.holds.exposure ?? rig.exposure;
@@ -65,30 +81,20 @@ export function ExposureSection({ cue, rig, locked, change }: { cue: Cue; rig: R
               onChange={(v) => set(fixedExposure(v), `exposure ${EV.format(v)} EV`, 'exposure')}
             />
           ) : (
-            <>
+            BOUNDS.map(({ label, key, hint, bounded }) => (
               <NumberRow
-                label="Lowest"
-                value={exposure.lowEv}
-                preset={exposure.lowEv}
+                key={key}
+                label={label}
+                value={exposure[key]}
+                preset={exposure[key]}
                 held={held}
                 quantity={EV}
-                hint="Never exposed for darker than this"
+                hint={hint}
                 onChange={(v) =>
-                  set({ ...exposure, lowEv: Math.min(v, exposure.highEv - 1 / 3) }, `exposure from ${EV.format(v)} EV`, 'exposure low')
+                  set({ ...exposure, [key]: bounded(v, exposure) }, `${label.toLowerCase()} exposure ${EV.format(v)} EV`, key)
                 }
               />
-              <NumberRow
-                label="Highest"
-                value={exposure.highEv}
-                preset={exposure.highEv}
-                held={held}
-                quantity={EV}
-                hint="Never exposed for brighter than this"
-                onChange={(v) =>
-                  set({ ...exposure, highEv: Math.max(v, exposure.lowEv + 1 / 3) }, `exposure up to ${EV.format(v)} EV`, 'exposure high')
-                }
-              />
-            </>
+            ))
           )}
           <div className={styles.pick}>
             <span>Open ground would be {grouped(incident, 1)} EV</span>

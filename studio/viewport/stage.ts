@@ -264,7 +264,7 @@ export class Stage {
   }
 
   /** The point of the level at a place of the picture (-1..1 each way), or null for the sky. */
-  pointAt(x: number, y: number): [number, number, number] | null {
+  surfaceUnder(x: number, y: number): [number, number, number] | null {
     return (this.level?.pick(x, y, this.controls.camera)?.point.toArray() as [number, number, number] | undefined) ?? null;
   }
 

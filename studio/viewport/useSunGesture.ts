@@ -47,7 +47,7 @@ export function useSunGesture(stage: Stage | null) {
       if (!event.altKey || event.button !== 0 || !stage) return;
       event.stopPropagation();
       event.preventDefault();
-      const from = stage.pointAt(...placeOf(event));
+      const from = stage.surfaceUnder(...placeOf(event));
       if (!from) return;
       event.currentTarget.setPointerCapture(event.pointerId);
       drag.current = { from, x: event.clientX, y: event.clientY, moved: false };
@@ -56,7 +56,7 @@ export function useSunGesture(stage: Stage | null) {
       if (!drag.current || !stage) return;
       event.stopPropagation();
       if (Math.hypot(event.clientX - drag.current.x, event.clientY - drag.current.y) > DRAG_PX) drag.current.moved = true;
-      const onto = drag.current.moved ? stage.pointAt(...placeOf(event)) : null;
+      const onto = drag.current.moved ? stage.surfaceUnder(...placeOf(event)) : null;
       if (onto) shine(drag.current.from, onto, 'sun by its shadow');
     },
     onPointerUpCapture(event: ReactPointerEvent<HTMLElement>) {

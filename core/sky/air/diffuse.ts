@@ -8,7 +8,7 @@ const LAYERS = 36;
 const SUNS = 49;
 
 /**
- * Light that the air has scattered more than once, for a sun of 1 lux: the mean radiance around a point at a height, and
+ * Light that the air has scattered more than once, for a sun of 1 lux: the mean radiance around any height, and
  * the diffuse light on the ground.
  */
 export interface Diffuse {

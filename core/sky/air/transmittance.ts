@@ -18,7 +18,7 @@ export interface Transmittance {
 
 const HORIZON_TOP = Math.sqrt(TOP_M * TOP_M - GROUND_M * GROUND_M);
 
-/** Distance from a point at a radius to the top of the air along a direction. */
+/** Distance from a radius to the top of the air along a direction. */
 export function distanceToTop(radius: number, cosZenith: number): number {
   const root = radius * radius * (cosZenith * cosZenith - 1) + TOP_M * TOP_M;
   return Math.max(0, -radius * cosZenith + Math.sqrt(Math.max(0, root)));
