@@ -1,10 +1,13 @@
 import { readFile, writeFile } from 'node:fs/promises';
 import { basename, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
-import { writeExr, writeHdr } from '../core/image';
+import { writeExr } from '../core/image';
+import { writeHdr } from '../core/rgbe';
 import { prepareLevel, readLevel } from '../core/level';
-import { DEFAULT_BAKE, cueById, defaultRig, readRig, resolveCue, resolveHour, type Rig } from '../core/rig';
+import { DEFAULT_BAKE, cueById, defaultRig, readRig, refuseHeldImages, resolveCue, resolveHour, type Rig } from '../core/rig';
 import { Failure } from '../core/units';
+import { convertImage, inspectImage, repairImage, splitImage } from './lib/images';
+import { numberFrom } from './lib/numberFrom';
 import { almanacOf, skyReport } from './lib/skyReport';
 import { bakeToFolder } from '../server/bakeFiles';
 
@@ -18,6 +21,12 @@ const USAGE = `basil: designs the light of a game level
                                              sun and moon over a place: where they stand, rise, set, twilights, light
   basil sky --rig RIG.json (--at HOUR | --cue NAME) [--size 1024] [--out sky.exr|sky.hdr] [--json]
                                              the sky of an hour or a cue as a panorama, and its light in numbers
+  basil image inspect FILE [--json]          what a sky image is, its sun and light, what is wrong and what can be done
+  basil image repair FILE --fix CODE[,CODE] --out FILE [--sun-lux LX] [--sun-kelvin K] [--lux LX] [--json]
+                                             applies remedies (or the first one of a problem) and writes the outcome
+  basil image split FILE --out FILE [--json] takes the sun out of an image; what it was is printed
+  basil image convert FILE --out FILE [--width PX] [--turn DEG] [--as linear|srgb] [--json]
+                                             writes it as .exr or .hdr, smaller or turned
 
 Exit code 0 on success, 2 for bad input (one line on stderr says what, where and what to do), 1 for a fault of ours.`;
 
@@ -65,13 +74,7 @@ async function readRigFile(file: string): Promise<Rig> {
   return inFile(file, async () => readRig(parseJson(text)));
 }
 
-/** A number of the command line, within bounds. */
-function number(text: string | undefined, name: string, low: number, high: number): number {
-  const value = Number(need(text, name));
-  if (!(value >= low && value <= high))
-    throw new Failure('bad-input', `${name} ${text} is not a number from ${low} to ${high}.`, 'Give another one.');
-  return value;
-}
+const number = (text: string | undefined, name: string, low: number, high: number) => numberFrom(need(text, name), name, low, high);
 
 interface SkyOptions {
   rig?: string;
@@ -92,6 +95,7 @@ async function sky(options: SkyOptions): Promise<void> {
   if (cue === undefined) {
     throw new Failure('bad-input', `The rig has no cue "${options.cue}".`, `It has: ${rig.cues.map((c) => c.name).join(', ')}.`);
   }
+  refuseHeldImages({ cues: cue ? [cue] : rig.cues });
   const size = options.size === undefined ? 1024 : number(options.size, '--size', 16, 16_384);
   const format = options.out === undefined ? null : /\.(exr|hdr)$/i.exec(options.out)?.[1]?.toLowerCase();
   if (format === undefined)
@@ -143,6 +147,7 @@ async function bake(file: string, options: { rig?: string; out?: string; threads
     throw new Failure('bad-input', `--threads ${options.threads} is no count of threads.`, 'Give a whole number from 1 to 256.');
   }
   const rig = await readRigFile(rigFile);
+  refuseHeldImages(rig);
   const bytes = await readInput(file);
   const started = performance.now();
   const manifest = await inFile(file, () =>
@@ -164,6 +169,21 @@ async function bake(file: string, options: { rig?: string; out?: string; threads
     );
 }
 
+type ImageOptions = Parameters<typeof repairImage>[1] & Parameters<typeof convertImage>[1];
+
+/** The commands on sky images; each prints what it found or did. */
+async function image([what, file]: string[], options: ImageOptions & { json?: boolean }): Promise<void> {
+  const work = { inspect: inspectImage, repair: repairImage, split: splitImage, convert: convertImage }[what ?? ''];
+  if (!work) throw new Failure('bad-input', `There is no command "image ${what ?? ''}".`, 'There are inspect, repair, split and convert.');
+  const name = need(file, 'The image file');
+  const { facts, lines } = await work(
+    { name: basename(name), bytes: await readInput(name) },
+    { ...options, out: options.out && path(options.out) },
+  );
+  if (options.json) print(facts);
+  else for (const line of lines) console.log(line);
+}
+
 function parseJson(text: string): unknown {
   try {
     return JSON.parse(text);
@@ -182,6 +202,7 @@ async function main(argv: string[]): Promise<void> {
   if (command === 'rig' && rest[0] === 'new') return print(defaultRig());
   if (command === 'almanac') return almanac(values);
   if (command === 'sky') return sky(values);
+  if (command === 'image') return image(rest, values);
   if (command === 'bake') return bake(need(rest[0], 'The level file'), values);
   throw new Failure('bad-input', `There is no command "${positionals.join(' ')}".`, 'Run "basil help" for those there are.');
 }
@@ -210,6 +231,13 @@ function readArguments(args: string[]) {
         height: { type: 'string' },
         cue: { type: 'string' },
         size: { type: 'string' },
+        fix: { type: 'string' },
+        lux: { type: 'string' },
+        'sun-lux': { type: 'string' },
+        'sun-kelvin': { type: 'string' },
+        width: { type: 'string' },
+        turn: { type: 'string' },
+        as: { type: 'string' },
       },
     });
   } catch (cause) {

@@ -2,7 +2,7 @@
 import { readFile } from 'node:fs/promises';
 import { createScene, gatherTile, mixGains, mixMap, planBake, planTiles, type MapStems } from '../core/bake';
 import { prepareLevel, readLevel, readSurfaces } from '../core/level';
-import { resolveCue } from '../core/rig';
+import { dayStrip, resolveCue } from '../core/rig';
 import { CLEAR_AIR, airTables, paintPanorama, projectSky, skyRadiance, type AirSky } from '../core/sky';
 import { newHit } from '../core/trace';
 import { directionFromAngles } from '../core/units';
@@ -44,6 +44,12 @@ for (let round = 0; round < 3; round++) {
 }
 
 const rig = haltRig();
+for (let round = 0; round < 3; round++) {
+  // A place of its own each time; the air's tables are there, as they are when an hour or a place is moved.
+  const moved = { ...rig, place: { ...rig.place, latitudeDeg: 30 + round } };
+  const [strip, stripMs] = await timed(() => dayStrip(moved, 192, 20));
+  if (round === 2) print('dayline: a whole day, 192 x 20', { ms: stripMs, columnsPerS: strip.columns / (stripMs / 1000) });
+}
 const bytes = await readFile(new URL('../demo/tamarisk-halt.glb', import.meta.url));
 const [prepared, prepareMs] = await timed(async () => prepareLevel(await readLevel(bytes), rig.bake));
 print('level: read, chart and pack', { ms: prepareMs, trianglesPerS: prepared.summary.triangles / (prepareMs / 1000) });

@@ -134,8 +134,13 @@ await prepareDatabase(postgres.address, options.demo ? join(ROOT, 'demo', 'tamar
 
 const port = await freePort(options.port);
 if (port !== options.port) console.log(`Port ${options.port} is in use; taking ${port}.`);
-const env = { DATABASE_URL: postgres.address, NODE_ENV: 'production', NEXT_TELEMETRY_DISABLED: '1' };
+const cataloguePort = options.demo ? await freePort(port + 1) : null;
+const catalogues = [process.env.BASIL_CATALOGUES, cataloguePort && `http://127.0.0.1:${cataloguePort}/catalogue.json`]
+  .filter(Boolean)
+  .join();
+const env = { BASIL_CATALOGUES: catalogues, DATABASE_URL: postgres.address, NODE_ENV: 'production', NEXT_TELEMETRY_DISABLED: '1' };
 keep('bake worker', ['--import', 'tsx', join(ROOT, 'bin/worker.ts')], env);
+if (cataloguePort) keep('catalogue', ['--import', 'tsx', join(ROOT, 'bin/catalogue.ts'), String(cataloguePort)], {});
 keep('web server', [join(ROOT, 'node_modules/next/dist/bin/next'), 'start', '-H', '127.0.0.1', '-p', String(port)], env);
 address = `http://127.0.0.1:${port}`;
 remember();

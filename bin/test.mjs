@@ -14,6 +14,9 @@ const CHROMIUM = '/usr/bin/chromium';
 if (!existsSync(CHROMIUM))
   installDebian(['chromium', 'libgl1-mesa-dri', 'libegl1', 'libgles2'], 'the browser that the pages are tested in');
 
+if (!existsSync('/usr/bin/oiiotool') || !existsSync('/usr/bin/exrmaketiled'))
+  installDebian(['openexr', 'openimageio-tools'], 'image tools of others, which our readers and writers are tested against');
+
 const counts = { passed: 0, failed: 0 };
 
 /** Runs one check; it counts as one test where it brings no count of its own. */

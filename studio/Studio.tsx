@@ -19,6 +19,10 @@ import { DayDesk } from './day/DayDesk';
 import { InstrumentLine } from './instrument/InstrumentLine';
 import { DropVeil, IncomingCard } from './intake/IncomingCard';
 import { useLevelDrop } from './intake/useLevelDrop';
+import { SkyDesk } from './skies/SkyDesk';
+import { useSkyPixels } from './skies/useSkyPixels';
+import { useSkyShelf } from './skies/useSkyShelf';
+import { useSkyUpload } from './skies/useSkyUpload';
 import { browserPorts, createAutosave, type Autosave } from './state/autosave';
 import { StudioContext, useStudio } from './state/context';
 import { createStudioStore, type StudioStore } from './state/studioStore';
@@ -84,12 +88,19 @@ function OpenStudio({ autosave, store }: { autosave: Autosave; store: StudioStor
   useWalking();
   useLatestLevel(store, control.bakes.done?.levelId ?? null, tell.fault);
 
-  const drop = useLevelDrop(project.id, () => {
-    api
-      .project(project.id)
-      .then(({ level }: ProjectView) => store.setState({ level }))
-      .catch(tell.fault);
-  });
+  const shelf = useSkyShelf(project.id);
+  useSkyPixels(shelf.images, tell.fault);
+  const sky = useSkyUpload(project.id, shelf.again);
+  const drop = useLevelDrop(
+    project.id,
+    () => {
+      api
+        .project(project.id)
+        .then(({ level }: ProjectView) => store.setState({ level }))
+        .catch(tell.fault);
+    },
+    sky.takeNew,
+  );
 
   useEffect(() => {
     const look = () => void (document.visibilityState === 'visible' && autosave.refresh().catch(() => undefined));
@@ -135,17 +146,18 @@ function OpenStudio({ autosave, store }: { autosave: Autosave; store: StudioStor
         <main className={styles.stage}>
           <Viewport bake={bake} />
           <InstrumentLine control={control} />
-          {drop.incoming && (
+          {room === 'day' && <SkyDesk shelf={shelf} onReplace={sky.take} />}
+          {(drop.incoming ?? sky.incoming) && (
             <div className={styles.incoming}>
-              <IncomingCard incoming={drop.incoming} onCancel={drop.cancel} />
+              <IncomingCard incoming={(drop.incoming ?? sky.incoming)!} onCancel={drop.incoming ? drop.cancel : sky.cancel} />
             </div>
           )}
         </main>
         <aside className={styles.desk} aria-label={room === 'day' ? 'Desk of the Day room' : 'Desk of the Bake room'}>
-          {room === 'day' ? <DayDesk /> : <BakeDesk control={control} />}
+          {room === 'day' ? <DayDesk shelf={shelf} onSkyFile={sky.takeNew} /> : <BakeDesk control={control} />}
         </aside>
       </div>
-      {drop.over && <DropVeil text={`Drop a level here: it takes the place of ${project.name}’s level`} />}
+      {drop.over && <DropVeil text={`Drop a level (.glb, .gltf) to take the place of ${project.name}’s, or an image for its sky`} />}
       {overlay === 'list' && <CommandList commands={commands()} onClose={() => setOverlay(null)} />}
       {overlay === 'keys' && <KeySheet commands={commands()} onClose={() => setOverlay(null)} />}
     </div>

@@ -10,7 +10,10 @@ import {
   moonOver,
   sunEvents,
   sunOver,
+  daylightShare,
   whenSunStands,
+  withDaylight,
+  zoneOffsetH,
   type DrawnDay,
   type Place,
 } from './index';
@@ -174,5 +177,36 @@ describe('dates and clocks', () => {
 
   it('know which dates there are', () => {
     expect(['2024-02-29', '2026-02-29', '2026-13-01', 'today', '1066-10-14'].map(isDate)).toEqual([true, false, false, false, false]);
+  });
+});
+
+describe('the clock of a time zone', () => {
+  it.each([
+    ['Asia/Kabul', '2026-04-02', 4.5],
+    ['Asia/Kathmandu', '2026-01-01', 5.75],
+    ['Europe/Berlin', '2026-01-15', 1],
+    ['Europe/Berlin', '2026-07-15', 2],
+    ['America/St_Johns', '2026-01-15', -3.5],
+    ['Pacific/Kiritimati', '2026-01-01', 14],
+    ['UTC', '2026-12-31', 0],
+  ])('in %s on %s is %f h ahead of UTC', (zone, date, hours) => {
+    expect(zoneOffsetH(zone, date)).toBe(hours);
+  });
+
+  it('says when there is no such zone', () => {
+    expect(() => zoneOffsetH('Middle/Earth', '2026-01-01')).toThrow(RangeError);
+  });
+});
+
+describe('the daylight of a drawn day', () => {
+  const day: DrawnDay = { riseH: 7, highestH: 12, setH: 19, highestDeg: 50, bearingDeg: 180 };
+
+  it.each([0.1, 0.5, 0.8, 0.95])('of %f is kept, within the day, its morning as long a part of it as before', (share) => {
+    const next = withDaylight(day, share);
+    expect(daylightShare(next)).toBeCloseTo(share, 9);
+    expect(drawnDayFault(next)).toBeNull();
+    expect(next.riseH).toBeGreaterThanOrEqual(0);
+    expect(next.setH).toBeLessThanOrEqual(24);
+    expect((next.highestH - next.riseH) / (next.setH - next.riseH)).toBeCloseTo(5 / 12, 9);
   });
 });

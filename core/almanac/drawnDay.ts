@@ -13,7 +13,7 @@ export interface DrawnDay {
 }
 
 /** Days from one new moon of an invented world to the next: the real one's synodic month. */
-const MONTH_DAYS = 29.530588;
+export const MONTH_DAYS = 29.530588;
 
 /** Share of a full turn that the sun has done at an hour, from 0 at its rise over 1/4 at its highest and 1/2 at its set. */
 function turn({ riseH, highestH, setH }: DrawnDay, hour: number): number {
@@ -64,4 +64,17 @@ export function drawnDayFault({ riseH, highestH, setH, highestDeg }: DrawnDay): 
   if (!(highestH < setH)) return 'The sun must set after it stands highest.';
   if (!(highestDeg > 0)) return 'The highest point of the sun must lie above the horizon.';
   return null;
+}
+
+/** Share of the day with the sun up, 0..1. */
+export const daylightShare = ({ riseH, setH }: DrawnDay) => (setH - riseH) / 24;
+
+/** The day with another share of daylight: rise and set move about the highest point as they lie, and stay within the day. */
+export function withDaylight(day: DrawnDay, share: number): DrawnDay {
+  const { riseH, highestH, setH } = day;
+  const morning = (highestH - riseH) / (setH - riseH);
+  const length = share * 24;
+  const rise = Math.min(24 - length, Math.max(0, highestH - length * morning));
+  const top = rise + length * morning;
+  return { ...day, riseH: rise, highestH: top, setH: rise + length };
 }

@@ -1,7 +1,8 @@
 import sharp from 'sharp';
 import { FloatType } from 'three';
 import { HDRLoader } from 'three/examples/jsm/loaders/HDRLoader.js';
-import { decodeImage, readExr, writeExr, writeHdr } from './index';
+import { decodeImage, readExr, writeExr } from './index';
+import { writeHdr } from '../rgbe';
 
 describe('images', () => {
   it('writes OpenEXR that reads back bit for bit, top row first', async () => {

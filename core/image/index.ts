@@ -1,4 +1,11 @@
 export { MAX_PIXELS, decodeImage } from './decodeImage';
+export { findSun, type FoundSun } from './findSun';
+export { findHorizon, levelled, type Horizon } from './horizon';
+export { inspectSky, type Problem, type ProblemCode, type RemedyCode, type SkyReport } from './inspectSky';
 export { readExr, type FloatImage } from './readExr';
+export { MAX_SKY_BYTES, MAX_SKY_PIXELS, readSkyImage, type Encoding, type SkyImage } from './readSky';
+export { FIRST_REMEDY, repairSky, type RepairOptions } from './repairSky';
+export { smallPicture } from './smallPicture';
+export { FORMAT_NAMES, claimedFormat, sniffImage, type ImageFormat } from './sniff';
+export { calibrated, rebuildSun, scaled, splitSun, type SunSplit } from './splitSun';
 export { writeExr } from './writeExr';
-export { writeHdr } from './writeHdr';

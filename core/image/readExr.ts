@@ -19,8 +19,16 @@ export function readExr(bytes: Uint8Array): FloatImage {
       height: number;
       data: Float32Array;
     };
-    const rgba = new Float32Array(data.length);
-    for (let y = 0; y < height; y++) rgba.set(data.subarray(y * width * 4, (y + 1) * width * 4), (height - 1 - y) * width * 4);
+    // One number a pixel is a grey image.
+    const parts = data.length / (width * height);
+    if (parts !== 4 && parts !== 1) throw new Error(`it has ${parts} numbers a pixel`);
+    const rgba = new Float32Array(width * height * 4);
+    for (let y = 0; y < height; y++) {
+      const from = (height - 1 - y) * width;
+      for (let x = 0; x < width; x++) {
+        for (let c = 0; c < 4; c++) rgba[(y * width + x) * 4 + c] = parts === 4 ? data[(from + x) * 4 + c]! : c === 3 ? 1 : data[from + x]!;
+      }
+    }
     return { width, height, rgba };
   } catch (cause) {
     throw new Failure('bad-input', `The OpenEXR image could not be read: ${(cause as Error).message ?? cause}.`, 'Write it again.', {

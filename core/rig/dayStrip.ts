@@ -1,7 +1,7 @@
-import { airTables, createMarch } from '../sky';
+import { GROUND_M, airTables, createMarch } from '../sky';
 import { DEG, directionFromAngles } from '../units';
 import { airById } from './airs';
-import { bodiesAt } from './resolve';
+import { NIGHT_GLOW, bodiesAt } from './bodies';
 import type { Rig } from './types';
 
 /** The course of one day, column by column: the sky's colours and the heights of its bodies. */
@@ -18,7 +18,6 @@ export interface DayStrip {
 
 /** Elevations under this, radians, light nothing that is seen. */
 const DARK = -0.35;
-const NIGHT = [1.6e-4, 1.9e-4, 2.5e-4];
 
 /**
  * Works out a day's strip from the place, the day and the air (without what cues hold): each column looks at an hour, 40
@@ -27,12 +26,12 @@ const NIGHT = [1.6e-4, 1.9e-4, 2.5e-4];
 export function dayStrip(rig: Pick<Rig, 'place' | 'day' | 'airId' | 'airs'>, columns: number, rows: number): DayStrip {
   const { air } = airById(rig, rig.airId);
   const tables = airTables(air);
-  const march = createMarch(air, tables);
+  const heights = Float64Array.from({ length: rows }, (_, y) => (1 - y / (rows - 1)) ** 1.6 * (Math.PI / 2 - 0.01) + 0.01);
+  const march = createMarch(air, tables, GROUND_M + 2 + rig.place.heightM, heights);
   const radiance = new Float32Array(columns * rows * 3);
   const groundLux = new Float32Array(columns);
   const bodies = Array.from({ length: columns }, (_, x) => bodiesAt(rig, ((x + 0.5) / columns) * 24));
   const seen = new Float64Array(3);
-  const radius = 6_360_002 + rig.place.heightM;
   for (let x = 0; x < columns; x++) {
     const lit = bodies[x]!.filter((b) => b.elevationDeg * DEG > DARK);
     const by = bodies[x]![0]!.azimuthDeg + 40;
@@ -42,10 +41,9 @@ export function dayStrip(rig: Pick<Rig, 'place' | 'day' | 'airId' | 'airs'>, col
     }
     for (let y = 0; y < rows; y++) {
       const at = (y * columns + x) * 3;
-      for (let c = 0; c < 3; c++) radiance[at + c] = NIGHT[c]!;
-      const up = (1 - y / (rows - 1)) ** 1.6 * (Math.PI / 2 - 0.01) + 0.01;
+      for (let c = 0; c < 3; c++) radiance[at + c] = NIGHT_GLOW[c]!;
       for (const { azimuthDeg, elevationDeg, above } of lit) {
-        march(radius, up, (by - azimuthDeg) * DEG, elevationDeg * DEG, seen);
+        march(y, (by - azimuthDeg) * DEG, elevationDeg * DEG, seen);
         for (let c = 0; c < 3; c++) radiance[at + c]! += seen[c]! * above[c]!;
       }
     }

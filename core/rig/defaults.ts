@@ -1,4 +1,15 @@
-import { RIG_VERSION, type BakeSettings, type Bands, type Cue, type Day, type Exposure, type Rig, type RigPlace } from './types';
+import type { Clouds } from '../sky';
+import {
+  RIG_VERSION,
+  type BakeSettings,
+  type Bands,
+  type Cue,
+  type Day,
+  type Exposure,
+  type HeldImage,
+  type Rig,
+  type RigPlace,
+} from './types';
 
 export const DEFAULT_BAKE: BakeSettings = { texelsPerM: 4, maxMapSize: 1024, quality: 'fair', bounces: 64 };
 
@@ -25,6 +36,27 @@ export const DEFAULT_DAY: Day = {
 
 /** Exposure fixed at an EV100. */
 export const fixedExposure = (ev100: number): Exposure => ({ lowEv: ev100, highEv: ev100, biasEv: 0 });
+
+/** How a cue holds an image to start with: as it is. */
+export const DEFAULT_IMAGE: Omit<HeldImage, 'imageId'> = {
+  yawDeg: 0,
+  level: { by: 'itself' },
+  tint: '#ffffff',
+  saturation: 1,
+  sun: 'left',
+  shownEv: 0,
+};
+
+/** Clouds to start from: broken ones of fair weather. */
+export const DEFAULT_CLOUDS: Clouds = {
+  cover: 0.4,
+  thickness: 12,
+  heightM: 1500,
+  scaleM: 1800,
+  driftMps: 6,
+  bearingDeg: 70,
+  seed: 1,
+};
 
 /** A painted sky to start from: a clear noon over pale ground. */
 export const DEFAULT_BANDS: Bands = {
@@ -54,6 +86,7 @@ export function defaultRig(): Rig {
     exposure: { lowEv: -2, highEv: 14, biasEv: 0 },
     cues: [timedCue('noon', 'Noon', 12.5, 14), timedCue('late', 'Late sun', 17.75, 12.5)],
     bake: DEFAULT_BAKE,
+    liveShadows: 'middle',
     vantage: null,
   });
 }

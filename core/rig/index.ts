@@ -1,17 +1,21 @@
 export { SHIPPED_AIRS, airById } from './airs';
-export { DEFAULT_BAKE, DEFAULT_BANDS, DEFAULT_DAY, DEFAULT_PLACE, defaultRig, fixedExposure, timedCue } from './defaults';
-export { mergeRigs, type RigMerge } from './mergeRigs';
+export { bodiesAt, sunStrengths } from './bodies';
 export {
-  bodiesAt,
-  cueById,
-  fadeLighting,
-  incidentEv,
-  openGroundLux,
-  resolveCue,
-  resolveHour,
-  type Lighting,
-  type SunLight,
-} from './resolve';
+  DEFAULT_BAKE,
+  DEFAULT_BANDS,
+  DEFAULT_CLOUDS,
+  DEFAULT_DAY,
+  DEFAULT_IMAGE,
+  DEFAULT_PLACE,
+  defaultRig,
+  fixedExposure,
+  timedCue,
+} from './defaults';
+export { refuseHeldImages, type SkyImages, type SkyPixels } from './heldImage';
+export { LIVE_SHADOWS, shadowMapBytes, type LiveShadows } from './liveShadows';
+export { mergeRigs, type RigMerge } from './mergeRigs';
+export { cueById, fadeLighting, incidentEv, openGroundLux, resolveCue, resolveHour, type Lighting, type SunLight } from './resolve';
+export { rigOnDay } from './rigOnDay';
 export { checkRig } from './schema';
 export {
   RIG_VERSION,
@@ -23,7 +27,9 @@ export {
   type CueKind,
   type Day,
   type Exposure,
+  type HeldImage,
   type Holds,
+  type ImageLevel,
   type NamedAir,
   type OtherBody,
   type Rig,

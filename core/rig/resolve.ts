@@ -1,13 +1,17 @@
-import { drawnMoon, drawnSun, momentAt, moonIlluminance, moonOver, sunOver } from '../almanac';
 import {
   dissolveSky,
+  driftOf,
+  mixClouds,
+  throughClouds,
   horizontalIlluminance,
-  illuminanceBelow,
   mixAir,
   projectSky,
   skyRadiance,
   visibleDisc,
   type Air,
+  type AirSky,
+  type Clouds,
+  type CloudsNow,
   type Luminary,
   type Sky,
 } from '../sky';
@@ -26,6 +30,8 @@ import {
   type Vec3,
 } from '../units';
 import { airById } from './airs';
+import { NIGHT_GLOW, bodiesAt, onGround, type Body } from './bodies';
+import { NO_IMAGES, imageSky, type SkyImages } from './heldImage';
 import type { Band, Bands, Cue, Exposure, Holds, Rig, Sun } from './types';
 
 /** A sun or moon as it shines at one moment. */
@@ -39,6 +45,8 @@ export interface SunLight {
   discDeg: number;
   /** On a plane facing it: linear RGB lux, dimmed by the part of the disc that has set and by a fade. */
   illuminance: Rgb;
+  /** Share of it that clouds let through, 1 without any; it is in `illuminance`. */
+  clear: number;
   /** Share of the disc that is lit, 0..1: 1 for a sun. */
   litShare: number;
   /** Towards the sun that lights a moon; null for a sun. */
@@ -55,89 +63,28 @@ export interface Lighting {
   /** The main light first: the sun while it is up, else the strongest of the others; those follow by strength. */
   suns: SunLight[];
   sky: Sky;
+  /** Images that the cue holds and that were not there to be used: the air stands in for them. */
+  missing: string[];
   exposure: Exposure;
   /** Turn of the stars about the pole of a latitude, and how much of them is there (a fade dissolves them). */
   stars: { latitudeDeg: number; turnDeg: number; northDeg: number; weight: number };
 }
 
-/** The sun above the air, on a plane facing it, lux; its colour is that of a black body of the sun's effective temperature. */
-const SUN_LUX = 133_000;
-const SUN_K = 5772;
-const MOON_K = 4150;
-/** Light of the night sky without moon, cd/m2. */
-const NIGHT_GLOW: Rgb = scaleRgb(chromaticity([0.8, 0.95, 1.25]), 2e-4);
 /** Lights weaker than this on the ground, in lux, are none. */
 const NO_LIGHT = 1e-9;
-
-/** A body of the day before the air: where it stands and what it sends. */
-interface Body {
-  kind: 'sun' | 'moon';
-  azimuthDeg: number;
-  elevationDeg: number;
-  discDeg: number;
-  above: Rgb;
-  litShare: number;
-}
-
-/** The artist's gain on the sun's strength at an hour, blended between whole hours. */
-function strengthAt(strength: number[], hour: number): number {
-  const h = ((hour % 24) + 24) % 24;
-  const from = Math.floor(h);
-  return strength[from]! + (strength[(from + 1) % 24]! - strength[from]!) * (h - from);
-}
-
-/** Sun, moon and further bodies over the place at an hour, as the day has them. */
-export function bodiesAt({ place, day }: Pick<Rig, 'place' | 'day'>, hour: number): Body[] {
-  const sun = (h: number) => {
-    if (day.course === 'drawn') return { ...drawnSun(day.drawn, h), discDeg: 0.533 };
-    const { azimuthDeg, elevationDeg, diameterDeg } = sunOver(place, momentAt(place, h));
-    return { azimuthDeg, elevationDeg, discDeg: diameterDeg };
-  };
-  const main: Body = {
-    kind: 'sun',
-    ...sun(hour),
-    above: scaleRgb(rgbFromKelvin(SUN_K), SUN_LUX * strengthAt(day.strength, hour)),
-    litShare: 1,
-  };
-  const m =
-    day.course === 'drawn'
-      ? { ...drawnMoon(day.drawn, hour, day.moonAgeDays), diameterDeg: 0.518, distanceKm: undefined }
-      : moonOver(place, momentAt(place, hour));
-  const moon: Body = {
-    kind: 'moon',
-    azimuthDeg: m.azimuthDeg,
-    elevationDeg: m.elevationDeg,
-    discDeg: m.diameterDeg,
-    above: scaleRgb(rgbFromKelvin(MOON_K), moonIlluminance(m.phaseAngleDeg, m.distanceKm)),
-    litShare: m.litShare,
-  };
-  const others = day.others.map(({ kind, behindH, discDeg, colorK, illuminanceLux }): Body => ({
-    kind,
-    ...sun(hour - behindH),
-    discDeg,
-    above: scaleRgb(rgbFromKelvin(colorK), illuminanceLux),
-    litShare: 1,
-  }));
-  return [main, moon, ...others];
-}
-
-/** What the air lets through of a body, on a plane facing it, RGB lux. */
-function onGround({ above, elevationDeg, discDeg }: Body, air: Air, heightM: number): Rgb {
-  const seen = visibleDisc(elevationDeg, discDeg);
-  return seen === 0 ? [0, 0, 0] : scaleRgb(illuminanceBelow(air, heightM, elevationDeg, above), seen);
-}
 
 /** What is set by hand over the day at a moment: cues' holds, or a blend of two cues'. */
 interface Overrides {
   sun: Partial<Sun>;
-  /** Painted skies with their shares; the air has the rest. */
-  bands: { bands: Bands; share: number }[];
+  /** Painted skies and images with their shares; the air has the rest. */
+  skies: { holds: Holds; share: number }[];
   air: Air;
+  clouds: Clouds | null;
   exposure: Exposure;
   stems: SunLight['stems'];
 }
 
-function resolveWith(rig: Rig, hour: number, { sun: held, bands, air, exposure, stems }: Overrides): Lighting {
+function resolveWith(rig: Rig, hour: number, { sun: held, skies, air, clouds, exposure, stems }: Overrides, images: SkyImages): Lighting {
   const { place } = rig;
   const [natural, ...rest] = bodiesAt(rig, hour) as [Body, ...Body[]];
   const main: Body = {
@@ -146,13 +93,17 @@ function resolveWith(rig: Rig, hour: number, { sun: held, bands, air, exposure, 
     elevationDeg: held.elevationDeg ?? natural.elevationDeg,
     discDeg: held.discDeg ?? natural.discDeg,
   };
+  const cloudsNow: CloudsNow | undefined = clouds ? { clouds, drifted: driftOf(clouds, hour, place.northDeg) } : undefined;
+  const clearOf = (body: Body) =>
+    cloudsNow ? throughClouds(cloudsNow, directionFromAngles(body.azimuthDeg + place.northDeg, body.elevationDeg)) : 1;
   const light = (body: Body, illuminance: Rgb): SunLight => ({
     kind: body.kind,
     direction: directionFromAngles(body.azimuthDeg + place.northDeg, body.elevationDeg),
     azimuthDeg: wrapDegrees(body.azimuthDeg),
     elevationDeg: body.elevationDeg,
     discDeg: body.discDeg,
-    illuminance,
+    illuminance: scaleRgb(illuminance, clearOf(body)),
+    clear: clearOf(body),
     litShare: body.litShare,
     litFrom: body.kind === 'moon' ? directionFromAngles(main.azimuthDeg + place.northDeg, main.elevationDeg) : null,
     stems: [],
@@ -170,15 +121,32 @@ function resolveWith(rig: Rig, hour: number, { sun: held, bands, air, exposure, 
     direction: directionFromAngles(b.azimuthDeg + place.northDeg, b.elevationDeg),
     illuminance: b.above,
   }));
-  const painted = bands.reduce((sum, b) => sum + b.share, 0);
-  const sky: Sky = bands.map(({ bands: b, share }) => ({ weight: share, sky: { kind: 'bands', ...bandsRadianceOf(b) } }));
-  if (painted < 1)
-    sky.push({
-      weight: 1 - painted,
-      sky: { kind: 'air', air, heightM: place.heightM, luminaries: luminaries.filter(worthLighting(luminaries)), glow: NIGHT_GLOW },
-    });
+  const airSky: AirSky = {
+    kind: 'air',
+    air,
+    heightM: place.heightM,
+    luminaries: luminaries.filter(worthLighting(luminaries)),
+    glow: NIGHT_GLOW,
+    clouds: cloudsNow,
+  };
+  const missing: string[] = [];
+  const sky: Sky = [];
+  for (const { holds, share } of skies) {
+    if (holds.sky) sky.push({ weight: share, sky: { kind: 'bands', ...bandsRadianceOf(holds.sky) } });
+    const pixels = holds.image && images.get(holds.image.imageId);
+    if (pixels) sky.push({ weight: share, sky: imageSky(holds.image!, pixels, place.northDeg, airSky) });
+    else if (holds.image) missing.push(holds.image.imageId);
+  }
+  const painted = sky.reduce((sum, part) => sum + part.weight, 0);
+  if (painted < 1) sky.push({ weight: 1 - painted, sky: airSky });
   const turnDeg = wrapDegrees((hour + (Date.parse(`${place.date}T00:00:00Z`) / 86_400_000) * 0.0657) * 15.0411);
-  return { suns, sky, exposure, stars: { latitudeDeg: place.latitudeDeg, turnDeg, northDeg: place.northDeg, weight: 1 - painted } };
+  return {
+    suns,
+    sky,
+    missing,
+    exposure,
+    stars: { latitudeDeg: place.latitudeDeg, turnDeg, northDeg: place.northDeg, weight: 1 - painted },
+  };
 }
 
 /** A body that sends the sky a millionth of what the strongest one over the horizon does need not be followed. */
@@ -198,7 +166,9 @@ function withHeldColor(main: Body, held: Partial<Sun>, air: Air, heightM: number
 }
 
 const bandRadiance = (band: Band): Rgb => scaleRgb(chromaticity(rgbFromHex(band.color)), band.luminanceCdM2);
-const bandsRadianceOf = ({ zenith, horizon, ground }: Bands) => ({
+const bandsRadianceOf = ({ zenith, middle, horizon, ground, softness }: Bands) => ({
+  ...(middle ? { middle: bandRadiance(middle) } : {}),
+  ...(softness === undefined ? {} : { softness }),
   zenith: bandRadiance(zenith),
   horizon: bandRadiance(horizon),
   ground: bandRadiance(ground),
@@ -207,15 +177,17 @@ const bandsRadianceOf = ({ zenith, horizon, ground }: Bands) => ({
 const airOf = (rig: Rig, holds: Holds) => airById(rig, holds.airId ?? rig.airId).air;
 
 /** The lighting of one cue: the day at its hour, under what it holds. */
-export function resolveCue(rig: Rig, cue: Cue): Lighting {
+export function resolveCue(rig: Rig, cue: Cue, images: SkyImages = NO_IMAGES): Lighting {
   const { holds } = cue;
-  return resolveWith(rig, cue.hour, {
+  const overrides: Overrides = {
     sun: holds.sun ?? {},
-    bands: holds.sky ? [{ bands: holds.sky, share: 1 }] : [],
+    skies: [{ holds, share: 1 }],
     air: airOf(rig, holds),
+    clouds: holds.clouds ?? null,
     exposure: holds.exposure ?? rig.exposure,
     stems: [{ cueId: cue.id, share: 1 }],
-  });
+  };
+  return resolveWith(rig, cue.hour, overrides, images);
 }
 
 /** The timed cues on both sides of an hour, and how far it is from the one to the other; null where there are none. */
@@ -230,35 +202,38 @@ function neighbours(rig: Rig, hour: number): { a: Cue; b: Cue; t: number } | nul
 
 /**
  * The lighting of any hour: the day itself, with what the timed cues before and after it hold blended in, each by how near it
- * is. A value that only one of them holds goes over into what the day gives. Fixed exposures keep their distance to the light:
- * between two of them the exposure goes with what an incident-light meter on open ground reads, so that no hour is black.
+ * is. A value that only one of them holds goes over into what the day gives. Exposures keep their distance to the light: where
+ * two cues are exposed unlike, bounds and fixed values go with what an incident-light meter on open ground reads, so that no
+ * hour is black.
  */
-export function resolveHour(rig: Rig, hour: number): Lighting {
+export function resolveHour(rig: Rig, hour: number, images: SkyImages = NO_IMAGES): Lighting {
   const around = neighbours(rig, hour);
-  if (!around) return resolveWith(rig, hour, { sun: {}, bands: [], air: airOf(rig, {}), exposure: rig.exposure, stems: [] });
+  if (!around)
+    return resolveWith(rig, hour, { sun: {}, skies: [], air: airOf(rig, {}), clouds: null, exposure: rig.exposure, stems: [] }, images);
   const { a, b, t } = around;
-  if (t === 0) return resolveCue(rig, a);
+  if (t === 0) return resolveCue(rig, a, images);
   const shares = [
     { cueId: a.id, share: a === b ? 1 : 1 - t },
     { cueId: b.id, share: t },
   ].slice(0, a === b ? 1 : 2);
-  const bands = [
-    { bands: a.holds.sky, share: 1 - t },
-    { bands: b.holds.sky, share: t },
-  ].flatMap((x) => (x.bands ? [{ bands: x.bands, share: x.share }] : []));
-  const lighting = resolveWith(rig, hour, {
+  const overrides: Overrides = {
     sun: blendSuns(rig, hour, a, b, t),
-    bands,
+    skies: [
+      { holds: a.holds, share: 1 - t },
+      { holds: b.holds, share: t },
+    ],
     air: mixAir(airOf(rig, a.holds), airOf(rig, b.holds), t),
+    clouds: mixClouds(a.holds.clouds ?? null, b.holds.clouds ?? null, t),
     exposure: rig.exposure,
     stems: shares,
-  });
+  };
+  const lighting = resolveWith(rig, hour, overrides, images);
   const [from, to] = [a.holds.exposure ?? rig.exposure, b.holds.exposure ?? rig.exposure];
-  const isFixed = (e: Exposure) => e.lowEv === e.highEv;
-  if (!isFixed(from) || !isFixed(to)) return { ...lighting, exposure: mixExposure(from, to, t) };
-  const lead = (1 - t) * (from.lowEv - incidentEv(resolveCue(rig, a))) + t * (to.lowEv - incidentEv(resolveCue(rig, b)));
-  const ev = incidentEv(lighting) + lead;
-  return { ...lighting, exposure: { lowEv: ev, highEv: ev, biasEv: 0 } };
+  if (from.lowEv === to.lowEv && from.highEv === to.highEv && from.lowEv < from.highEv)
+    return { ...lighting, exposure: mixExposure(from, to, t) };
+  const [lightA, lightB, light] = [incidentEv(resolveCue(rig, a, images)), incidentEv(resolveCue(rig, b, images)), incidentEv(lighting)];
+  const bound = (key: 'lowEv' | 'highEv') => light + (1 - t) * (from[key] - lightA) + t * (to[key] - lightB);
+  return { ...lighting, exposure: { lowEv: bound('lowEv'), highEv: bound('highEv'), biasEv: mixExposure(from, to, t).biasEv } };
 }
 
 /** Light on open, level ground, from sun, moon and sky together: lux. */
@@ -325,6 +300,7 @@ export function fadeLighting(from: Lighting, to: Lighting, t: number): Lighting 
   return {
     suns: [...dimmed(from.suns, 1 - t), ...dimmed(to.suns, t)].sort((a, b) => luminance(b.illuminance) - luminance(a.illuminance)),
     sky: dissolveSky(from.sky, to.sky, t),
+    missing: [...new Set([...from.missing, ...to.missing])],
     exposure: mixExposure(from.exposure, to.exposure, t),
     stars: { ...(t < 0.5 ? from : to).stars, weight: Math.abs(t - 0.5) * 2 * (t < 0.5 ? from : to).stars.weight },
   };

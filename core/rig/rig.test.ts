@@ -1,8 +1,11 @@
-import { luminance } from '../units';
-import { paintPanorama, panoramaIlluminance } from '../sky';
+import { DEG, directionFromAngles, luminance } from '../units';
+import { paintPanorama, panoramaIlluminance, skyRadiance, type Panorama } from '../sky';
 import {
   DEFAULT_BANDS,
+  DEFAULT_IMAGE,
+  RIG_VERSION,
   SHIPPED_AIRS,
+  bodiesAt,
   checkRig,
   cueById,
   dayStrip,
@@ -13,8 +16,13 @@ import {
   mergeRigs,
   openGroundLux,
   readRig,
+  refuseHeldImages,
   resolveCue,
   resolveHour,
+  rigOnDay,
+  sunStrengths,
+  type HeldImage,
+  type Lighting,
   type Rig,
 } from './index';
 
@@ -60,7 +68,8 @@ describe('the rig document', () => {
       vantage: null,
     };
     const rig = readRig(one);
-    expect(rig.version).toBe(2);
+    expect(rig.version).toBe(RIG_VERSION);
+    expect(rig.liveShadows).toBe('middle');
     expect(rig.cues[0]).toEqual({
       id: 'noon',
       name: 'Noon',
@@ -75,10 +84,10 @@ describe('the rig document', () => {
   });
 
   it('refuses what it cannot read', () => {
-    expect(() => readRig({ ...defaultRig(), version: 3 })).toThrow('reads up to version');
+    expect(() => readRig({ ...defaultRig(), version: RIG_VERSION + 1 })).toThrow('reads up to version');
     expect(() => readRig('a rig')).toThrow('not a JSON object');
     expect(() => readRig({ cues: [] })).toThrow('no version');
-    expect(() => readRig({ ...defaultRig(), version: 2 }, {}, 3)).toThrow('can no longer be read');
+    expect(() => readRig({ ...defaultRig(), version: 2 }, {})).toThrow('can no longer be read');
   });
 });
 
@@ -121,6 +130,78 @@ describe('resolving a cue', () => {
   });
 });
 
+describe('a sky image', () => {
+  const even = (value: number): Panorama => {
+    const rgba = new Float32Array(64 * 32 * 4).fill(value);
+    return { width: 64, height: 32, rgba };
+  };
+  const held: HeldImage = { ...DEFAULT_IMAGE, imageId: '0b8f0f63-3c8e-4a52-9b6c-1d7b5c1f2a10' };
+  const images = new Map([[held.imageId, { whole: even(500), rest: even(200) }]]);
+  const lit = (change: Partial<HeldImage>, hour = 12.5) => {
+    const rig = changed((r) => {
+      r.cues[0]!.hour = hour;
+      r.cues[0]!.holds.image = { ...held, ...change };
+    });
+    checkRig(rig);
+    return resolveCue(rig, rig.cues[0]!, images);
+  };
+  const skyLux = ({ sky }: Lighting) => luminance(panoramaIlluminance(paintPanorama(sky, 64)));
+
+  it('lights at its own strength, to a level in lux, by stops, or as strongly as the air does at that hour', () => {
+    expect(skyLux(lit({}))).toBeCloseTo(Math.PI * 500, 0);
+    expect(skyLux(lit({ sun: 'taken' }))).toBeCloseTo(Math.PI * 200, 0);
+    expect(skyLux(lit({ level: { by: 'lux', lux: 12_000 } }))).toBeCloseTo(12_000, -1);
+    expect(skyLux(lit({ level: { by: 'ev', ev: -2 } }))).toBeCloseTo((Math.PI * 500) / 4, 0);
+    for (const hour of [8, 12.5, 19]) {
+      const air = changed((r) => void (r.cues[0]!.hour = hour));
+      const byAir = skyLux(resolveCue(air, air.cues[0]!));
+      expect(skyLux(lit({ level: { by: 'air' } }, hour)) / byAir).toBeCloseTo(1, 1);
+    }
+  });
+
+  it('turns with its yaw, takes a tint, and loses its colour where that is asked', () => {
+    const half: Panorama = { ...even(0), rgba: even(0).rgba.map((_, i) => ((i >> 2) % 64 >= 32 ? [900, 300, 100, 1][i & 3]! : 0)) };
+    const turned = (change: Partial<HeldImage>) => {
+      const rig = changed((r) => void (r.cues[0]!.holds.image = { ...held, ...change }));
+      return skyRadiance(resolveCue(rig, rig.cues[0]!, new Map([[held.imageId, { whole: half, rest: null }]])).sky);
+    };
+    const [east, west] = [directionFromAngles(90, 20), directionFromAngles(270, 20)];
+    expect(turned({})(east)[0]).toBeCloseTo(900, 3);
+    expect(turned({})(west)[0]).toBe(0);
+    expect(turned({ yawDeg: 180 })(west)[0]).toBeCloseTo(900, 3);
+    const grey = turned({ saturation: 0 })(east);
+    expect(grey[0]).toBeCloseTo(grey[2], 6);
+    expect(luminance(grey)).toBeCloseTo(luminance(turned({})(east)), 3);
+    expect(turned({ tint: '#0000ff' })(east)[0]).toBe(0);
+  });
+
+  it('that is not at hand is named, and the air stands in for it', () => {
+    const rig = changed((r) => void (r.cues[0]!.holds.image = held));
+    const lighting = resolveCue(rig, rig.cues[0]!);
+    expect(lighting.missing).toEqual([held.imageId]);
+    expect(lighting.sky[0]!.sky.kind).toBe('air');
+  });
+
+  it('is refused by name where there is no shelf to take it from', () => {
+    const rig = changed((r) => void (r.cues[1]!.holds.image = held));
+    expect(() => refuseHeldImages(rig)).toThrow('"Late sun" holds a sky image');
+    expect(() => refuseHeldImages(defaultRig())).not.toThrow();
+  });
+
+  it('goes over into the air between its cue and one that holds none', () => {
+    const rig = changed((r) => void (r.cues[0]!.holds.image = held));
+    const { sky } = resolveHour(rig, 15.125, images);
+    expect(sky.map((p) => [p.sky.kind, p.weight])).toEqual([
+      ['image', 0.5],
+      ['air', 0.5],
+    ]);
+  });
+
+  it('and a painted sky are not held at once', () => {
+    expect(() => checkRig(changed((r) => void (r.cues[0]!.holds = { image: held, sky: DEFAULT_BANDS })))).toThrow(/sky.*image|image.*sky/);
+  });
+});
+
 describe('the day between cues', () => {
   const rig = defaultRig();
 
@@ -160,11 +241,51 @@ describe('the day between cues', () => {
     }
   });
 
+  it('keeps every hour readable between a cue exposed automatically and a fixed one too', () => {
+    const mixed = changed((r) => void (r.cues[0]!.holds.exposure = { lowEv: 10, highEv: 16, biasEv: 0 }));
+    mixed.cues[1] = { ...mixed.cues[1]!, hour: 1, holds: { exposure: fixedExposure(-11) } };
+    for (let h = 0; h < 24; h += 1) {
+      const lighting = resolveHour(mixed, h);
+      expect(lighting.exposure.highEv).toBeGreaterThanOrEqual(lighting.exposure.lowEv);
+      expect(lighting.exposure.lowEv).toBeLessThan(incidentEv(lighting) + 2);
+      expect(lighting.exposure.highEv).toBeGreaterThan(incidentEv(lighting) - 4);
+    }
+    const alike = changed((r) => r.cues.forEach((c) => delete c.holds.exposure));
+    expect(resolveHour(alike, 3).exposure).toEqual(alike.exposure);
+  });
+
   it('bends the sun by the strength of the hour, and nothing else', () => {
     const bent = structuredClone(rig);
     bent.day.strength[9] = 0.5;
     expect(lux(bent, 9)[0]! / lux(rig, 9)[0]!).toBeCloseTo(0.5, 6);
     expect(lux(bent, 11)[0]).toBeCloseTo(lux(rig, 11)[0]!, 6);
+  });
+
+  it('shows the whole course of the sun, bent only where it is bent', () => {
+    const bent = structuredClone(rig);
+    bent.day.strength[9] = 0.5;
+    const course = sunStrengths(bent, 96);
+    expect(course).toHaveLength(96);
+    for (const [i, { natural, bent: shown }] of course.entries()) {
+      const hour = (i + 0.5) / 4;
+      expect(shown).toBeCloseTo(natural * (1 - 0.5 * Math.max(0, 1 - Math.abs(hour - 9))), 4);
+    }
+    expect(Math.max(...course.map((s) => s.natural))).toBeGreaterThan(100_000);
+    expect(course[0]!.natural).toBe(0);
+  });
+
+  it('goes on through the days: the date, the path of the sun and the moon, and nothing stored', () => {
+    const later = rigOnDay(rig, 14);
+    expect(later.place.date).toBe('2026-06-26');
+    expect(rig.place.date).toBe('2026-06-12');
+    expect(rigOnDay(rig, 0)).toBe(rig);
+    const lit = (days: number) => bodiesAt(rigOnDay(rig, days), 12)[1]!.litShare;
+    // New moon on 15 June 2026, full on 29 June (UTC).
+    expect(lit(3)).toBeLessThan(0.02);
+    expect(lit(17)).toBeGreaterThan(0.98);
+    for (let d = 3; d < 17; d++) expect(lit(d + 1)).toBeGreaterThan(lit(d));
+    const drawn = changed((r) => void (r.day.course = 'drawn'));
+    expect(bodiesAt(rigOnDay(drawn, 3), 12)[1]!.litShare).toBeCloseTo(bodiesAt(drawn, 12 + 72)[1]!.litShare, 9);
   });
 
   it('takes a drawn day, a second sun and each air of the shelf without a number going missing', () => {
@@ -189,6 +310,27 @@ describe('the day between cues', () => {
     expect(strip.elevations[0]![12]!).toBeGreaterThan(60);
     expect(strip.elevations[0]![0]!).toBeLessThan(0);
     expect(Math.max(...strip.groundLux)).toBeGreaterThan(80_000);
+  });
+});
+
+describe('the painted day', () => {
+  it.each([0.5, 4.5, 6.5, 9.5, 12.5, 19.5, 20.5])('shows at %f just the sky that lights the level then', (hour) => {
+    const rig = defaultRig();
+    const rows = 5;
+    const strip = dayStrip(rig, 24, rows);
+    const { sky } = resolveHour(rig, hour);
+    const radiance = skyRadiance(sky);
+    const sun = bodiesAt(rig, hour)[0]!;
+    const at = (y: number, c: number) => strip.radiance[(y * 24 + Math.floor(hour)) * 3 + c]!;
+    const most = Math.max(...Array.from({ length: rows }, (_, y) => at(y, 1)));
+    for (let y = 0; y < rows; y++) {
+      const elevationDeg = ((1 - y / (rows - 1)) ** 1.6 * (Math.PI / 2 - 0.01) + 0.01) / DEG;
+      const wanted = radiance(directionFromAngles(sun.azimuthDeg + 40, elevationDeg));
+      for (let c = 0; c < 3; c++) {
+        // Late in twilight the light is a sliver on the horizon, finer than the rows of the sky's table.
+        expect(Math.abs(at(y, c) - wanted[c]!) / most).toBeLessThan(sun.elevationDeg > -6 ? 0.02 : 0.08);
+      }
+    }
   });
 });
 

@@ -2,6 +2,7 @@ import Joi from 'joi';
 import { drawnDayFault, isDate, type DrawnDay } from '../almanac';
 import { Failure, KELVIN_RANGE } from '../units';
 import { SHIPPED_AIRS } from './airs';
+import { LIVE_SHADOWS } from './liveShadows';
 import { RIG_VERSION, type Rig } from './types';
 
 const finite = (low: number, high: number) => Joi.number().min(low).max(high);
@@ -29,6 +30,22 @@ const band = Joi.object({
   luminanceCdM2: finite(0, 1e9).required(),
 }).required();
 
+const image = Joi.object({
+  imageId: Joi.string().guid().required(),
+  yawDeg: finite(0, 360).required(),
+  level: Joi.alternatives(
+    Joi.object({ by: Joi.string().valid('itself', 'air').required() }),
+    Joi.object({ by: Joi.string().valid('lux').required(), lux: finite(0, 1e6).required() }),
+    Joi.object({ by: Joi.string().valid('ev').required(), ev: finite(-30, 30).required() }),
+  ).required(),
+  tint: Joi.string()
+    .pattern(/^#[0-9a-f]{6}$/i, '#rrggbb')
+    .required(),
+  saturation: finite(0, 2).required(),
+  sun: Joi.string().valid('left', 'taken').required(),
+  shownEv: finite(-20, 20).required(),
+});
+
 const exposure = Joi.object({
   lowEv: finite(-10, 25).required(),
   highEv: finite(-10, 25).min(Joi.ref('lowEv')).required(),
@@ -43,10 +60,22 @@ const cue = Joi.object({
   fadeS: finite(0, 600).required(),
   holds: Joi.object({
     sun: Joi.object(sun),
-    sky: Joi.object({ zenith: band, horizon: band, ground: band }),
+    sky: Joi.object({ zenith: band, middle: band.optional(), horizon: band, ground: band, softness: finite(0, 1) }),
+    image,
+    clouds: Joi.object({
+      cover: finite(0, 1).required(),
+      thickness: finite(0, 200).required(),
+      heightM: finite(50, 20_000).required(),
+      scaleM: finite(50, 50_000).required(),
+      driftMps: finite(0, 200).required(),
+      bearingDeg: finite(0, 360).required(),
+      seed: Joi.number().integer().min(0).max(999_999).required(),
+    }),
     exposure,
     airId: Joi.string(),
-  }).required(),
+  })
+    .oxor('sky', 'image')
+    .required(),
 });
 
 const air = Joi.object({
@@ -126,6 +155,9 @@ const rig = Joi.object({
     quality: Joi.string().valid('rough', 'fair', 'fine').required(),
     bounces: Joi.number().integer().min(0).max(1000).required(),
   }).required(),
+  liveShadows: Joi.string()
+    .valid(...Object.keys(LIVE_SHADOWS))
+    .required(),
   vantage: Joi.object({ eye: vector, target: vector, fovDeg: finite(5, 150).required() })
     .allow(null)
     .required(),

@@ -1,9 +1,10 @@
+import type { LiveShadows } from './liveShadows';
 import type { DrawnDay, Place } from '../almanac';
-import type { Air } from '../sky';
+import type { Air, Clouds } from '../sky';
 import type { Vec3 } from '../units';
 
 /** The version that {@link Rig} documents are written in. */
-export const RIG_VERSION = 2;
+export const RIG_VERSION = 3;
 
 /** The sun of a cue, by numbers. */
 export interface Sun {
@@ -28,8 +29,32 @@ export interface Band {
 /** A painted sky. */
 export interface Bands {
   zenith: Band;
+  /** At 30 degrees; without it the horizon goes over straight into the zenith. */
+  middle?: Band;
   horizon: Band;
   ground: Band;
+  /** 0 hard edges, 1 (where it is not said) soft ones. */
+  softness?: number;
+}
+
+/** What decides how strongly a sky image shines: its own numbers, lux on level ground, the air's sky at that hour, or stops over its own. */
+export type ImageLevel = { by: 'itself' } | { by: 'lux'; lux: number } | { by: 'air' } | { by: 'ev'; ev: number };
+
+/** A sky image as a cue holds it. */
+export interface HeldImage {
+  /** Of the shelf. */
+  imageId: string;
+  /** Azimuth that its middle column faces, from the place's north. */
+  yawDeg: number;
+  level: ImageLevel;
+  /** `#rrggbb`; its hue alone, strength stays with the level. */
+  tint: string;
+  /** 0 grey, 1 as it is. */
+  saturation: number;
+  /** Its own sun left in it, or taken out (the cue holds one then). */
+  sun: 'left' | 'taken';
+  /** Stops by which it is shown brighter than it lights. */
+  shownEv: number;
 }
 
 /** Exposure at ISO 100: automatic between two bounds, fixed where they are equal. */
@@ -46,6 +71,10 @@ export interface Exposure {
 export interface Holds {
   sun?: Partial<Sun>;
   sky?: Bands;
+  /** In place of a painted sky. */
+  image?: HeldImage;
+  /** Over the air's sky. */
+  clouds?: Clouds;
   exposure?: Exposure;
   /** An air of the shelf. */
   airId?: string;
@@ -145,6 +174,8 @@ export interface Rig {
   /** In the order of their keys. */
   cues: Cue[];
   bake: BakeSettings;
+  /** Of suns and moons whose direct light is not baked for where they stand. */
+  liveShadows: LiveShadows;
   /** Where pictures of the cues are taken from; a level without one is framed whole. */
   vantage: Vantage | null;
 }

@@ -1,6 +1,7 @@
 export { CLEAR_AIR, GROUND_M, TOP_M, isAirless, type Air } from './air/air';
 export {
   airTables,
+  cloudLight,
   illuminanceBelow,
   mixAir,
   skyViewOf,
@@ -11,7 +12,11 @@ export {
 } from './air/airSky';
 export { createMarch, horizonElevation, type SkyView } from './air/skyView';
 export { buildAirTables, type AirTables } from './air/tables';
-export { bandsRadiance, mixBands, type BandsRadiance } from './bands';
+export { faceLight, type FaceLight } from './faceLight';
+export { bandsRadiance, type BandsRadiance } from './bands';
+export { pixelDirection, pixelOf, resampleEquirect, rowSolidAngle, sampleEquirect, turnEquirect } from './equirect';
+export { imageLux, type ImageSky } from './imageSky';
+export { CLOUD_CONSTANTS, cloudField, driftOf, mixClouds, overcastZenith, throughClouds, type Clouds, type CloudsNow } from './clouds';
 export { visibleDisc } from './discVisibility';
 export { horizontalIlluminance, paintPanorama, panoramaIlluminance, type Panorama } from './panorama';
 export { angularRadiance, dissolveSky, skyRadiance, type BandsSky, type Sky, type SkyPart } from './sky';

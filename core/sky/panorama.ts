@@ -35,7 +35,8 @@ export function paintPanorama(sky: Sky, width: number): Panorama {
 export function panoramaIlluminance({ width, height, rgba }: Panorama): Rgb {
   const sum: Rgb = [0, 0, 0];
   for (let y = 0; y < height / 2; y++) {
-    const [top, bottom] = [Math.PI * (0.5 - y / height), Math.PI * (0.5 - (y + 1) / height)];
+    // The middle row of an odd number lies half under the horizon.
+    const [top, bottom] = [Math.PI * (0.5 - y / height), Math.max(0, Math.PI * (0.5 - (y + 1) / height))];
     // The integral of sin(e) cos(e) over the row, times its width in azimuth.
     const weight = ((Math.sin(top) ** 2 - Math.sin(bottom) ** 2) / 2) * ((2 * Math.PI) / width);
     for (let x = 0; x < width; x++) for (let c = 0; c < 3; c++) sum[c]! += weight * rgba[(y * width + x) * 4 + c]!;

@@ -5,7 +5,8 @@ import {
   bandsRadiance,
   diffuseSh,
   evaluateSh,
-  mixBands,
+  faceLight,
+  paintPanorama,
   projectSh,
   projectSky,
   shBasis,
@@ -95,9 +96,23 @@ describe('a painted sky', () => {
     expect(bandsRadiance(bands, [0, -0.3, 1])).toEqual([4, 4, 4]);
   });
 
-  it('blends into another', () => {
-    expect(mixBands(bands, uniform, 0)).toEqual(bands);
-    expect(mixBands(bands, uniform, 0.5).zenith).toEqual([50.5, 51, 51.5]);
+  it('shows its middle half way up, softly or by hard edges', () => {
+    const four = { ...bands, middle: [20, 20, 20] as Rgb };
+    const at = (sine: number, softness: number) => bandsRadiance({ ...four, softness }, [Math.sqrt(1 - sine * sine), sine, 0])[0];
+    expect(at(0.5, 1)).toBeCloseTo(20, 9);
+    expect(at(0.25, 1)).toBeCloseTo(14.5, 9);
+    expect([at(0.2, 0), at(0.3, 0), at(0.7, 0), at(0.8, 0)]).toEqual([9, 20, 20, 1]);
+    // Half as soft: drawn together to the half of the way.
+    expect(at(0.125, 0.5)).toBe(9);
+    expect(at(0.25, 0.5)).toBeCloseTo(14.5, 9);
+  });
+
+  it('gives surfaces that face up, sideways and down what an even sky gives: all the same', () => {
+    const { up, side, down } = faceLight(paintPanorama([{ weight: 1, sky: { kind: 'bands', ...uniform } }], 128));
+    for (const face of [up, side, down]) expect(face[1]).toBeCloseTo(100, -1);
+    const lit = faceLight(paintPanorama([{ weight: 1, sky: { kind: 'bands', ...uniform, ground: [0, 0, 0] } }], 128));
+    expect(lit.down[1]).toBe(0);
+    expect(lit.side[1] / lit.up[1]).toBeCloseTo(0.5, 2);
   });
 });
 

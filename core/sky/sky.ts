@@ -1,6 +1,7 @@
 import type { Rgb, Vec3 } from '../units';
 import { airRadiance, type AirSky, type AngularRadiance } from './air/airSky';
 import { bandsRadiance, type BandsRadiance } from './bands';
+import { imageByAngles, type ImageSky } from './imageSky';
 
 /** A painted sky as a kind of sky. */
 export interface BandsSky extends BandsRadiance {
@@ -10,7 +11,7 @@ export interface BandsSky extends BandsRadiance {
 /** One sky with the share it has: more than one only while a fade or the day blends them. */
 export interface SkyPart {
   weight: number;
-  sky: BandsSky | AirSky;
+  sky: BandsSky | AirSky | ImageSky;
 }
 
 /** The sky of one moment. */
@@ -23,11 +24,14 @@ function bandsByAngles(sky: BandsSky): AngularRadiance {
   };
 }
 
+function radianceOf(sky: SkyPart['sky']): AngularRadiance {
+  if (sky.kind === 'air') return airRadiance(sky);
+  return sky.kind === 'bands' ? bandsByAngles(sky) : imageByAngles(sky);
+}
+
 /** Prepares the radiance of a sky by azimuth and elevation, without the discs of sun and moon; it adds to what `out` holds. */
 export function angularRadiance(sky: Sky): AngularRadiance {
-  const parts = sky
-    .filter((p) => p.weight > 0)
-    .map(({ weight, sky: s }) => ({ weight, radiance: s.kind === 'air' ? airRadiance(s) : bandsByAngles(s) }));
+  const parts = sky.filter((p) => p.weight > 0).map(({ weight, sky: s }) => ({ weight, radiance: radianceOf(s) }));
   if (parts.length === 1 && parts[0]!.weight === 1) return parts[0]!.radiance;
   const own = new Float64Array(3);
   return (azimuth, elevation, out) => {

@@ -1,6 +1,7 @@
 /** What the page and the server say to one another, as JSON. */
 import type { BakePlan } from '../bake';
 import type { LayoutOptions, LevelSummary } from '../level';
+import type { RemedyCode, RepairOptions, SkyReport } from '../image';
 import type { Rig } from '../rig';
 import type { FailureCode } from '../units';
 
@@ -22,6 +23,84 @@ export interface ProjectView {
   revision: number;
   rig: Rig;
   level: { id: string; name: string; hash: string; summary: LevelSummary };
+}
+
+/** The sun of an image as a light of its own; azimuth as the image stands. */
+export interface TakenSun {
+  azimuthDeg: number;
+  elevationDeg: number;
+  lux: number;
+  kelvin: number | null;
+}
+
+/** A sky image of the shelf. */
+export interface SkyImageView {
+  id: string;
+  name: string;
+  fileName: string;
+  tags: string[];
+  /** Whether all projects see it, and whether it comes with Basil and is never changed. */
+  house: boolean;
+  shipped: boolean;
+  state: 'waiting' | 'reading' | 'ready' | 'failed';
+  error: string | null;
+  remedies: RemedyCode[];
+  options: RepairOptions;
+  original: SkyReport | null;
+  report: SkyReport | null;
+  sun: TakenSun | null;
+  wholeHash: string | null;
+  restHash: string | null;
+  beforeHash: string | null;
+  afterHash: string | null;
+}
+
+/** What each remedy is called. */
+export const REMEDY_NAMES: Readonly<Record<RemedyCode, string>> = {
+  'fit-resample': 'Stretch to 2:1',
+  'fit-pad': 'Pad above and below',
+  'fit-upper-half': 'Take as upper half',
+  'as-linear': 'Read as linear',
+  'as-srgb': 'Read as sRGB',
+  expand: 'Expand to HDR, with a sun',
+  'rebuild-sun': 'Rebuild the sun',
+  'heal-seam': 'Heal the seam',
+  'fill-ground': 'Fill the ground',
+  'level-horizon': 'Level the horizon',
+  'clean-values': 'Fill from neighbours',
+  calibrate: 'Set its level',
+};
+
+/** A sky image of a collection reached over HTTP, with the values that usually go with it. */
+export interface CatalogueItem {
+  id: string;
+  name: string;
+  /** Address of a small picture. */
+  picture?: string;
+  /** Address of the file, from the list's own. */
+  file: string;
+  bytes: number;
+  licence: string;
+  tags: string[];
+  typical?: { sunAzimuthDeg?: number; sunElevationDeg?: number; sunLux?: number; sunKelvin?: number; levelLux?: number };
+}
+
+/** A collection's list, or why there is none. */
+export interface CatalogueView {
+  address: string;
+  name: string;
+  items: CatalogueItem[];
+  error?: string;
+}
+
+/** A city that can be taken as a place. */
+export interface CityView {
+  name: string;
+  country: string;
+  latitudeDeg: number;
+  longitudeDeg: number;
+  /** Of the tz database. */
+  timeZone: string;
 }
 
 /** A level on its way in. */

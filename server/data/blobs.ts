@@ -14,6 +14,11 @@ const HOLDERS = [
   ['projects', 'picture_hash'],
   ['bake_jobs', 'result_hash'],
   ['stems', 'hash'],
+  ['sky_images', 'source_hash'],
+  ['sky_images', 'whole_hash'],
+  ['sky_images', 'rest_hash'],
+  ['sky_images', 'before_hash'],
+  ['sky_images', 'after_hash'],
 ] as const;
 
 /** Re-cuts a stream into chunks of {@link CHUNK} bytes. */

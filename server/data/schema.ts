@@ -2,7 +2,8 @@ import type { ColumnType, Generated, JSONColumnType } from 'kysely';
 import type { BakePlan, Tile } from '../../core/bake';
 import type { LayoutOptions, LevelSummary } from '../../core/level';
 import type { Rig } from '../../core/rig';
-import type { BakeState } from '../../core/wire';
+import type { RemedyCode, RepairOptions, SkyReport } from '../../core/image';
+import type { BakeState, TakenSun } from '../../core/wire';
 
 type Created = ColumnType<Date, never, never>;
 
@@ -97,6 +98,36 @@ export interface StemTable {
   hash: string;
 }
 
+/** A sky image on the shelf. */
+export interface SkyImageTable {
+  id: string;
+  /** Null for the house's, which all projects see. */
+  project_id: string | null;
+  name: string;
+  file_name: string;
+  tags: string[];
+  /** Comes with Basil and is never changed. */
+  shipped: boolean;
+  state: 'waiting' | 'reading' | 'ready' | 'failed';
+  error: string | null;
+  /** The file as it came; it is kept whatever is done. */
+  source_hash: string;
+  remedies: JSONColumnType<RemedyCode[]>;
+  options: JSONColumnType<RepairOptions>;
+  /** What it was, and what it is after the remedies. */
+  original: JSONColumnType<SkyReport> | null;
+  report: JSONColumnType<SkyReport> | null;
+  /** The light of its sun, taken out of `rest_hash`. */
+  taken_sun: JSONColumnType<TakenSun> | null;
+  /** Radiance HDR files ready for use: whole, and without the sun where there is one. */
+  whole_hash: string | null;
+  rest_hash: string | null;
+  /** Small pictures, of the file and after the remedies. */
+  before_hash: string | null;
+  after_hash: string | null;
+  created_at: Created;
+}
+
 /** Worker processes, by the last time they said that they live. */
 export interface WorkerTable {
   id: string;
@@ -125,6 +156,7 @@ export interface Database {
   bakes: BakeTable;
   bake_jobs: BakeJobTable;
   stems: StemTable;
+  sky_images: SkyImageTable;
   workers: WorkerTable;
   running: RunningTable;
   settings: SettingTable;

@@ -2,3 +2,4 @@ export * from './bakes';
 export * from './intakes';
 export * from './levels';
 export * from './projects';
+export * from './skyImages';

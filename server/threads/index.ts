@@ -1,2 +1,3 @@
 export { ThreadPool } from './pool';
 export { PICTURE } from './tasks';
+export type { PreparedSky, ReadSky } from './readSky';

@@ -34,8 +34,23 @@ export class ThreadPool {
   }
 
   /** Runs a task that needs no level on the next free thread. */
-  run<T extends 'prepare' | 'flatten'>(task: T, args: Args<T>, progress?: (share: number) => void): Promise<Result<T>> {
+  run<T extends 'prepare' | 'flatten' | 'readSky'>(task: T, args: Args<T>, progress?: (share: number) => void): Promise<Result<T>> {
     return this.onFreeThread((thread) => this.ask(thread, task, args, progress)) as Promise<Result<T>>;
+  }
+
+  /**
+   * Runs a task on what comes from outside, which might never end: after `seconds` the thread is given up and a new one started.
+   * Rejected with `late` then.
+   */
+  async runWithin<T extends 'readSky' | 'prepareSky'>(seconds: number, late: Failure, task: T, args: Args<T>): Promise<Result<T>> {
+    return this.onFreeThread(async (thread) => {
+      const timer = setTimeout(() => this.replace(thread, late), seconds * 1000);
+      try {
+        return await this.ask(thread, task, args);
+      } finally {
+        clearTimeout(timer);
+      }
+    }) as Promise<Result<T>>;
   }
 
   /** Runs a task on a level; the level is loaded into the thread first where it is not there yet. */

@@ -18,6 +18,7 @@ import {
   type TileStems,
 } from '../../core/bake';
 import { prepareLevel, readLevel, readSurfaces, type LayoutOptions, type PreparedLevel, type Surfaces } from '../../core/level';
+import { prepareSky, readSky, type PreparedSky, type ReadSky, type ReadSkyArgs } from './readSky';
 import type { Lighting, Vantage } from '../../core/rig';
 import type { Vec3 } from '../../core/units';
 
@@ -40,6 +41,16 @@ export const PICTURE = { width: 352, height: 220 };
  * that `load` brought into the thread before.
  */
 export const tasks = {
+  /** Reads a sky image and, where it is asked, repairs it; answers its pixels and what it is. */
+  async readSky(args: ReadSkyArgs): Promise<ReadSky> {
+    return readSky(args);
+  },
+
+  /** Makes a sky image ready for use: reports, files and small pictures. */
+  async prepareSky(args: ReadSkyArgs): Promise<PreparedSky> {
+    return prepareSky(args);
+  },
+
   /** Makes the bytes of a level fit to bake. */
   async prepare(
     { bytes, options }: { bytes: Uint8Array; options: LayoutOptions },

@@ -14,14 +14,32 @@ import {
   readIntake,
   receiveLevel,
   renameProject,
+  changeSkyImage,
+  copySkyImage,
+  deleteSkyImage,
+  receiveSkyImage,
+  replaceSkyFile,
   requestBake,
+  skyImagesOf,
+  type SkyImageChange,
   saveRig,
 } from '../stores';
+import { catalogueAddresses, fetchItem, readCatalogue } from '../catalogues';
+import { findCities } from '../places';
 import { send } from '../work';
 import { context } from './context';
 import { answer, checkId, readJson } from './respond';
 
 type Id = { id: string };
+
+/** The file that a request brings, as it streams in, and its name. */
+function fileOf(request: Request, unnamed: string): { name: string; body: AsyncIterable<Uint8Array> } {
+  if (!request.body) throw new Failure('bad-input', 'The request brings no file.', 'Drop one on the page.');
+  return {
+    name: new URL(request.url).searchParams.get('name') ?? unnamed,
+    body: request.body as unknown as NodeReadableStream<Uint8Array>,
+  };
+}
 
 /** What the routes under app/api do, one entry for each. */
 export const routes = {
@@ -29,6 +47,8 @@ export const routes = {
     await sql`select 1`.execute(context().db);
     return { ok: true };
   }),
+
+  findCities: answer((request) => Promise.resolve(findCities(new URL(request.url).searchParams.get('name') ?? ''))),
 
   listProjects: answer(() => listProjects(context().db)),
   openProject: answer<Id>((_, { id }) => openProject(context().db, checkId(id))),
@@ -55,23 +75,60 @@ export const routes = {
   readIntake: answer<Id>((_, { id }) => readIntake(context().db, checkId(id))),
   dropIntake: answer<Id>((_, { id }) => dropIntake(context().db, checkId(id))),
   receiveLevel: answer(async (request) => {
-    const query = new URL(request.url).searchParams;
-    if (!request.body) throw new Failure('bad-input', 'The request brings no file.', 'Drop a .glb on the page.');
-    const into = query.get('into');
-    const intake = await receiveLevel(
-      context().db,
-      query.get('name') ?? 'level',
-      request.body as unknown as NodeReadableStream<Uint8Array>,
-      into && checkId(into),
-    );
+    const { name, body } = fileOf(request, 'level');
+    const into = new URL(request.url).searchParams.get('into');
+    const intake = await receiveLevel(context().db, name, body, into && checkId(into));
     await send(await context().boss(), 'intake', { intakeId: intake.id });
     return intake;
+  }),
+
+  catalogues: answer(() =>
+    Promise.all(
+      catalogueAddresses().map((address) =>
+        readCatalogue(address).catch((error: unknown) => {
+          if (error instanceof Failure) return { address, name: new URL(address).host, items: [], error: error.sentence };
+          throw error;
+        }),
+      ),
+    ),
+  ),
+  /** Fetches an image of a collection to the shelf of a project. */
+  fetchSkyImage: answer<Id>(async (request, { id }) => {
+    const { address, item: itemId } = await readJson(request);
+    const { item, fileName, bytes } = await fetchItem(String(address), String(itemId));
+    const image = await receiveSkyImage(context().db, checkId(id), fileName, bytes, { name: item.name, tags: item.tags });
+    await send(await context().boss(), 'sky-image', { imageId: image.id });
+    return image;
+  }),
+  skyImages: answer<Id>((_, { id }) => skyImagesOf(context().db, checkId(id))),
+  receiveSkyImage: answer<Id>(async (request, { id }) => {
+    const { name, body } = fileOf(request, 'sky');
+    const image = await receiveSkyImage(context().db, checkId(id), name, body);
+    await send(await context().boss(), 'sky-image', { imageId: image.id });
+    return image;
+  }),
+  changeSkyImage: answer<Id & { image: string }>(async (request, { id, image }) => {
+    const { again } = await changeSkyImage(context().db, checkId(id), checkId(image), (await readJson(request)) as SkyImageChange);
+    if (again) await send(await context().boss(), 'sky-image', { imageId: image });
+    return {};
+  }),
+  /** Another file in the place of an image's. */
+  replaceSkyFile: answer<Id & { image: string }>(async (request, { id, image }) => {
+    const { name, body } = fileOf(request, 'sky');
+    await replaceSkyFile(context().db, checkId(id), checkId(image), name, body);
+    await send(await context().boss(), 'sky-image', { imageId: image });
+    return { id: image };
+  }),
+  copySkyImage: answer<Id & { image: string }>((_, { id, image }) => copySkyImage(context().db, checkId(id), checkId(image))),
+  deleteSkyImage: answer<Id & { image: string }>(async (_, { id, image }) => {
+    await deleteSkyImage(context().db, checkId(id), checkId(image));
+    return {};
   }),
 
   /** A stored file by its hash; `as` says what it is. Its content never changes, so it may be kept for good. */
   file: answer<{ hash: string }>(async (request, { hash }) => {
     const kind = new URL(request.url).searchParams.get('as') ?? '';
-    const type = { level: 'model/gltf-binary', picture: 'image/png', stems: 'application/octet-stream' }[kind];
+    const type = { level: 'model/gltf-binary', picture: 'image/png', stems: 'application/octet-stream', sky: 'image/vnd.radiance' }[kind];
     if (!type || !/^[0-9a-f]{64}$/.test(hash)) throw new Failure('not-found', 'There is no such file here.', 'Reload the page.');
     const { size, chunks } = await openBlob(context().db, hash);
     const headers = {

@@ -12,6 +12,8 @@ import {
   completeBake,
   endBake,
   failIntake,
+  failSkyImage,
+  fillSkyImage,
   insertLevel,
   latestRig,
   layoutOf,
@@ -268,6 +270,39 @@ async function takePicture({ db, pool, levels }: Shop, { projectId }: Jobs['pict
   await setPicture(db, projectId, png);
 }
 
+/** Longest that reading a sky image may take, seconds: a damaged one might never end. */
+const SKY_PATIENCE_S = 240;
+
+async function prepareSkyImage({ db, pool }: Shop, { imageId }: Jobs['sky-image']): Promise<void> {
+  const row = await db
+    .updateTable('sky_images')
+    .set({ state: 'reading' })
+    .where('id', '=', imageId)
+    .where('state', 'in', ['waiting', 'reading'])
+    .returningAll()
+    .executeTakeFirst();
+  if (!row) return;
+  const late = new Failure(
+    'bad-input',
+    `${row.file_name} could not be read within ${SKY_PATIENCE_S} s: it is damaged.`,
+    'Fetch or export it again.',
+  );
+  try {
+    const bytes = await readBlob(db, row.source_hash);
+    const args = { bytes, name: row.file_name, remedies: row.remedies, options: row.options };
+    const { sun, ...made } = await pool.runWithin(SKY_PATIENCE_S, late, 'prepareSky', args);
+    await fillSkyImage(db, imageId, { ...made, taken_sun: sun });
+  } catch (error) {
+    if (error instanceof Failure) return failSkyImage(db, imageId, error.sentence);
+    await failSkyImage(
+      db,
+      imageId,
+      `The image could not be read: ${(error as Error).message}. This is a fault of Basil's; the log has more.`,
+    );
+    throw error;
+  }
+}
+
 /**
  * Sends again what was asked for but may have no job: a process that died between storing a request and queueing it
  * leaves that behind. A job too many finds nothing to do.
@@ -275,6 +310,8 @@ async function takePicture({ db, pool, levels }: Shop, { projectId }: Jobs['pict
 export async function resume({ db, boss }: Shop): Promise<void> {
   const intakes = await db.selectFrom('intakes').select('id').where('state', 'in', ['waiting', 'reading']).execute();
   for (const { id } of intakes) await send(boss, 'intake', { intakeId: id });
+  const skies = await db.selectFrom('sky_images').select('id').where('state', 'in', ['waiting', 'reading']).execute();
+  for (const { id } of skies) await send(boss, 'sky-image', { imageId: id });
   const bakes = await db.selectFrom('bakes').select(['id', 'state']).where('state', 'in', ['planning', 'running', 'finishing']).execute();
   for (const { id, state } of bakes) {
     if (state === 'planning') await send(boss, 'bake-plan', { bakeId: id });
@@ -290,11 +327,13 @@ export const handlers: { [Q in QueueName]: (shop: Shop, data: Jobs[Q]) => Promis
   'bake-tile': bakeTile,
   'bake-finish': finishBake,
   picture: takePicture,
+  'sky-image': prepareSkyImage,
 };
 
 /** What is told to people when a job was given up: its worker died under it again and again. */
 export async function giveUp<Q extends QueueName>(db: Db, queue: Q, data: Jobs[Q], reason: string): Promise<void> {
   if ('bakeId' in data) await endBake(db, data.bakeId, 'failed', reason);
+  if ('imageId' in data) await failSkyImage(db, data.imageId, reason);
   if ('intakeId' in data) await failIntake(db, data.intakeId, reason);
 }
 

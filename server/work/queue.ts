@@ -7,6 +7,7 @@ export interface Jobs {
   'bake-tile': { bakeId: string; position: number };
   'bake-finish': { bakeId: string };
   picture: { projectId: string };
+  'sky-image': { imageId: string };
 }
 
 export type QueueName = keyof Jobs;
@@ -15,7 +16,14 @@ export type QueueName = keyof Jobs;
  * A job may run for as long as this; a dead worker's is taken back long before (see `worker.ts`), so this only bounds
  * a job whose worker lives but hangs.
  */
-const EXPIRE_S: Record<QueueName, number> = { intake: 7200, 'bake-plan': 3600, 'bake-tile': 1800, 'bake-finish': 3600, picture: 600 };
+const EXPIRE_S: Record<QueueName, number> = {
+  intake: 7200,
+  'bake-plan': 3600,
+  'bake-tile': 1800,
+  'bake-finish': 3600,
+  picture: 600,
+  'sky-image': 900,
+};
 
 /** Times that a job is taken again after its worker died. */
 const RETRIES = 4;

@@ -1,4 +1,4 @@
-import type { BakesView, ErrorBody, IntakeView, ProjectCard, ProjectView } from '../../core/wire';
+import type { BakesView, CatalogueView, CityView, ErrorBody, IntakeView, ProjectCard, ProjectView, SkyImageView } from '../../core/wire';
 import type { Rig } from '../../core/rig';
 import { Failure } from '../../core/units';
 
@@ -33,6 +33,9 @@ const json = (method: string, body: unknown): RequestInit => ({
   body: JSON.stringify(body),
 });
 
+/** What may be changed of a sky image by hand; other remedies or options have it read again. */
+export type SkyImageChange = Partial<Pick<SkyImageView, 'name' | 'tags' | 'house' | 'remedies' | 'options'>>;
+
 /** The server's answers, each a promise that is rejected with a Failure or with {@link Unreachable}. */
 export const api = {
   projects: () => ask<ProjectCard[]>('/api/projects'),
@@ -46,11 +49,20 @@ export const api = {
   cancelBake: (id: string) => ask<object>(`/api/bakes/${id}`, { method: 'DELETE' }),
   intakes: () => ask<IntakeView[]>('/api/intakes'),
   intake: (id: string) => ask<IntakeView>(`/api/intakes/${id}`),
+  skies: (id: string) => ask<SkyImageView[]>(`/api/projects/${id}/skies`),
+  changeSky: (id: string, image: string, change: SkyImageChange) =>
+    ask<object>(`/api/projects/${id}/skies/${image}`, json('PATCH', change)),
+  copySky: (id: string, image: string) => ask<{ id: string }>(`/api/projects/${id}/skies/${image}`, { method: 'POST' }),
+  deleteSky: (id: string, image: string) => ask<object>(`/api/projects/${id}/skies/${image}`, { method: 'DELETE' }),
+  catalogues: () => ask<CatalogueView[]>('/api/catalogues'),
+  fetchSky: (id: string, address: string, item: string) =>
+    ask<{ id: string }>(`/api/projects/${id}/skies/fetched`, json('POST', { address, item })),
+  cities: (name: string) => ask<CityView[]>(`/api/cities?${new URLSearchParams({ name })}`),
   dropIntake: (id: string) => ask<object>(`/api/intakes/${id}`, { method: 'DELETE' }),
 };
 
 /** Where a stored file lies. */
-export const fileUrl = (hash: string, as: 'level' | 'picture' | 'stems') => `/api/files/${hash}?as=${as}`;
+export const fileUrl = (hash: string, as: 'level' | 'picture' | 'stems' | 'sky') => `/api/files/${hash}?as=${as}`;
 
 /** Sends a level's file; `into` names the project whose level it becomes. Told the share sent, 0..1. */
 export function sendLevel(
@@ -59,11 +71,35 @@ export function sendLevel(
   progress: (share: number) => void,
   signal: AbortSignal,
 ): Promise<{ id: string }> {
-  const query = new URLSearchParams({ name: file.name, ...(into ? { into } : {}) });
+  return sendFile('POST', `/api/intakes?${new URLSearchParams({ name: file.name, ...(into ? { into } : {}) })}`, file, progress, signal);
+}
+
+/** Sends a sky image's file to the shelf of a project, or in the place of an image's file there. Told the share sent, 0..1. */
+export function sendSky(
+  file: File,
+  projectId: string,
+  inPlaceOf: string | null,
+  progress: (share: number) => void,
+  signal: AbortSignal,
+): Promise<{ id: string }> {
+  const shelf = `/api/projects/${projectId}/skies`;
+  const query = new URLSearchParams({ name: file.name });
+  return inPlaceOf
+    ? sendFile('PUT', `${shelf}/${inPlaceOf}?${query}`, file, progress, signal)
+    : sendFile('POST', `${shelf}?${query}`, file, progress, signal);
+}
+
+function sendFile(
+  method: 'POST' | 'PUT',
+  path: string,
+  file: File,
+  progress: (share: number) => void,
+  signal: AbortSignal,
+): Promise<{ id: string }> {
   return new Promise((resolve, reject) => {
     // fetch tells nothing of an upload's progress.
     const request = new XMLHttpRequest();
-    request.open('POST', `/api/intakes?${query}`);
+    request.open(method, path);
     request.upload.onprogress = (event) => event.lengthComputable && progress(event.loaded / event.total);
     request.onload = () => {
       const response = new Response(request.responseText, { status: request.status });

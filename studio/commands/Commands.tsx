@@ -27,6 +27,7 @@ export function useCommandKeys(commands: () => Command[], peek: { current(): str
   useHotkeys(
     '*',
     (event) => {
+      if (takesText(event.target as HTMLElement)) return;
       if (event.repeat && /^[1-9]$/.test(event.key)) return;
       // Space presses the button that has the focus.
       if (event.key === ' ' && (event.target as HTMLElement).closest('button, a, label')) return;
@@ -36,7 +37,8 @@ export function useCommandKeys(commands: () => Command[], peek: { current(): str
       if (/^[1-9]$/.test(command.keys!)) held.current = { key: event.key, from: peek.current(), at: event.timeStamp };
       command.run();
     },
-    { enableOnFormTags: false, preventDefault: false },
+    // Sliders and switches have the focus after a click; keys belong to the studio there.
+    { enableOnFormTags: true, preventDefault: false },
   );
   useEffect(() => {
     const up = (event: KeyboardEvent) => {
@@ -49,6 +51,12 @@ export function useCommandKeys(commands: () => Command[], peek: { current(): str
     window.addEventListener('keyup', up);
     return () => window.removeEventListener('keyup', up);
   }, [peek]);
+}
+
+/** Whether typing goes into an element. */
+function takesText(element: HTMLElement): boolean {
+  if (element.isContentEditable || element.matches('textarea, select')) return true;
+  return element instanceof HTMLInputElement && !['radio', 'checkbox', 'range', 'button'].includes(element.type);
 }
 
 function matches(keys: string, event: KeyboardEvent): boolean {

@@ -1,5 +1,6 @@
 import { Button, Segmented } from 'antd';
-import type { Cue, CueKind, Rig } from '../../core/rig';
+import { memo } from 'react';
+import type { Cue, CueKind } from '../../core/rig';
 import { NumberRow } from '../desk/NumberRow';
 import { clockText, grouped, hourOfDay, linear } from '../desk/quantity';
 import { Section } from '../desk/Section';
@@ -15,12 +16,20 @@ const KINDS: { value: CueKind; label: string; title: string }[] = [
   { value: 'bench', label: 'Bench', title: 'Plain work light, never handed off' },
 ];
 
+interface Props {
+  cue: Cue;
+  twelve: boolean;
+  /** Whether it is the last one, which stays. */
+  only: boolean;
+  change: ChangeCue;
+  changeRig: ChangeRig;
+}
+
 /** The cue itself: its hour, its fade, its kind; copying and deleting it. */
-export function CueSection({ cue, rig, change, changeRig }: { cue: Cue; rig: Rig; change: ChangeCue; changeRig: ChangeRig }) {
+export const CueSection = memo(function CueSection({ cue, twelve, only, change, changeRig }: Props) {
   const store = useStudioStore();
-  const twelve = rig.day.clock === 12;
   const copy = () => {
-    const { id, name } = freeName(rig, cue.name);
+    const { id, name } = freeName(store.getState().rig, cue.name);
     changeRig(`Copied ${cue.name}`, (r) => {
       const at = r.cues.findIndex((c) => c.id === cue.id);
       r.cues.splice(at + 1, 0, { ...structuredClone(cue), id, name });
@@ -60,7 +69,7 @@ export function CueSection({ cue, rig, change, changeRig }: { cue: Cue; rig: Rig
         </Button>
         <Button
           size="small"
-          disabled={rig.cues.length === 1}
+          disabled={only}
           onClick={() => changeRig(`Deleted ${cue.name}`, (r) => void (r.cues = r.cues.filter((c) => c.id !== cue.id)))}
         >
           Delete
@@ -68,4 +77,4 @@ export function CueSection({ cue, rig, change, changeRig }: { cue: Cue; rig: Rig
       </div>
     </Section>
   );
-}
+});

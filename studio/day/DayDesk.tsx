@@ -1,14 +1,17 @@
 'use client';
 
 import type { Draft } from 'immer';
+import { useCallback } from 'react';
 import { luminance } from '../../core/units';
 import { airById, bodiesAt, type Cue, type Rig } from '../../core/rig';
 import { clockText } from '../desk/quantity';
 import { useStudio, useStudioStore } from '../state/context';
-import { currentCue, targetOf } from '../state/studioStore';
+import { currentCue, shownRig, targetOf } from '../state/studioStore';
+import type { useSkyShelf } from '../skies/useSkyShelf';
 import { useTell } from '../state/useTell';
 import { AirSection } from './AirSection';
 import { BetweenCues } from './BetweenCues';
+import { CloudSection } from './CloudSection';
 import { CueName } from './CueName';
 import { CueSection } from './CueSection';
 import { DomeChart } from './DomeChart';
@@ -16,7 +19,9 @@ import { ExposureSection } from './ExposureSection';
 import { OthersSection } from './OthersSection';
 import { PlaceSection } from './PlaceSection';
 import { RunningDaySection } from './RunningDaySection';
+import { ShadowsSection } from './ShadowsSection';
 import { SkySection } from './SkySection';
+import { StrengthSection } from './StrengthSection';
 import { SunSection } from './SunSection';
 
 /** Changes the cue that is shown, as one named step. */
@@ -25,26 +30,35 @@ export type ChangeCue = (what: string, recipe: (cue: Draft<Cue>) => void, key?: 
 export type ChangeRig = (what: string, recipe: (rig: Draft<Rig>) => void, key?: string) => void;
 
 /** The desk of the Day room, in the order of the work: sun, exposure, sky, air, then place, day and the cue itself. */
-export function DayDesk() {
+export function DayDesk({ shelf, onSkyFile }: { shelf: ReturnType<typeof useSkyShelf>; onSkyFile(file: File): void }) {
   const rig = useStudio((s) => s.rig);
   const cue = useStudio(currentCue);
   const hour = useStudio((s) => s.hour);
+  const today = useStudio(shownRig);
   const lighting = useStudio(targetOf);
   const store = useStudioStore();
   const tell = useTell();
 
-  const changeRig: ChangeRig = (what, recipe, key) => {
-    try {
-      store.getState().edit(what, recipe, key);
-    } catch (error) {
-      tell.fault(error);
-    }
-  };
-  const change: ChangeCue = (what, recipe, key) =>
-    changeRig(`${cue.name}: ${what}`, (r) => recipe(r.cues.find((c) => c.id === cue.id)!), key && `${cue.id} ${key}`);
+  // The same functions from one drawing of the desk to the next: groups whose values stand still are not drawn again.
+  const { fault } = tell;
+  const changeRig: ChangeRig = useCallback(
+    (what, recipe, key) => {
+      try {
+        store.getState().edit(what, recipe, key);
+      } catch (error) {
+        fault(error);
+      }
+    },
+    [store, fault],
+  );
+  const { id, name } = cue;
+  const change: ChangeCue = useCallback(
+    (what, recipe, key) => changeRig(`${name}: ${what}`, (r) => recipe(r.cues.find((c) => c.id === id)!), key && `${id} ${key}`),
+    [changeRig, id, name],
+  );
 
   const at = hour ?? cue.hour;
-  const bodies = bodiesAt(rig, at);
+  const bodies = bodiesAt(today, at);
   const sun = lighting.suns.find((s) => s.kind === 'sun');
   const held = hour === null ? (cue.holds.sun ?? {}) : {};
   const standing = {
@@ -58,7 +72,9 @@ export function DayDesk() {
     <>
       {hour === null ? (
         <CueName
-          cue={cue}
+          key={cue.id}
+          name={cue.name}
+          taken={rig.cues.filter((c) => c.id !== cue.id).map((c) => c.name)}
           clock={clockText(cue.hour, twelve)}
           onRename={(name) => change(`renamed to ${name}`, (c) => void (c.name = name), 'name')}
         />
@@ -66,7 +82,7 @@ export function DayDesk() {
         <BetweenCues hour={hour} twelve={twelve} changeRig={changeRig} />
       )}
       <DomeChart
-        rig={rig}
+        rig={today}
         sun={[standing.azimuthDeg, standing.elevationDeg]}
         moon={[moon.azimuthDeg, moon.elevationDeg]}
         onMove={
@@ -83,7 +99,12 @@ export function DayDesk() {
       <SunSection
         cue={cue}
         locked={hour !== null}
-        sun={{ ...standing, illuminanceLux: sun ? luminance(sun.illuminance) : 0, discDeg: sun?.discDeg ?? bodies[0]!.discDeg }}
+        sun={{
+          ...standing,
+          illuminanceLux: sun && sun.clear > 0 ? luminance(sun.illuminance) / sun.clear : (held.illuminanceLux ?? 0),
+          discDeg: sun?.discDeg ?? bodies[0]!.discDeg,
+        }}
+        main={lighting.suns[0] ?? null}
         change={change}
         place={rig.day.course === 'almanac' ? rig.place : null}
         twelve={twelve}
@@ -98,13 +119,16 @@ export function DayDesk() {
           })
         }
       />
-      <ExposureSection cue={cue} rig={rig} locked={hour !== null} change={change} />
-      <SkySection cue={cue} locked={hour !== null} change={change} />
+      <ExposureSection cue={cue} byRig={rig.exposure} locked={hour !== null} change={change} />
+      <SkySection cue={cue} locked={hour !== null} lighting={lighting} shelf={shelf} change={change} onFile={onSkyFile} />
+      {hour === null && <CloudSection cue={cue} lighting={lighting} change={change} />}
       <AirSection rig={rig} named={airById(rig, rig.airId)} changeRig={changeRig} />
-      <PlaceSection rig={rig} moon={moon} changeRig={changeRig} />
-      <RunningDaySection rig={rig} changeRig={changeRig} />
-      <OthersSection rig={rig} changeRig={changeRig} />
-      {hour === null && <CueSection cue={cue} rig={rig} change={change} changeRig={changeRig} />}
+      <PlaceSection place={rig.place} course={rig.day} moonDeg={moon.elevationDeg} litShare={moon.litShare} changeRig={changeRig} />
+      <RunningDaySection ran={rig.day} today={today.day} place={today.place} changeRig={changeRig} />
+      <StrengthSection rig={rig} today={today} changeRig={changeRig} />
+      <OthersSection others={rig.day.others} changeRig={changeRig} />
+      <ShadowsSection liveShadows={rig.liveShadows} changeRig={changeRig} />
+      {hour === null && <CueSection cue={cue} twelve={twelve} only={rig.cues.length === 1} change={change} changeRig={changeRig} />}
     </>
   );
 }

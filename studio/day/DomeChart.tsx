@@ -2,8 +2,8 @@
 
 import { line } from 'd3';
 import { useMemo, useRef, type PointerEvent as ReactPointerEvent } from 'react';
-import { momentAt, sunOver } from '../../core/almanac';
-import { bodiesAt, type Rig } from '../../core/rig';
+import { drawnSun, momentAt, sunOver } from '../../core/almanac';
+import type { Rig } from '../../core/rig';
 import styles from './day.module.css';
 
 const SIZE = 208;
@@ -40,7 +40,7 @@ function pathOf(points: Point[]): string {
   return draw(points) ?? '';
 }
 
-const HOURS = Array.from({ length: 145 }, (_, i) => i / 6);
+const HOURS = Array.from({ length: 73 }, (_, i) => i / 3);
 /** Nearly the longest and the shortest day, between which the sun stays all year. */
 const SOLSTICES = ['06-21', '12-21'];
 
@@ -60,11 +60,11 @@ export function DomeChart({ rig, sun, moon, onMove }: Props) {
     () =>
       pathOf(
         HOURS.map((h): Point => {
-          const body = bodiesAt({ place, day }, h)[0]!;
-          return [body.azimuthDeg, body.elevationDeg];
+          const { azimuthDeg, elevationDeg } = day.course === 'drawn' ? drawnSun(day.drawn, h) : sunOver(place, momentAt(place, h));
+          return [azimuthDeg, elevationDeg];
         }),
       ),
-    [place, day],
+    [place, day.course, day.drawn],
   );
   const bounds = useMemo(() => {
     if (day.course === 'drawn') return [];

@@ -1,5 +1,6 @@
 import { Segmented } from 'antd';
-import { fixedExposure, type Cue, type Exposure, type Rig } from '../../core/rig';
+import { memo } from 'react';
+import { fixedExposure, type Cue, type Exposure } from '../../core/rig';
 import { NumberRow } from '../desk/NumberRow';
 import { exposureValue, grouped } from '../desk/quantity';
 import { Section } from '../desk/Section';
@@ -28,9 +29,17 @@ const BOUNDS = [
   },
 ] as const;
 
+interface Props {
+  cue: Cue;
+  /** What cues that hold none are exposed by. */
+  byRig: Exposure;
+  locked: boolean;
+  change: ChangeCue;
+}
+
 /** Exposure of the cue: fixed, or automatic within bounds, with a word where it hides how dark or bright it is. */
-export function ExposureSection({ cue, rig, locked, change }: { cue: Cue; rig: Rig; locked: boolean; change: ChangeCue }) {
-  const exposure = cue.holds.exposure ?? rig.exposure;
+export const ExposureSection = memo(function ExposureSection({ cue, byRig, locked, change }: Props) {
+  const exposure = cue.holds.exposure ?? byRig;
   const fixed = exposure.lowEv === exposure.highEv;
   const ev100 = useMeter((m) => Number(m.ev100.toFixed(2)));
   const incident = useMeter((m) => Number(m.incidentEv.toFixed(2)));
@@ -116,4 +125,4 @@ export function ExposureSection({ cue, rig, locked, change }: { cue: Cue; rig: R
       )}
     </Section>
   );
-}
+});

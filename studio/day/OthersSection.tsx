@@ -1,5 +1,6 @@
 import { Button } from 'antd';
-import type { OtherBody, Rig } from '../../core/rig';
+import { memo } from 'react';
+import type { OtherBody } from '../../core/rig';
 import { KELVIN_RANGE } from '../../core/units';
 import { NumberRow } from '../desk/NumberRow';
 import { kelvin, linear, logarithmic, type Quantity } from '../desk/quantity';
@@ -25,8 +26,7 @@ const PRESETS: Record<OtherBody['kind'], Omit<OtherBody, 'id' | 'name'>> = {
 };
 
 /** Further suns and moons of exotic worlds. The main sun stays the one that the cues hold and that is baked. */
-export function OthersSection({ rig, changeRig }: { rig: Rig; changeRig: ChangeRig }) {
-  const { others } = rig.day;
+export const OthersSection = memo(function OthersSection({ others, changeRig }: { others: OtherBody[]; changeRig: ChangeRig }) {
   const add = (kind: OtherBody['kind']) => {
     const n = others.filter((o) => o.kind === kind).length + 2;
     const ids = new Set(others.map((o) => o.id));
@@ -34,7 +34,7 @@ export function OthersSection({ rig, changeRig }: { rig: Rig; changeRig: ChangeR
     changeRig(`A ${kind} more`, (r) => void r.day.others.push({ ...PRESETS[kind], id, name: `${kind === 'sun' ? 'Sun' : 'Moon'} ${n}` }));
   };
   return (
-    <Section title="Further suns and moons" note={others.length === 0 ? 'none' : String(others.length)}>
+    <Section title="Further suns and moons" note={others.length === 0 ? 'none' : String(others.length)} rare>
       {others.map((body) => (
         <div key={body.id}>
           <div className={styles.pick}>
@@ -78,4 +78,4 @@ export function OthersSection({ rig, changeRig }: { rig: Rig; changeRig: ChangeR
       </div>
     </Section>
   );
-}
+});

@@ -1,9 +1,11 @@
 import { Segmented } from 'antd';
-import { isDate, sunEvents } from '../../core/almanac';
-import { DEFAULT_DAY, DEFAULT_PLACE, type Rig, type RigPlace } from '../../core/rig';
+import { memo } from 'react';
+import { MONTH_DAYS, daylightShare, isDate, sunEvents, withDaylight, zoneOffsetH } from '../../core/almanac';
+import { DEFAULT_DAY, DEFAULT_PLACE, type Day, type RigPlace } from '../../core/rig';
 import { NumberRow } from '../desk/NumberRow';
 import { clockText, linear, type Quantity } from '../desk/quantity';
 import { Section } from '../desk/Section';
+import { CityRow } from './CityRow';
 import type { ChangeRig } from './DayDesk';
 import day from './day.module.css';
 import styles from '../desk/desk.module.css';
@@ -44,17 +46,20 @@ const DRAWN: { key: 'riseH' | 'highestH' | 'setH' | 'highestDeg' | 'bearingDeg';
   { key: 'bearingDeg', label: 'Bearing', hint: 'Azimuth at its highest', quantity: linear('°', 0, 360, 1, 0, 360) },
 ];
 
-/** Where and when: a real place and date by the almanac, or a drawn day for an invented world. */
-export function PlaceSection({
-  rig,
-  moon,
-  changeRig,
-}: {
-  rig: Rig;
-  moon: { elevationDeg: number; litShare: number };
+const DAYLIGHT = linear('%', 5, 95, 1, 0);
+const MOON_AGE = linear('d', 0, MONTH_DAYS, 0.1, 1, MONTH_DAYS);
+
+interface Props {
+  place: RigPlace;
+  course: Day;
+  /** The moon of the moment. */
+  moonDeg: number;
+  litShare: number;
   changeRig: ChangeRig;
-}) {
-  const { place, day: course } = rig;
+}
+
+/** Where and when: a real place and date by the almanac, or a drawn day for an invented world. */
+export const PlaceSection = memo(function PlaceSection({ place, course, moonDeg, litShare, changeRig }: Props) {
   const twelve = course.clock === 12;
   const drawn = course.course === 'drawn';
   return (
@@ -74,19 +79,48 @@ export function PlaceSection({
         />
       </div>
       {drawn ? (
-        DRAWN.map(({ key, label, hint, quantity }) => (
+        <>
+          {DRAWN.map(({ key, label, hint, quantity }) => (
+            <NumberRow
+              key={key}
+              label={label}
+              value={course.drawn[key]}
+              preset={DEFAULT_DAY.drawn[key]}
+              quantity={quantity}
+              hint={hint}
+              onChange={(v) => changeRig(`${label} ${quantity.format(v)}`, (r) => void (r.day.drawn[key] = v), `drawn ${key}`)}
+            />
+          ))}
           <NumberRow
-            key={key}
-            label={label}
-            value={course.drawn[key]}
-            preset={DEFAULT_DAY.drawn[key]}
-            quantity={quantity}
-            hint={hint}
-            onChange={(v) => changeRig(`${label} ${quantity.format(v)}`, (r) => void (r.day.drawn[key] = v), `drawn ${key}`)}
+            label="Daylight"
+            value={daylightShare(course.drawn) * 100}
+            preset={daylightShare(DEFAULT_DAY.drawn) * 100}
+            quantity={DAYLIGHT}
+            hint="Share of the day with the sun up; sunrise and sunset move about the highest point"
+            onChange={(v) =>
+              changeRig(`Daylight ${DAYLIGHT.format(v)} %`, (r) => void (r.day.drawn = withDaylight(r.day.drawn, v / 100)), 'drawn share')
+            }
           />
-        ))
+          <NumberRow
+            label="Moon's age"
+            value={course.moonAgeDays % MONTH_DAYS}
+            preset={DEFAULT_DAY.moonAgeDays}
+            quantity={MOON_AGE}
+            hint="Days since new moon on the first day; 14.8 is full"
+            onChange={(v) => changeRig(`Moon of ${MOON_AGE.format(v)} days`, (r) => void (r.day.moonAgeDays = v), 'moon age')}
+          />
+        </>
       ) : (
         <>
+          <CityRow
+            name={place.name}
+            onTake={({ name, latitudeDeg, longitudeDeg, timeZone }) =>
+              changeRig(
+                `Place ${name}`,
+                (r) => void Object.assign(r.place, { name, latitudeDeg, longitudeDeg, utcOffsetH: zoneOffsetH(timeZone, r.place.date) }),
+              )
+            }
+          />
           <div className={styles.pick}>
             <label htmlFor="date">Date</label>
             <input
@@ -111,19 +145,18 @@ export function PlaceSection({
               onChange={(v) => changeRig(`${label} ${quantity.format(v)} ${quantity.unit}`, (r) => void (r.place[key] = v), `place ${key}`)}
             />
           ))}
-          <SunTimes rig={rig} twelve={twelve} />
+          <SunTimes place={place} twelve={twelve} />
         </>
       )}
       <p className={day.facts}>
-        Moon {Math.round(moon.litShare * 100)} % lit,{' '}
-        {moon.elevationDeg > 0 ? `${moon.elevationDeg.toFixed(0)}° high` : 'below the horizon'}
+        Moon {Math.round(litShare * 100)} % lit, {moonDeg > 0 ? `${moonDeg.toFixed(0)}° high` : 'below the horizon'}
       </p>
     </Section>
   );
-}
+});
 
-function SunTimes({ rig, twelve }: { rig: Rig; twelve: boolean }) {
-  const { rise, transit, set, civil } = sunEvents(rig.place);
+function SunTimes({ place, twelve }: { place: RigPlace; twelve: boolean }) {
+  const { rise, transit, set, civil } = sunEvents(place);
   if (rise === null && set === null) return <p className={day.facts}>The sun neither rises nor sets on this date.</p>;
   const at = (hour: number | null) => (hour === null ? '–' : clockText(hour, twelve));
   return (

@@ -1,21 +1,42 @@
 import { Button, Segmented } from 'antd';
-import { DEFAULT_DAY, type Rig } from '../../core/rig';
+import { memo } from 'react';
+import { DEFAULT_DAY, bodiesAt, type Day, type RigPlace } from '../../core/rig';
 import { NumberRow } from '../desk/NumberRow';
-import { clockText, hourOfDay, logarithmic } from '../desk/quantity';
+import { clockText, grouped, hourOfDay, logarithmic } from '../desk/quantity';
 import { Section } from '../desk/Section';
 import { useStudio, useStudioStore } from '../state/context';
+import { currentCue } from '../state/studioStore';
 import type { ChangeRig } from './DayDesk';
+import day from './day.module.css';
 import styles from '../desk/desk.module.css';
 
 const LENGTH = logarithmic('min', 0.2, 1440, { digits: 2 });
+/** How many times faster than in the game the day may run here. */
+const PACES = [1, 8, 60];
 
-/** How the day runs in the game: its length, where it begins, its clock. */
-export function RunningDaySection({ rig, changeRig }: { rig: Rig; changeRig: ChangeRig }) {
-  const { lengthMin, startHour, clock } = rig.day;
+interface Props {
+  /** How the day runs, and the day and place as they stand on the date that is shown. */
+  ran: Day;
+  today: Day;
+  place: RigPlace;
+  changeRig: ChangeRig;
+}
+
+/** How the day runs in the game: its length, where it begins, its clock; and running it here, on through the days. */
+export const RunningDaySection = memo(function RunningDaySection({ ran, today, place, changeRig }: Props) {
+  const { lengthMin, startHour, clock, course } = ran;
   const playing = useStudio((s) => s.playing);
+  const pace = useStudio((s) => s.pace);
+  const days = useStudio((s) => s.days);
+  const hour = useStudio((s) => Math.round(s.hour ?? currentCue(s).hour));
   const store = useStudioStore();
+  const { litShare } = bodiesAt({ place, day: today }, hour)[1]!;
+  const standOn = (on: number) => {
+    const state = store.getState();
+    state.scrub(state.hour ?? currentCue(state).hour, Math.max(0, on));
+  };
   return (
-    <Section title="The day runs" note={`${LENGTH.format(lengthMin)} min`}>
+    <Section title="The day runs" note={`day ${days + 1}, ${grouped(1440 / lengthMin)}× real time`}>
       <NumberRow
         label="Length"
         value={lengthMin}
@@ -33,6 +54,7 @@ export function RunningDaySection({ rig, changeRig }: { rig: Rig; changeRig: Cha
         onChange={(v) => changeRig(`Day begins at ${clockText(v, clock === 12)}`, (r) => void (r.day.startHour = v), 'day start')}
       />
       <div className={styles.pick}>
+        <span>Clock</span>
         <Segmented
           size="small"
           value={clock}
@@ -42,15 +64,42 @@ export function RunningDaySection({ rig, changeRig }: { rig: Rig; changeRig: Cha
           ]}
           onChange={(v) => changeRig(`${v}-hour clock`, (r) => void (r.day.clock = v as 12 | 24))}
         />
-        <span className={styles.actions}>
-          <Button size="small" onClick={() => store.getState().scrub(startHour)}>
-            To the start
-          </Button>
-          <Button size="small" type={playing ? 'primary' : 'default'} onClick={() => store.getState().play(!playing)}>
-            {playing ? 'Pause' : 'Play'}
-          </Button>
+      </div>
+      <div className={styles.pick}>
+        <span>Run here</span>
+        <Segmented
+          size="small"
+          value={pace}
+          options={PACES.map((value) => ({
+            value,
+            label: `${value}×`,
+            title: value === 1 ? 'As in the game' : `${value} times as fast as in the game`,
+          }))}
+          onChange={(v) => store.setState({ pace: v as number })}
+        />
+      </div>
+      <div className={styles.pick}>
+        <span className={day.today}>
+          <button type="button" className={styles.quiet} aria-label="A day earlier" disabled={days === 0} onClick={() => standOn(days - 1)}>
+            −
+          </button>
+          <b>Day {days + 1}</b>
+          <button type="button" className={styles.quiet} aria-label="A day later" onClick={() => standOn(days + 1)}>
+            +
+          </button>
         </span>
+        <span>
+          {course === 'almanac' ? `${place.date}, moon` : 'Moon'} {grouped(litShare * 100)} % lit
+        </span>
+      </div>
+      <div className={styles.actions}>
+        <Button size="small" onClick={() => store.getState().scrub(startHour, 0)}>
+          To the start
+        </Button>
+        <Button size="small" type={playing ? 'primary' : 'default'} onClick={() => store.getState().play(!playing)}>
+          {playing ? 'Pause' : 'Play'}
+        </Button>
       </div>
     </Section>
   );
-}
+});

@@ -1,60 +1,125 @@
 import { Segmented } from 'antd';
-import { DEFAULT_BANDS, type Bands, type Cue } from '../../core/rig';
+import { memo, useMemo, useState } from 'react';
+import { DEFAULT_BANDS, type Bands, type Cue, type Lighting } from '../../core/rig';
+import { faceLight, paintPanorama } from '../../core/sky';
 import { ColorRow } from '../desk/ColorRow';
 import { NumberRow } from '../desk/NumberRow';
-import { logarithmic } from '../desk/quantity';
+import { linear, logarithmic } from '../desk/quantity';
 import { Section } from '../desk/Section';
+import { FaceSwatches } from '../skies/FaceSwatches';
+import type { useSkyShelf } from '../skies/useSkyShelf';
 import type { ChangeCue } from './DayDesk';
+import { ImageRows } from './ImageRows';
 import styles from '../desk/desk.module.css';
 
+const BANDS = ['zenith', 'middle', 'horizon', 'ground'] as const;
+const SOFTNESS = linear('', 0, 1, 0.01, 2);
 const LUMINANCE = logarithmic('cd/m²', 0.0001, 100_000, { zero: true });
 
-/** The sky of the cue: the air of the day, or painted by hand. */
-export function SkySection({ cue, locked, change }: { cue: Cue; locked: boolean; change: ChangeCue }) {
-  const bands = cue.holds.sky;
+type Making = 'air' | 'bands' | 'image';
+const NOTES: Record<Making, string> = { air: 'the air', bands: 'painted, held', image: 'an image, held' };
+
+interface Props {
+  cue: Cue;
+  locked: boolean;
+  lighting: Lighting;
+  shelf: ReturnType<typeof useSkyShelf>;
+  change: ChangeCue;
+  onFile(file: File): void;
+}
+
+/** The sky of the cue: the air of the day, painted by hand, or an image of the shelf. */
+export const SkySection = memo(function SkySection({ cue, locked, lighting, shelf, change, onFile }: Props) {
+  const { sky: bands, image } = cue.holds;
+  // Chosen here, and held once an image is.
+  const [wantsImage, setWantsImage] = useState(false);
   if (locked) return null;
+  const making: Making = bands ? 'bands' : image || wantsImage ? 'image' : 'air';
+  const make = (kind: Making) => {
+    setWantsImage(kind === 'image');
+    if (kind === 'image' && !image && !bands) return;
+    change(kind === 'bands' ? 'painted sky' : 'sky by the air', (c) => {
+      delete c.holds.image;
+      delete c.holds.sky;
+      if (kind === 'bands') c.holds.sky = structuredClone(DEFAULT_BANDS);
+    });
+  };
   return (
-    <Section title="Sky" note={bands ? 'painted, held' : 'the air'}>
+    <Section title="Sky" note={NOTES[making]}>
       <div className={styles.pick}>
         <span>Made by</span>
         <Segmented
           size="small"
-          value={bands ? 'bands' : 'air'}
+          value={making}
           options={[
             { value: 'air', label: 'The air' },
             { value: 'bands', label: 'Paint' },
+            { value: 'image', label: 'Image' },
           ]}
-          onChange={(kind) =>
-            change(kind === 'bands' ? 'painted sky' : 'sky by the air', (c) => {
-              if (kind === 'bands') c.holds.sky = structuredClone(DEFAULT_BANDS);
-              else delete c.holds.sky;
-            })
-          }
+          onChange={(kind) => make(kind as Making)}
         />
       </div>
-      {bands && (['zenith', 'horizon', 'ground'] as const).map((band) => <BandRows key={band} band={band} bands={bands} change={change} />)}
+      {bands && (
+        <>
+          {BANDS.map((band) => (
+            <BandRows key={band} band={band} bands={bands} change={change} />
+          ))}
+          <NumberRow
+            label="Softness"
+            value={bands.softness ?? 1}
+            preset={1}
+            quantity={SOFTNESS}
+            hint="1 goes over evenly from band to band, 0 by hard edges"
+            onChange={(v) => change(`softness ${SOFTNESS.format(v)}`, (c) => void (c.holds.sky!.softness = v), 'softness')}
+          />
+          <PaintedFaces lighting={lighting} />
+        </>
+      )}
+      {making === 'image' && <ImageRows cue={cue} shelf={shelf} lighting={lighting} change={change} onFile={onFile} />}
     </Section>
   );
+});
+
+/** What a painted sky gives surfaces that face up, sideways and down. */
+function PaintedFaces({ lighting: { sky } }: { lighting: Lighting }) {
+  const faces = useMemo(() => faceLight(paintPanorama(sky, 64)), [sky]);
+  return <FaceSwatches faces={faces} />;
 }
 
-function BandRows({ band, bands, change }: { band: keyof Bands; bands: Bands; change: ChangeCue }) {
+function BandRows({ band, bands, change }: { band: (typeof BANDS)[number]; bands: Bands; change: ChangeCue }) {
   const name = band[0]!.toUpperCase() + band.slice(1);
+  const held = bands[band];
+  if (!held) {
+    return (
+      <div className={styles.pick}>
+        <span>{name}</span>
+        <button
+          type="button"
+          className={styles.quiet}
+          onClick={() => change('middle band', (c) => void (c.holds.sky!.middle = { ...bands.horizon }))}
+        >
+          give it a band
+        </button>
+      </div>
+    );
+  }
+  const preset = DEFAULT_BANDS[band] ?? DEFAULT_BANDS.horizon;
   return (
     <>
       <ColorRow
         label={name}
-        value={bands[band].color}
-        preset={DEFAULT_BANDS[band].color}
-        onChange={(hex) => change(`${band} ${hex}`, (c) => void (c.holds.sky![band].color = hex), `${band} color`)}
+        value={held.color}
+        preset={preset.color}
+        onChange={(hex) => change(`${band} ${hex}`, (c) => void (c.holds.sky![band]!.color = hex), `${band} color`)}
       />
       <NumberRow
         label={`${name} light`}
-        value={bands[band].luminanceCdM2}
-        preset={DEFAULT_BANDS[band].luminanceCdM2}
+        value={held.luminanceCdM2}
+        preset={preset.luminanceCdM2}
         quantity={LUMINANCE}
         hint="Luminance of the band; its colour gives the hue alone"
         onChange={(v) =>
-          change(`${band} ${LUMINANCE.format(v)} cd/m²`, (c) => void (c.holds.sky![band].luminanceCdM2 = v), `${band} light`)
+          change(`${band} ${LUMINANCE.format(v)} cd/m²`, (c) => void (c.holds.sky![band]!.luminanceCdM2 = v), `${band} light`)
         }
       />
     </>

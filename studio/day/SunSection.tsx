@@ -1,12 +1,13 @@
 import type { SunMoment } from '../../core/almanac';
-import type { Cue, RigPlace, Sun } from '../../core/rig';
+import type { Cue, RigPlace, Sun, SunLight } from '../../core/rig';
 import { visibleDisc } from '../../core/sky';
-import { KELVIN_RANGE } from '../../core/units';
+import { KELVIN_RANGE, luminance } from '../../core/units';
 import { NumberRow } from '../desk/NumberRow';
-import { kelvin, linear, logarithmic, type Quantity } from '../desk/quantity';
+import { kelvin, linear, logarithmic, readable, type Quantity } from '../desk/quantity';
 import { Section } from '../desk/Section';
 import type { ChangeCue } from './DayDesk';
 import { WhenRow } from './WhenRow';
+import day from './day.module.css';
 import styles from '../desk/desk.module.css';
 
 const ROWS: Record<keyof Sun, { label: string; quantity: Quantity; hint: string }> = {
@@ -25,6 +26,9 @@ const ROWS: Record<keyof Sun, { label: string; quantity: Quantity; hint: string 
   discDeg: { label: 'Disc', quantity: logarithmic('°', 0.05, 30), hint: 'Full angle of the disc; a larger one softens shadows' },
 };
 
+/** Light weaker than this, lux, is no main light to anyone: a hundredth of a starry night's. */
+const LEAST_LUX = 1e-5;
+
 /** Colour temperature that a row starts from while the air gives the colour. */
 const AIR_K = 5500;
 
@@ -34,6 +38,8 @@ interface Props {
   locked: boolean;
   /** The main sun as it shines. */
   sun: Omit<Sun, 'colorK'>;
+  /** The main light of the moment; null where nothing shines. */
+  main: SunLight | null;
   change: ChangeCue;
   /** The place whose almanac can be asked; null on a drawn day. */
   place: RigPlace | null;
@@ -42,12 +48,12 @@ interface Props {
 }
 
 /** The main sun: by the day, or by hand where the cue holds a value (marked; a double click on the label lets go of it). */
-export function SunSection({ cue, locked, sun, change, place, twelve, onTake }: Props) {
+export function SunSection({ cue, locked, sun, main, change, place, twelve, onTake }: Props) {
   const held = locked ? {} : (cue.holds.sun ?? {});
   const count = Object.keys(held).length;
   const values: Sun = { ...sun, colorK: held.colorK ?? AIR_K };
   const seen = visibleDisc(sun.elevationDeg, sun.discDeg);
-  const note = seen === 0 ? 'set: it lights nothing' : count > 0 ? `main, holds ${count} of 5` : 'main, by the day';
+  const note = seen === 0 ? 'set: it lights nothing' : count > 0 ? `holds ${count} of 5` : 'by the day';
 
   const hold = (part: keyof Sun, value: number) => {
     const { label, quantity } = ROWS[part];
@@ -65,6 +71,17 @@ export function SunSection({ cue, locked, sun, change, place, twelve, onTake }: 
 
   return (
     <Section title="Sun" note={note}>
+      <div className={styles.pick}>
+        <span>Main light</span>
+        <b className={day.main} data-kind={main && luminance(main.illuminance) >= LEAST_LUX ? main.kind : undefined}>
+          {!main || luminance(main.illuminance) < LEAST_LUX
+            ? 'none: the sky alone'
+            : `the ${main.kind}, ${readable(luminance(main.illuminance))} lx`}
+        </b>
+      </div>
+      {main && main.clear < 0.995 && luminance(main.illuminance) >= LEAST_LUX && (
+        <p className={day.facts}>Clouds let {Math.round(main.clear * 100)} % of it through</p>
+      )}
       <fieldset disabled={locked} className={styles.plain}>
         {(Object.keys(ROWS) as (keyof Sun)[]).map((part) =>
           part === 'colorK' && held.colorK === undefined ? (

@@ -1,6 +1,6 @@
 import { whenSunStands, type Place, type SunMoment } from '../../core/almanac';
 import { displayColor } from '../../core/grade';
-import { airTables, createMarch, type Air } from '../../core/sky';
+import { GROUND_M, airTables, createMarch, type Air } from '../../core/sky';
 import { DEG, ev100FromIlluminance, luminance, rgbFromKelvin, scaleRgb, type Rgb } from '../../core/units';
 
 /** What the Day room's desk asks to be worked out beside the page. */
@@ -14,15 +14,15 @@ const SUN: Rgb = scaleRgb(rgbFromKelvin(5772), 133_000);
 /** A strip of sky, 40 degrees beside the sun, from the zenith (first row) to the horizon, as it shows at its own light. */
 function strip(air: Air, sunHeightDeg: number, rows: number): Uint8ClampedArray<ArrayBuffer> {
   const tables = airTables(air);
-  const march = createMarch(air, tables);
+  const heights = Float64Array.from({ length: rows }, (_, y) => ((1 - y / (rows - 1)) ** 1.6 * 88 + 1) * DEG);
+  const march = createMarch(air, tables, GROUND_M + 2, heights);
   const seen = new Float64Array(3);
   tables.diffuse.groundLux(Math.sin(sunHeightDeg * DEG), seen);
   const lux = luminance([seen[0]! * SUN[0], seen[1]! * SUN[1], seen[2]! * SUN[2]]);
   const ev = 14.1 + (ev100FromIlluminance(Math.max(5e-4, lux)) - 15) * 0.85;
   const out = new Uint8ClampedArray(rows * 4);
   for (let y = 0; y < rows; y++) {
-    const up = (1 - y / (rows - 1)) ** 1.6 * 88 + 1;
-    march(6_360_002, up * DEG, 40 * DEG, sunHeightDeg * DEG, seen);
+    march(y, 40 * DEG, sunHeightDeg * DEG, seen);
     const shown = displayColor([seen[0]! * SUN[0], seen[1]! * SUN[1], seen[2]! * SUN[2]], ev);
     out.set([shown[0] * 255, shown[1] * 255, shown[2] * 255, 255], y * 4);
   }

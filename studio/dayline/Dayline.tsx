@@ -6,6 +6,7 @@ import type { Cue } from '../../core/rig';
 import { clockText } from '../desk/quantity';
 import { useStudio, useStudioStore } from '../state/context';
 import type { PaintedDay } from './dayline.worker';
+import { staggered } from './staggered';
 import { usePaintedDay } from './usePaintedDay';
 import styles from './dayline.module.css';
 
@@ -99,20 +100,6 @@ export function Dayline() {
       </div>
     </div>
   );
-}
-
-/** Flags closer together than this, in pixels, stand one under the other. */
-const FLAG_PX = 130;
-
-/** The timed cues with the numbers of their keys, every second of a crowd a row lower. */
-function staggered(cues: Cue[], x: (hour: number) => number): { cue: Cue; number: number; low: boolean }[] {
-  const timed = cues.map((cue, i) => ({ cue, number: i + 1, low: false })).filter(({ cue }) => cue.kind === 'timed');
-  const inOrder = [...timed].sort((a, b) => a.cue.hour - b.cue.hour);
-  inOrder.forEach((pin, i) => {
-    const before = inOrder[i - 1];
-    pin.low = before !== undefined && !before.low && x(pin.cue.hour) - x(before.cue.hour) < FLAG_PX;
-  });
-  return timed;
 }
 
 /** The painted sky, stretched over the strip. */

@@ -11,13 +11,13 @@ export interface PaintedDay {
   elevations: Float32Array[];
 }
 
-export type DayAsked = { id: number; rig: Pick<Rig, 'place' | 'day' | 'airId' | 'airs'>; width: number; height: number };
-export type DayAnswer = { id: number; day: PaintedDay };
+export type DayAsked = { rig: Pick<Rig, 'place' | 'day' | 'airId' | 'airs'>; width: number; height: number };
+export type DayAnswer = { day: PaintedDay };
 
 /** An eye that gets used to the dark by only part of what there is to get used to: night stays night. */
 const seenAt = (ev: number) => 14.1 + (ev - 15) * 0.7;
 
-self.onmessage = ({ data: { id, rig, width, height } }: MessageEvent<DayAsked>) => {
+self.onmessage = ({ data: { rig, width, height } }: MessageEvent<DayAsked>) => {
   const { radiance, groundLux, elevations } = dayStrip(rig, width, height);
   const rgba = new Uint8ClampedArray(width * height * 4);
   for (let x = 0; x < width; x++) {
@@ -28,6 +28,6 @@ self.onmessage = ({ data: { id, rig, width, height } }: MessageEvent<DayAsked>) 
       rgba.set([shown[0] * 255, shown[1] * 255, shown[2] * 255, 255], (y * width + x) * 4);
     }
   }
-  const answer: DayAnswer = { id, day: { width, height, rgba, elevations } };
+  const answer: DayAnswer = { day: { width, height, rgba, elevations } };
   self.postMessage(answer, { transfer: [rgba.buffer, ...elevations.map((e) => e.buffer as ArrayBuffer)] });
 };

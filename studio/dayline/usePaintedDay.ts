@@ -1,46 +1,45 @@
-import { useEffect, useRef, useState } from 'react';
-import { useStudio } from '../state/context';
+import { useEffect, useState } from 'react';
+import { useStudioStore } from '../state/context';
+import { shownRig } from '../state/studioStore';
 import type { DayAnswer, DayAsked, PaintedDay } from './dayline.worker';
 
-const WIDTH = 288;
-const HEIGHT = 24;
+const WIDTH = 192;
+const HEIGHT = 20;
 
 /** The day painted by a worker, anew whenever place, day or air change; while it is at work only the newest question waits. */
 export function usePaintedDay(): PaintedDay | null {
-  const place = useStudio((s) => s.rig.place);
-  const day = useStudio((s) => s.rig.day);
-  const airId = useStudio((s) => s.rig.airId);
-  const airs = useStudio((s) => s.rig.airs);
+  const store = useStudioStore();
   const [painted, setPainted] = useState<PaintedDay | null>(null);
-  const worker = useRef<Worker | null>(null);
-  const waiting = useRef<DayAsked | null>(null);
-  const busy = useRef(false);
-  const count = useRef(0);
 
   useEffect(() => {
-    const own = new Worker(new URL('./dayline.worker.ts', import.meta.url), { type: 'module' });
-    worker.current = own;
-    own.onmessage = ({ data }: MessageEvent<DayAnswer>) => {
+    const worker = new Worker(new URL('./dayline.worker.ts', import.meta.url), { type: 'module' });
+    let asked: DayAsked['rig'] | null = null;
+    let waiting: DayAsked | null = null;
+    let busy = false;
+    const ask = () => {
+      const { place, day, airId, airs } = shownRig(store.getState());
+      if (asked && asked.place === place && asked.day === day && asked.airId === airId && asked.airs === airs) return;
+      asked = { place, day, airId, airs };
+      waiting = { rig: asked, width: WIDTH, height: HEIGHT };
+      if (!busy) send();
+    };
+    const send = () => {
+      busy = waiting !== null;
+      if (waiting) worker.postMessage(waiting);
+      waiting = null;
+    };
+    worker.onmessage = ({ data }: MessageEvent<DayAnswer>) => {
       setPainted(data.day);
-      busy.current = waiting.current !== null;
-      if (waiting.current) own.postMessage(waiting.current);
-      waiting.current = null;
+      send();
     };
+    ask();
+    // Not through a render: the worker is at it while the desk is still being drawn.
+    const unsubscribe = store.subscribe(ask);
     return () => {
-      own.terminate();
-      worker.current = null;
-      busy.current = false;
+      unsubscribe();
+      worker.terminate();
     };
-  }, []);
-
-  useEffect(() => {
-    const asked: DayAsked = { id: ++count.current, rig: { place, day, airId, airs }, width: WIDTH, height: HEIGHT };
-    if (busy.current) waiting.current = asked;
-    else {
-      busy.current = true;
-      worker.current?.postMessage(asked);
-    }
-  }, [place, day, airId, airs]);
+  }, [store]);
 
   return painted;
 }

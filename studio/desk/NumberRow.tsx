@@ -1,9 +1,9 @@
 'use client';
 
 import { Slider, Tooltip } from 'antd';
-import { useRef, useState, type PointerEvent as ReactPointerEvent } from 'react';
+import { useId, useRef, useState, type PointerEvent as ReactPointerEvent } from 'react';
 import { evaluate } from './expression';
-import { within, type Quantity } from './quantity';
+import { rangeText, within, type Quantity } from './quantity';
 import styles from './desk.module.css';
 
 interface Props {
@@ -24,7 +24,7 @@ const SCRUB_PX = 600;
 /** One number of the desk: its label (drag to scrub, double-click to reset), a slider, and a field that takes expressions. */
 export function NumberRow({ label, value, quantity, preset, held, hint, onChange }: Props) {
   const [text, setText] = useState<string | null>(null);
-  const [wrong, setWrong] = useState(false);
+  const [wrong, setWrong] = useState<string | null>(null);
   const scrub = useRef<{ x: number; scale: number } | null>(null);
   const differs = held ? held.is : Math.abs(quantity.snap(value) - quantity.snap(preset)) > 1e-9;
 
@@ -38,9 +38,10 @@ export function NumberRow({ label, value, quantity, preset, held, hint, onChange
   const accept = () => {
     if (text === null) return;
     const typed = evaluate(text, value);
-    if (typed === null) return setWrong(true);
+    if (typed === null) return setWrong('Not a number. Expressions are understood: 3/4, *1.5, +10');
+    if (Math.abs(within(typed, quantity) - typed) > 1e-9 && !quantity.period) return setWrong(`${label} goes ${rangeText(quantity)}`);
     setText(null);
-    setWrong(false);
+    setWrong(null);
     if (text !== quantity.format(value)) offer(typed);
   };
 
@@ -55,7 +56,7 @@ export function NumberRow({ label, value, quantity, preset, held, hint, onChange
     offer(quantity.snap(quantity.fromScale(quantity.period ? scale : Math.min(1, Math.max(0, scale)))));
   };
 
-  const id = `row-${label.replace(/\W+/g, '-').toLowerCase()}`;
+  const id = useId();
   return (
     <div className={styles.row} data-differs={differs}>
       <Tooltip title={hint} placement="left" mouseEnterDelay={0.6}>
@@ -80,11 +81,11 @@ export function NumberRow({ label, value, quantity, preset, held, hint, onChange
         tooltip={{ open: false }}
         ariaLabelForHandle={label}
       />
-      <span className={styles.field} data-wrong={wrong}>
+      <span className={styles.field} data-wrong={wrong !== null}>
         <input
           id={id}
           value={text ?? quantity.format(value)}
-          aria-invalid={wrong}
+          aria-invalid={wrong !== null}
           aria-label={quantity.unit ? `${label}, ${quantity.unit}` : label}
           onFocus={(event) => event.currentTarget.select()}
           onChange={(event) => setText(event.currentTarget.value)}
@@ -93,7 +94,7 @@ export function NumberRow({ label, value, quantity, preset, held, hint, onChange
             if (event.key === 'Enter') accept();
             if (event.key === 'Escape') {
               setText(null);
-              setWrong(false);
+              setWrong(null);
               event.currentTarget.blur();
             }
             if (event.key === 'ArrowUp' || event.key === 'ArrowDown') {
@@ -104,6 +105,11 @@ export function NumberRow({ label, value, quantity, preset, held, hint, onChange
         />
         <span className={styles.unit}>{quantity.unit}</span>
       </span>
+      {wrong && (
+        <p className={styles.refusal} role="alert">
+          {wrong}
+        </p>
+      )}
     </div>
   );
 }

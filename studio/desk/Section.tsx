@@ -1,15 +1,32 @@
+'use client';
+
 import type { ReactNode } from 'react';
+import { useFolds } from './folds';
 import styles from './desk.module.css';
 
-/** A group of the desk under its heading; `note` says in a word how it stands. */
-export function Section({ title, note, children }: { title: string; note?: ReactNode; children: ReactNode }) {
+interface Props {
+  title: string;
+  /** Says in a word how the group stands, folded or not. */
+  note?: ReactNode;
+  /** For what is rarely needed: folded until it is opened. */
+  rare?: boolean;
+  children: ReactNode;
+}
+
+/** A group of the desk under its heading, which folds and unfolds it. */
+export function Section({ title, note, rare = false, children }: Props) {
+  const folded = useFolds((s) => s.folded[title] ?? rare);
+  const fold = useFolds((s) => s.fold);
   return (
-    <section className={styles.section} aria-label={title}>
-      <header>
-        <h2>{title}</h2>
-        {note && <span className={styles.note}>{note}</span>}
-      </header>
-      {children}
+    <section className={styles.section} aria-label={title} data-folded={folded}>
+      <h2>
+        <button type="button" className={styles.heading} aria-expanded={!folded} onClick={() => fold(title, !folded)}>
+          <span>{title}</span>
+          {note && <span className={styles.note}>{note}</span>}
+          <i className={styles.foldMark} aria-hidden />
+        </button>
+      </h2>
+      {!folded && children}
     </section>
   );
 }

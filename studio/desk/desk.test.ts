@@ -1,5 +1,5 @@
 import { evaluate } from './expression';
-import { clock, exposureValue, grouped, hourOfDay, kelvin, linear, logarithmic, readable, within } from './quantity';
+import { clock, exposureValue, grouped, hourOfDay, kelvin, linear, logarithmic, rangeText, readable, within } from './quantity';
 
 describe('typed values', () => {
   it.each<[string, number]>([
@@ -37,6 +37,9 @@ describe('quantities of the desk', () => {
     expect(readable(0.00012)).toBe('1.2e−4');
     expect(clock(17 + 50 / 60)).toBe('17:50');
     expect(clock(23.9999)).toBe('00:00');
+    expect(clock(24)).toBe('24:00');
+    expect(rangeText(linear('°', -90, 90, 0.5, 1))).toBe('from −90.0 to 90.0 °');
+    expect(rangeText(logarithmic('lx', 1, 200_000, { zero: true }))).toBe('from 0 to 200\u2009000 lx');
   });
 
   it.each([

@@ -95,8 +95,9 @@ export const hourOfDay: Quantity = {
   format: clock,
 };
 
-/** "17:50" of an hour 0..24. */
+/** "17:50" of an hour 0..24; the end of a day is "24:00". */
 export function clock(hour: number): string {
+  if (hour === 24) return '24:00';
   const minutes = Math.round(hour * 60) % 1440;
   return `${String(Math.floor(minutes / 60)).padStart(2, '0')}:${String(minutes % 60).padStart(2, '0')}`;
 }
@@ -112,4 +113,9 @@ export function clockText(hour: number, twelve: boolean): string {
 /** A value brought into the quantity's range: round where it has a period, to the nearer end where it has none. */
 export function within(value: number, { min, max, period }: Quantity): number {
   return period ? ((value % period) + period) % period : Math.min(max, Math.max(min, value));
+}
+
+/** "from −90 to 90 °": what a quantity may be. */
+export function rangeText({ min, max, unit, format }: Quantity): string {
+  return `from ${format(min)} to ${format(max)}${unit ? ` ${unit}` : ''}`;
 }

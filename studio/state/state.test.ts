@@ -2,7 +2,7 @@ import { defaultRig, type Rig } from '../../core/rig';
 import { Failure, luminance } from '../../core/units';
 import type { ProjectView } from '../../core/wire';
 import { createAutosave, type SavePorts } from './autosave';
-import { createStudioStore, isFading, lightingNow } from './studioStore';
+import { createStudioStore, isFading, lightingNow, shownRig } from './studioStore';
 import { Unreachable } from '../api/client';
 
 const view = (rig = defaultRig()): ProjectView => ({ id: 'p', name: 'Test', revision: 1, rig, level: { id: 'l' } as ProjectView['level'] });
@@ -80,6 +80,20 @@ describe('going to a cue', () => {
     store.getState().play(true);
     store.getState().go('noon', 0);
     expect(store.getState()).toMatchObject({ hour: null, playing: false, cueId: 'noon' });
+  });
+
+  it('lets days go by past midnight, and is back on the first day at a cue', () => {
+    const { store } = still();
+    store.getState().play(true);
+    store.getState().pass(36);
+    expect(store.getState()).toMatchObject({ hour: 0.5, days: 2 });
+    expect(shownRig(store.getState()).place.date).toBe('2026-06-14');
+    expect(shownRig(store.getState())).toBe(shownRig(store.getState()));
+    expect(store.getState().rig.place.date).toBe('2026-06-12');
+    store.getState().scrub(6);
+    expect(store.getState()).toMatchObject({ hour: 6, days: 2 });
+    store.getState().go('noon', 0);
+    expect(store.getState().days).toBe(0);
   });
 
   it('cuts where it is asked to', () => {

@@ -1,6 +1,17 @@
 import { applyPatches, enablePatches, produceWithPatches, type Draft, type Patch } from 'immer';
 import { createStore, type StoreApi } from 'zustand/vanilla';
-import { checkRig, cueById, fadeLighting, resolveCue, resolveHour, type Cue, type Lighting, type Rig } from '../../core/rig';
+import {
+  checkRig,
+  cueById,
+  fadeLighting,
+  resolveCue,
+  resolveHour,
+  rigOnDay,
+  type Cue,
+  type Lighting,
+  type Rig,
+  type SkyImages,
+} from '../../core/rig';
 import type { ProjectView } from '../../core/wire';
 
 enablePatches();
@@ -47,8 +58,14 @@ export interface StudioState {
   cueId: string;
   /** The hour that the day stands at while it is scrubbed or run; null while the cue itself is shown. */
   hour: number | null;
+  /** Days that have gone by while the day ran, after the rig's own date. */
+  days: number;
   playing: boolean;
+  /** How many times faster than in the game the day runs here. */
+  pace: number;
   fade: Fade | null;
+  /** Pixels of the sky images that are held, as far as they are here. */
+  images: SkyImages;
   room: Room;
   /**
    * Changes the rig as one step of the history named `label`. Throws a `bad-input` Failure, and changes nothing, where
@@ -63,8 +80,10 @@ export interface StudioState {
   adopt(rig: Rig): void;
   /** Switches to a cue, fading over its fade time or over `seconds`. */
   go(cueId: string, seconds?: number): void;
-  /** Stands the day at an hour, off any cue. */
-  scrub(hour: number): void;
+  /** Stands the day at an hour, off any cue; `days` after the rig's date where it is given. */
+  scrub(hour: number, days?: number): void;
+  /** Lets hours go by: past midnight the date goes on. */
+  pass(hours: number): void;
   /** Runs the day from where it stands, or stops it. */
   play(on: boolean): void;
   enter(room: Room): void;
@@ -72,13 +91,24 @@ export interface StudioState {
 
 export type StudioStore = StoreApi<StudioState>;
 
-let last: { rig: Rig; cueId: string; hour: number | null; lighting: Lighting } | null = null;
+let dated: { rig: Rig; days: number; on: Rig } | null = null;
+
+/** The rig as it stands on the day that is shown: the same object for as long as nothing about it changes. */
+export function shownRig({ rig, days }: Pick<StudioState, 'rig' | 'days'>): Rig {
+  if (days === 0) return rig;
+  if (dated?.rig !== rig || dated.days !== days) dated = { rig, days, on: rigOnDay(rig, days) };
+  return dated.on;
+}
+
+let last: { rig: Rig; cueId: string; hour: number | null; images: SkyImages; lighting: Lighting } | null = null;
 
 /** The light that is gone to, worked out once for as long as nothing about it changes. */
-export function targetOf({ rig, cueId, hour }: StudioState): Lighting {
-  if (last?.rig === rig && last.cueId === cueId && last.hour === hour) return last.lighting;
-  const lighting = hour === null ? resolveCue(rig, cueById(rig, cueId)) : resolveHour(rig, hour);
-  last = { rig, cueId, hour, lighting };
+export function targetOf(state: Pick<StudioState, 'rig' | 'days' | 'cueId' | 'hour' | 'images'>): Lighting {
+  const { cueId, hour, images } = state;
+  const rig = shownRig(state);
+  if (last?.rig === rig && last.cueId === cueId && last.hour === hour && last.images === images) return last.lighting;
+  const lighting = hour === null ? resolveCue(rig, cueById(rig, cueId), images) : resolveHour(rig, hour, images);
+  last = { rig, cueId, hour, images, lighting };
   return lighting;
 }
 
@@ -122,14 +152,19 @@ export function createStudioStore({ id, name, rig, level }: ProjectView, clock =
       saving: { kind: 'saved', at: null },
       cueId: rig.cues[0]!.id,
       hour: null,
+      days: 0,
       playing: false,
+      pace: 8,
       fade: null,
+      images: new Map(),
       room: 'day',
 
       edit(label, recipe, key) {
         const [next, forward, back] = produceWithPatches(get().rig, recipe);
         if (forward.length === 0) return;
-        put(checkRig(next), { past: joined(get().past, { label, forward, back, key: key ?? null, at: clock() }), future: [] });
+        // The check answers with a copy; the draft's own parts stay the same objects where nothing changed.
+        checkRig(next);
+        put(next, { past: joined(get().past, { label, forward, back, key: key ?? null, at: clock() }), future: [] });
       },
       undo() {
         const { past, future, rig: now } = get();
@@ -151,10 +186,21 @@ export function createStudioStore({ id, name, rig, level }: ProjectView, clock =
         const fadeS = prefersCuts() ? 0 : (seconds ?? cue.fadeS);
         const from = lightingNow(state, clock());
         const stays = cueId === state.cueId && state.hour === null;
-        set({ cueId, hour: null, playing: false, fade: fadeS > 0 && !stays ? { from, startedAt: clock(), seconds: fadeS } : null });
+        set({
+          cueId,
+          hour: null,
+          days: 0,
+          playing: false,
+          fade: fadeS > 0 && !stays ? { from, startedAt: clock(), seconds: fadeS } : null,
+        });
       },
-      scrub(hour) {
-        set({ hour: ((hour % 24) + 24) % 24, fade: null });
+      scrub(hour, days = get().days) {
+        set({ hour: ((hour % 24) + 24) % 24, days, fade: null });
+      },
+      pass(hours) {
+        const { hour, days } = get();
+        const next = days * 24 + (hour ?? currentCue(get()).hour) + hours;
+        set({ hour: ((next % 24) + 24) % 24, days: Math.max(0, Math.floor(next / 24)), fade: null });
       },
       play(on) {
         const { hour } = get();

@@ -21,6 +21,8 @@ export class Director {
   private movedAt = -Infinity;
   private readonly pictured = new Map<string, string>();
   private epoch = 0;
+  /** What the live shadows' cost was measured for. */
+  private costed = '';
   private ranAt = -Infinity;
   private cursor: { x: number; y: number } | null = null;
   private readonly unsubscribe: () => void;
@@ -33,11 +35,14 @@ export class Director {
     private readonly settled: (yes: boolean) => void,
   ) {
     this.unsubscribe = store.subscribe((state, before) => {
+      if (state.images !== before.images) this.epoch++;
       if (
+        state.images !== before.images ||
         state.rig !== before.rig ||
         state.cueId !== before.cueId ||
         state.fade !== before.fade ||
         state.hour !== before.hour ||
+        state.days !== before.days ||
         state.playing !== before.playing
       )
         this.ask();
@@ -76,6 +81,7 @@ export class Director {
     const fading = isFading(state, now) || state.playing;
     const moving = fading || now - this.movedAt < SETTLE_MS;
     const lighting = lightingNow(state, now);
+    this.stage.shadows = state.rig.liveShadows;
     const ev100 = this.stage.draw(lighting, moving);
     useMeter.setState({ walking: this.stage.controls.walking, ev100, incidentEv: incidentEv(lighting) });
     if (!fading) this.read();
@@ -88,10 +94,10 @@ export class Director {
 
   /** Moves the hour on while the day runs. */
   private runDay(now: number): void {
-    const { playing, hour, rig, scrub } = this.store.getState();
+    const { playing, pace, rig, pass } = this.store.getState();
     const seconds = Math.min(0.5, (now - this.ranAt) / 1000);
     this.ranAt = now;
-    if (playing && hour !== null) scrub(hour + (seconds * 24) / (rig.day.lengthMin * 60));
+    if (playing) pass((seconds * 24 * pace) / (rig.day.lengthMin * 60));
   }
 
   private read(): void {
@@ -101,14 +107,21 @@ export class Director {
     useMeter.setState({ reading });
   }
 
-  /** Takes the picture of one cue that has changed, and comes back for the next. */
+  /** At rest: measures the live shadows where their choice is another, takes the picture of one cue that has changed, and
+   * comes back for the next. */
   private takePicture(): void {
-    const { rig } = this.store.getState();
+    const { rig, images } = this.store.getState();
+    const choice = `${this.epoch} ${rig.liveShadows}`;
+    if (this.costed !== choice) {
+      const shadowCost = this.stage.shadowCost();
+      useMeter.setState({ shadowCost });
+      if (shadowCost) this.costed = choice;
+    }
     const vantage = rig.vantage ?? this.stage.wholeView();
     const cue = rig.cues.find((c) => this.pictured.get(c.id) !== this.keyOf(rig, c, vantage));
     if (!cue) return this.settled(true);
     this.pictured.set(cue.id, this.keyOf(rig, cue, vantage));
-    const pixels = this.stage.picture(resolveCue(rig, cueById(rig, cue.id)), vantage, PICTURE.width, PICTURE.height);
+    const pixels = this.stage.picture(resolveCue(rig, cueById(rig, cue.id), images), vantage, PICTURE.width, PICTURE.height);
     const canvas = new OffscreenCanvas(PICTURE.width, PICTURE.height);
     canvas.getContext('2d')!.putImageData(new ImageData(pixels, PICTURE.width, PICTURE.height), 0, 0);
     void canvas.convertToBlob({ type: 'image/png' }).then((blob) => usePictures.getState().put(cue.id, URL.createObjectURL(blob)));

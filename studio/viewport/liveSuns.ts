@@ -1,10 +1,24 @@
-import { type Box3, DirectionalLight, Object3D, Sphere, Vector3, type Scene } from 'three';
-import type { SunLight } from '../../core/rig';
+import {
+  type Box3,
+  type Camera,
+  DirectionalLight,
+  Object3D,
+  Sphere,
+  Vector3,
+  type Scene,
+  WebGLRenderTarget,
+  type WebGLRenderer,
+} from 'three';
+import { LIVE_SHADOWS, type LiveShadows, type SunLight } from '../../core/rig';
 import { luminance, scaleRgb } from '../../core/units';
 
-const MAP_SIZE = 4096;
-/** Radius in metres about the point looked at within which the sun casts live shadows. */
-const REACH_M = 70;
+/** What the shadow map of one light costs. */
+export interface ShadowCost {
+  /** Time to draw it, as measured here. */
+  ms: number;
+  /** Edge of the ground that one of its texels covers. */
+  texelM: number;
+}
 
 interface Live {
   light: DirectionalLight;
@@ -26,26 +40,49 @@ export class LiveSuns {
    *
    * @param focus the point looked at; shadows reach about it
    */
-  show(suns: SunLight[], focus: Vector3): void {
+  show(suns: SunLight[], focus: Vector3, shadows: LiveShadows): void {
     while (this.lights.length < suns.length) this.lights.push({ light: this.create(), drawn: '' });
     this.lights.forEach((live, i) => {
       const sun = suns[i];
       live.light.visible = sun !== undefined;
-      if (sun) this.aim(live, sun, focus);
+      if (sun) this.aim(live, sun, focus, shadows);
     });
+  }
+
+  /** Draws the scene small with and without one light's shadow map and compares; null while no light shines live. */
+  cost(renderer: WebGLRenderer, camera: Camera): ShadowCost | null {
+    const light = this.lights.find((l) => l.light.visible)?.light;
+    if (!light) return null;
+    const target = new WebGLRenderTarget(1, 1);
+    const pixel = new Uint8Array(4);
+    const drawn = (withShadow: boolean) => {
+      const started = performance.now();
+      light.shadow.needsUpdate = withShadow;
+      renderer.setRenderTarget(target);
+      renderer.render(this.scene, camera);
+      // Reading a pixel back is the one thing that waits for all that was drawn.
+      renderer.readRenderTargetPixels(target, 0, 0, 1, 1, pixel);
+      renderer.setRenderTarget(null);
+      return performance.now() - started;
+    };
+    drawn(true);
+    const ms = Math.max(0, drawn(true) - drawn(false));
+    target.dispose();
+    const { width } = light.shadow.mapSize;
+    return { ms, texelM: (light.shadow.camera.right * 2) / width };
   }
 
   private create(): DirectionalLight {
     const light = new DirectionalLight();
     light.castShadow = true;
-    light.shadow.mapSize.set(MAP_SIZE, MAP_SIZE);
     light.shadow.autoUpdate = false;
     light.target = new Object3D();
     this.scene.add(light, light.target);
     return light;
   }
 
-  private aim(live: Live, { direction, illuminance, discDeg }: SunLight, focus: Vector3): void {
+  private aim(live: Live, { direction, illuminance, discDeg }: SunLight, focus: Vector3, shadows: LiveShadows): void {
+    const { reachM, mapSize } = LIVE_SHADOWS[shadows];
     const { light } = live;
     const lux = luminance(illuminance);
     light.intensity = lux;
@@ -53,12 +90,12 @@ export class LiveSuns {
     light.color.setRGB(r, g, b);
 
     const whole = this.bounds.getBoundingSphere(new Sphere());
-    const radius = Math.min(whole.radius, REACH_M);
+    const radius = Math.min(whole.radius, reachM);
     // The middle moves in wide steps, so that walking does not ask for a new shadow map at every pace.
     const step = radius / 4;
-    const middle = whole.radius <= REACH_M ? whole.center : new Vector3(...focus.toArray().map((v) => Math.round(v / step) * step));
+    const middle = whole.radius <= reachM ? whole.center : new Vector3(...focus.toArray().map((v) => Math.round(v / step) * step));
     const towards = new Vector3(...direction);
-    const key = [...direction, ...middle.toArray(), discDeg].map((v) => v.toFixed(4)).join();
+    const key = [...direction, ...middle.toArray(), discDeg, radius, mapSize].map((v) => v.toFixed(4)).join();
     if (key === live.drawn) return;
     live.drawn = key;
 
@@ -70,7 +107,8 @@ export class LiveSuns {
     camera.updateProjectionMatrix();
     light.updateMatrixWorld();
     light.target.updateMatrixWorld();
-    const texel = (radius * 2) / MAP_SIZE;
+    const texel = (radius * 2) / mapSize;
+    light.shadow.mapSize.set(mapSize, mapSize);
     light.shadow.normalBias = texel * 1.5;
     light.shadow.bias = -0.01 / (distance * 2);
     light.shadow.radius = Math.min(4, Math.max(1, discDeg * 1.5));

@@ -1,11 +1,18 @@
 import { create } from 'zustand';
+import type { ShadowCost } from './liveSuns';
 import type { Reading } from './stage';
 
-/** What the meter reads under the cursor, whether the picture is looked at on foot, its exposure, and what open ground
- * would be exposed at. */
-export const useMeter = create<{ reading: Reading | null; walking: boolean; ev100: number; incidentEv: number }>(() => ({
-  reading: null,
-  walking: false,
-  ev100: 0,
-  incidentEv: 0,
-}));
+/** What the picture tells the desk. */
+interface Meter {
+  /** Under the cursor. */
+  reading: Reading | null;
+  /** Whether it is looked at on foot. */
+  walking: boolean;
+  /** What it is exposed at, and what open ground would be. */
+  ev100: number;
+  incidentEv: number;
+  /** Of one live shadow at the present choice; null until one has been drawn. */
+  shadowCost: ShadowCost | null;
+}
+
+export const useMeter = create<Meter>(() => ({ reading: null, walking: false, ev100: 0, incidentEv: 0, shadowCost: null }));

@@ -14,14 +14,18 @@ import {
   Points,
   RepeatWrapping,
   RGBAFormat,
+  RedFormat,
   ShaderMaterial,
   SphereGeometry,
+  Vector2,
   Vector3,
   type PerspectiveCamera,
 } from 'three';
 import type { Lighting, SunLight } from '../../core/rig';
-import { angularRadiance, makeStars, type Sky } from '../../core/sky';
+import { CLOUD_CONSTANTS, angularRadiance, cloudField, cloudLight, makeStars, type Sky } from '../../core/sky';
 import { DEG, discSolidAngle } from '../../core/units';
+import type { ShownSky } from '../skies/pixels.worker';
+import { shownSky } from '../skies/useSkyPixels';
 
 /** Discs that are drawn at once: suns and moons, and those of a fade. */
 const DISCS = 4;
@@ -37,21 +41,69 @@ void main() {
   gl_Position = clip.xyww;
 }`;
 
+const float = (v: number) => v.toFixed(8);
+
+/** The clouds of core/sky/clouds.ts, from the same field: what is seen is what lights. */
+const CLOUDS_GLSL = /* glsl */ `
+uniform sampler2D cloudField;
+uniform float cloudCover;
+uniform float cloudThickness;
+uniform float cloudHeight;
+uniform float cloudScale;
+uniform vec2 cloudDrift;
+uniform vec3 cloudAbove;
+uniform vec3 cloudGround;
+uniform vec3 cloudSun;
+uniform vec3 cloudDirect;
+float densityOf(float rank) {
+  float edge = smoothstep(1.0 - cloudCover - ${float(CLOUD_CONSTANTS.edge)}, 1.0 - cloudCover + ${float(CLOUD_CONSTANTS.edge)}, rank);
+  float broken = mix(${float(CLOUD_CONSTANTS.thin)}, ${float(CLOUD_CONSTANTS.thick)}, clamp((rank - 1.0 + cloudCover) / cloudCover, 0.0, 1.0));
+  return edge * edge * mix(broken, 1.0, smoothstep(0.85, 1.0, cloudCover));
+}
+vec3 layClouds(vec3 clear, vec3 d) {
+  if (cloudCover <= 0.0 || d.y <= 0.0) return clear;
+  const float R = 6360000.0;
+  // As -R y + sqrt(R^2 y^2 + 2 R h + h^2), without losing the difference of large numbers.
+  float k = 2.0 * cloudHeight / R + (cloudHeight / R) * (cloudHeight / R);
+  float away = R * k / (d.y + sqrt(d.y * d.y + k));
+  float rank = textureLod(cloudField, (d.xz * away - cloudDrift) / (cloudScale * ${float(CLOUD_CONSTANTS.period)}) + ${float(0.5 / CLOUD_CONSTANTS.field)}, 0.0).r;
+  float far = smoothstep(${float(CLOUD_CONSTANTS.far[0])}, ${float(CLOUD_CONSTANTS.far[1])}, away / cloudScale);
+  float density = cloudCover >= 1.0 ? 1.0 : mix(densityOf(rank), densityOf(1.0 - cloudCover / 2.0) * cloudCover, far);
+  float depth = cloudThickness * density / max(0.06, d.y);
+  float through = exp(-depth);
+  const float G = ${float(CLOUD_CONSTANTS.forward)};
+  float scatter = (1.0 - G * G) / (4.0 * 3.14159265 * pow(1.0 + G * G - 2.0 * G * dot(d, cloudSun), 1.5));
+  float diffuse = 1.0 / (1.0 + 0.75 * (1.0 - G) * cloudThickness * density);
+  vec3 zenith = (9.0 / (7.0 * 3.14159265)) * cloudAbove * diffuse / (1.0 - cloudGround * (1.0 - diffuse));
+  return clear * through + zenith * ((1.0 + 2.0 * d.y) / 3.0) * (1.0 - through) + cloudDirect * depth * through * scatter;
+}`;
+
 const FRAGMENT = /* glsl */ `
 varying vec3 toSky;
 uniform sampler2D sky;
 uniform float unit;
+uniform sampler2D picture;
+uniform vec3 pictureGain;
+uniform float pictureTurn;
+uniform float pictureColor;
 uniform vec3 discDirection[${DISCS}];
 uniform vec3 discRadiance[${DISCS}];
 uniform float discRadius[${DISCS}];
 uniform vec3 discSun[${DISCS}];
 const float PI = 3.14159265359;
+${CLOUDS_GLSL}
 const float HALF = ${HALF.toFixed(1)};
 void main() {
   vec3 d = normalize(toSky);
   float row = sqrt(abs(asin(clamp(d.y, -1.0, 1.0))) / (0.5 * PI)) * (HALF - 1.0) + 0.5;
   float v = (d.y >= 0.0 ? HALF + row : HALF - row) / (2.0 * HALF);
-  vec3 radiance = textureLod(sky, vec2(atan(d.x, -d.z) / (2.0 * PI), v), 0.0).rgb * unit;
+  float azimuth = atan(d.x, -d.z) / (2.0 * PI);
+  vec3 radiance = layClouds(textureLod(sky, vec2(azimuth, v), 0.0).rgb * unit, d);
+  if (pictureGain != vec3(0.0)) {
+    vec3 seen = textureLod(picture, vec2(0.5 + azimuth - pictureTurn, 0.5 - asin(clamp(d.y, -1.0, 1.0)) / PI), 0.0).rgb;
+    float grey = dot(seen, vec3(0.2126, 0.7152, 0.0722));
+    radiance += pictureGain * max(vec3(0.0), grey + (seen - grey) * pictureColor);
+  }
   for (int i = 0; i < ${DISCS}; i++) {
     vec3 c = discDirection[i];
     // Off the middle of the disc, in radii; exact for small discs.
@@ -96,6 +148,10 @@ export class SkyDome {
   private readonly stars: Points<BufferGeometry, ShaderMaterial>;
   private readonly texture: DataTexture;
   private shown: { sky: Sky; unit: number } | null = null;
+  /** Skies without the image that is shown finely, so that the same one is not painted again. */
+  private rest: WeakMap<Sky, Sky> | null = null;
+  private clouded: { seed: number; texture: DataTexture } | null = null;
+  private pictured: { of: ShownSky; texture: DataTexture } | null = null;
 
   constructor() {
     const vectors = () => Array.from({ length: DISCS }, () => new Vector3());
@@ -107,6 +163,20 @@ export class SkyDome {
         uniforms: {
           sky: { value: this.texture },
           unit: { value: 1 },
+          cloudField: { value: null },
+          cloudCover: { value: 0 },
+          cloudThickness: { value: 0 },
+          cloudHeight: { value: 1000 },
+          cloudScale: { value: 1000 },
+          cloudDrift: { value: new Vector2() },
+          cloudAbove: { value: new Vector3() },
+          cloudGround: { value: new Vector3() },
+          cloudSun: { value: new Vector3(0, 1, 0) },
+          cloudDirect: { value: new Vector3() },
+          picture: { value: null },
+          pictureGain: { value: new Vector3() },
+          pictureTurn: { value: 0 },
+          pictureColor: { value: 1 },
           discDirection: { value: vectors() },
           discRadiance: { value: vectors() },
           discRadius: { value: new Array<number>(DISCS).fill(0.01) },
@@ -143,7 +213,7 @@ export class SkyDome {
 
   /** @param unit luminance that is kept as 1, so that half floats reach from night to noon */
   show({ sky, suns, stars }: Lighting, unit: number): void {
-    this.paint(sky, unit);
+    this.paint(this.showClouds(this.showPicture(sky)), unit);
     const { uniforms } = this.dome.material;
     uniforms.unit!.value = unit;
     for (let i = 0; i < DISCS; i++) this.showDisc(i, suns[i]);
@@ -153,6 +223,69 @@ export class SkyDome {
       .makeRotationY(-stars.northDeg * DEG)
       .multiply(new Matrix4().makeRotationX((stars.latitudeDeg - 90) * DEG))
       .multiply(new Matrix4().makeRotationY(-stars.turnDeg * DEG));
+  }
+
+  /** Shows the strongest image of a sky in its own fineness; answers what is left to be painted coarsely. */
+  private showPicture(sky: Sky): Sky {
+    const { uniforms } = this.dome.material;
+    const part = sky.filter((p) => p.sky.kind === 'image').sort((a, b) => b.weight - a.weight)[0];
+    const image = part?.sky.kind === 'image' ? part.sky : null;
+    const fine = image && shownSky(image.image);
+    if (!part || !image || !fine) {
+      (uniforms.pictureGain!.value as Vector3).set(0, 0, 0);
+      return sky;
+    }
+    if (this.pictured?.of !== fine) {
+      this.pictured?.texture.dispose();
+      const texture = new DataTexture(fine.halves, fine.width, fine.height, RGBAFormat, HalfFloatType);
+      Object.assign(texture, { wrapS: RepeatWrapping, wrapT: ClampToEdgeWrapping, minFilter: LinearFilter, magFilter: LinearFilter });
+      texture.needsUpdate = true;
+      this.pictured = { of: fine, texture };
+    }
+    uniforms.picture!.value = this.pictured.texture;
+    uniforms.pictureTurn!.value = image.turnDeg / 360;
+    uniforms.pictureColor!.value = image.saturation;
+    (uniforms.pictureGain!.value as Vector3).fromArray(image.gain).multiplyScalar(fine.unit * image.shown * part.weight);
+    this.rest ??= new WeakMap();
+    const rest = this.rest.get(sky) ?? sky.filter((p) => p !== part);
+    this.rest.set(sky, rest);
+    return rest;
+  }
+
+  /** Draws the clouds of a whole air sky finely; answers the sky behind them. In a blend they are painted with the rest. */
+  private showClouds(sky: Sky): Sky {
+    const { uniforms } = this.dome.material;
+    const only = sky.length === 1 && sky[0]!.weight === 1 ? sky[0]!.sky : null;
+    if (only?.kind !== 'air' || !only.clouds || only.clouds.clouds.cover <= 0) {
+      uniforms.cloudCover!.value = 0;
+      return sky;
+    }
+    const { clouds, drifted } = only.clouds;
+    if (this.clouded?.seed !== clouds.seed) {
+      this.clouded?.texture.dispose();
+      const halves = Uint16Array.from(cloudField(clouds.seed), (v) => DataUtils.toHalfFloat(v));
+      const texture = new DataTexture(halves, CLOUD_CONSTANTS.field, CLOUD_CONSTANTS.field, RedFormat, HalfFloatType);
+      Object.assign(texture, { wrapS: RepeatWrapping, wrapT: RepeatWrapping, minFilter: LinearFilter, magFilter: LinearFilter });
+      texture.needsUpdate = true;
+      this.clouded = { seed: clouds.seed, texture };
+    }
+    const light = cloudLight(only);
+    const field = clouds.scaleM * CLOUD_CONSTANTS.period;
+    uniforms.cloudField!.value = this.clouded.texture;
+    uniforms.cloudCover!.value = clouds.cover;
+    uniforms.cloudThickness!.value = clouds.thickness;
+    uniforms.cloudHeight!.value = clouds.heightM;
+    uniforms.cloudScale!.value = clouds.scaleM;
+    // Within one field: large numbers lose their fineness on the graphics card.
+    (uniforms.cloudDrift!.value as Vector2).set(drifted[0] % field, drifted[1] % field);
+    (uniforms.cloudAbove!.value as Vector3).fromArray(light.above);
+    (uniforms.cloudGround!.value as Vector3).fromArray(light.ground);
+    (uniforms.cloudSun!.value as Vector3).fromArray(light.sun);
+    (uniforms.cloudDirect!.value as Vector3).fromArray(light.direct);
+    this.rest ??= new WeakMap();
+    const behind: Sky = this.rest.get(sky) ?? [{ weight: 1, sky: { ...only, clouds: undefined } }];
+    this.rest.set(sky, behind);
+    return behind;
   }
 
   private paint(sky: Sky, unit: number): void {
@@ -201,6 +334,8 @@ export class SkyDome {
 
   dispose(): void {
     this.texture.dispose();
+    this.pictured?.texture.dispose();
+    this.clouded?.texture.dispose();
     for (const { geometry, material } of [this.dome, this.stars]) {
       geometry.dispose();
       material.dispose();

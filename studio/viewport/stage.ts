@@ -13,12 +13,12 @@ import {
 } from 'three';
 import { frameAll, halfReader, hasBakedDirect, mixAt, mixGains, readStems, type BakedSun, type HalfStems } from '../../core/bake';
 import { TONE_CURVE_GLSL, displayColor, isFixed, meteredEv } from '../../core/grade';
-import type { Lighting, Vantage } from '../../core/rig';
+import type { LiveShadows, Lighting, Vantage } from '../../core/rig';
 import { diffuseSh, evaluateSh, projectSh, projectSky, skyRadiance } from '../../core/sky';
 import { luminance, whiteLuminance, type Rgb } from '../../core/units';
 import { download } from './download';
 import { LevelModel, type Pick } from './levelModel';
-import { LiveSuns } from './liveSuns';
+import { LiveSuns, type ShadowCost } from './liveSuns';
 import { Mixer } from './mixer';
 import { SkyDome } from './skyDome';
 import { ViewControls, type Step } from './viewControls';
@@ -56,6 +56,8 @@ const FLUENT_MS = 70;
  */
 export class Stage {
   readonly controls: ViewControls;
+  /** How far and how finely suns that are not baked cast shadows. */
+  shadows: LiveShadows = 'middle';
   private readonly renderer: WebGLRenderer;
   private readonly scene = new Scene();
   private readonly sky = new SkyDome();
@@ -149,7 +151,7 @@ export class Stage {
     this.probe.intensity = baked ? 0 : 1;
     if (!baked) this.probe.sh.fromArray(Array.from(probeCoefficients(lighting)));
     const live = baked ? lighting.suns.filter((sun) => !hasBakedDirect(sun, baked.suns)) : lighting.suns;
-    this.suns?.show(live, focus);
+    this.suns?.show(live, focus, this.shadows);
     if (!level) return;
     if (!baked) return level.setLightmaps(null, 1);
     baked.mixer.mix(this.renderer, mixGains(lighting, baked.suns, { live: true }), unit);
@@ -261,6 +263,11 @@ export class Stage {
       for (let c = 0; c < 3; c++) light[c]! += (sun.illuminance[c]! * cosine) / Math.PI;
     }
     return light;
+  }
+
+  /** What one live shadow costs here; null while none has been drawn. It is drawn for this, so ask seldom. */
+  shadowCost(): ShadowCost | null {
+    return this.suns?.cost(this.renderer, this.controls.camera) ?? null;
   }
 
   /** The point of the level at a place of the picture (-1..1 each way), or null for the sky. */

@@ -1,6 +1,7 @@
 import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Browser, Page } from 'playwright-core';
+import { decodeSrgb, luminance, whiteLuminance } from '../../core/units';
 import { meanColor, openBrowser, removeData, settled, startApplication, type Application } from '../lib/application';
 import { quadLevel, type Quad } from '../lib/level';
 import { until } from '../lib/wait';
@@ -87,17 +88,17 @@ describe('the studio, in a real browser', () => {
     await page.mouse.move(dome.x + dome.width / 2 + 50, dome.y + dome.height / 2);
     await page.mouse.up();
     await until(async () => (await field('Azimuth').inputValue()) === '90.0', 'the sun in the east');
-    await page.getByText('main, holds 2 of 5').waitFor();
+    await page.getByText('holds 2 of 5').waitFor();
     await page.locator('aside label', { hasText: 'Azimuth' }).dblclick();
     await page.locator('aside label', { hasText: 'Elevation' }).dblclick();
-    await page.getByText('main, by the day').waitFor();
+    await page.getByText('by the day').waitFor();
   });
 
   it('lets the sun shine along the line of sight, and asks the almanac when it does', async () => {
     await page.keyboard.down('Alt');
     await page.mouse.click(520, 640);
     await page.keyboard.up('Alt');
-    await page.getByText('main, holds 2 of 5').waitFor();
+    await page.getByText('holds 2 of 5').waitFor();
     await page.getByRole('button', { name: 'find', exact: true }).click();
     await page
       .getByText(/Never over this place|take date and hour/)
@@ -105,13 +106,14 @@ describe('the studio, in a real browser', () => {
       .waitFor();
     await page.locator('body').click({ position: { x: 500, y: 20 } });
     await page.keyboard.press('Control+z');
-    await page.getByText('main, by the day').waitFor();
+    await page.getByText('by the day').waitFor();
   });
 
   it('answers nonsense of place and day with a word, and changes nothing', async () => {
     await setField('Latitude', '95');
-    expect(await field('Latitude').inputValue()).toBe('90.00');
-    await page.keyboard.press('Control+z');
+    await page.getByText('Latitude goes from −90.00 to 90.00 °').waitFor();
+    await field('Latitude').press('Escape');
+    expect(await field('Latitude').inputValue()).toBe('42.00');
     await page.getByText('Drawn', { exact: true }).click();
     await setField('Sunrise', '20:00');
     await page.getByText('The sun must rise before it stands highest').first().waitFor();
@@ -164,6 +166,35 @@ describe('the studio, in a real browser', () => {
     await settled(page);
     expect(await lux()).toBeCloseTo(at, -2);
     await page.keyboard.press('Control+z');
+  });
+
+  it('shows by the graphics card what the core mixes: the meter and the picture agree', async () => {
+    await page.keyboard.press('1');
+    const ev = Number((await field('EV100').inputValue()).replace('−', '-').replace(/\s*⅓/, '.3333').replace(/\s*⅔/, '.6667'));
+    const canvas = (await page.locator('[data-testid="picture"] canvas').boundingBox())!;
+    let compared = 0;
+    for (const [x, y] of [
+      [520, 610],
+      [430, 560],
+      [640, 590],
+      [560, 660],
+      [380, 640],
+    ] as const) {
+      await page.mouse.move(x, y);
+      await settled(page);
+      const text = await page.locator('footer[aria-label="Instruments"] span').nth(1).innerText();
+      const read = Number(text.replace(/[^\d.e−-]/g, '').replace('−', '-'));
+      const { default: sharp } = await import('sharp');
+      const png = await page.screenshot({ clip: { x: x - 2, y: y - 2, width: 4, height: 4 } });
+      const shown = (await sharp(png).stats()).channels.slice(0, 3).map((c) => decodeSrgb(c.mean / 255)) as [number, number, number];
+      // Below the bend of the tone curve, and on the level, not on its edges or in the sky.
+      const level = (await page.locator('footer[aria-label="Instruments"] span').first().innerText()).includes('–');
+      if (level || Math.max(...shown) > 0.7 || y > canvas.y + canvas.height) continue;
+      compared++;
+      expect((luminance(shown) * whiteLuminance(ev)) / read).toBeGreaterThan(0.92);
+      expect((luminance(shown) * whiteLuminance(ev)) / read).toBeLessThan(1.08);
+    }
+    expect(compared).toBeGreaterThan(1);
   });
 
   it('says what is stale when the sun has moved, and stays lit by a live shadow', async () => {

@@ -1,3 +1,4 @@
+import { layClouds, overcastZenith, type CloudLight, type CloudsNow } from '../clouds';
 import { luminance, mixRgb, scaleRgb, type Rgb, type Vec3 } from '../../units';
 import { GROUND_M, isAirless, type Air } from './air';
 import { buildSkyView, createSkyLookup, horizonElevation, type SkyView } from './skyView';
@@ -20,6 +21,8 @@ export interface AirSky {
   luminaries: Luminary[];
   /** Light of the night sky itself (stars too faint to see, the upper air), even over the sky: RGB cd/m2. */
   glow: Rgb;
+  /** Clouds before it, as they stand; they are lit by what the air lets through. */
+  clouds?: CloudsNow;
 }
 
 /** Keeps the latest results of a costly function of plain values, by their JSON. */
@@ -66,10 +69,50 @@ const azimuthOf = ([x, , z]: Readonly<Vec3>) => Math.atan2(x, -z);
 export type AngularRadiance = (azimuthRad: number, elevationRad: number, out: Float64Array) => void;
 
 /**
- * Prepares the radiance of an air's sky, without the discs of its luminaries. Directions below the horizon show the ground
- * of the planet.
+ * Prepares the radiance of an air's sky, clouds included, without the discs of its luminaries. Directions below the horizon show the
+ * ground of the planet.
  */
-export function airRadiance({ air, heightM, luminaries, glow }: AirSky): AngularRadiance {
+export function airRadiance(sky: AirSky): AngularRadiance {
+  const clear = clearRadiance(sky);
+  const { clouds } = sky;
+  if (!clouds || clouds.clouds.cover <= 0) return clear;
+  const light = cloudLight(sky);
+  const zenith = overcastZenith(light, clouds.clouds.thickness);
+  const { cover } = clouds.clouds;
+  // What level ground gets of its light through a closed layer (E = 7 pi / 9 Lz), and through the share there is.
+  const underClouds = zenith.map((z, c) => 1 - cover + (cover * z * 7 * Math.PI) / 9 / Math.max(1e-30, light.above[c]!));
+  const own = new Float64Array(3);
+  return (azimuth, elevation, out) => {
+    own.fill(0);
+    clear(azimuth, elevation, own);
+    const level = Math.cos(elevation);
+    if (elevation > 0) layClouds(clouds, light, [level * Math.sin(azimuth), Math.sin(elevation), -level * Math.cos(azimuth)], own);
+    // The ground around lies under the clouds too.
+    else for (let c = 0; c < 3; c++) own[c]! *= underClouds[c]!;
+    for (let c = 0; c < 3; c++) out[c]! += own[c]!;
+  };
+}
+
+/** What an air's clouds are lit by: the light that level ground has without them. */
+export function cloudLight({ air, heightM, luminaries }: AirSky): CloudLight {
+  const { diffuse } = airTables(air);
+  const seen = new Float64Array(3);
+  const light: CloudLight = { above: [0, 0, 0], sun: [0, 1, 0], direct: [0, 0, 0], ground: air.groundAlbedo };
+  let strongest = 0;
+  for (const { direction, illuminance } of luminaries) {
+    if (elevationOf(direction) < DARK) continue;
+    diffuse.groundLux(direction[1], seen);
+    for (let c = 0; c < 3; c++) light.above[c]! += seen[c]! * illuminance[c]!;
+    const direct =
+      direction[1] > 0 ? illuminanceBelow(air, heightM, elevationOf(direction) * (180 / Math.PI), illuminance) : ([0, 0, 0] as Rgb);
+    if (luminance(direct) <= strongest) continue;
+    strongest = luminance(direct);
+    Object.assign(light, { sun: direction, direct });
+  }
+  return light;
+}
+
+function clearRadiance({ air, heightM, luminaries, glow }: AirSky): AngularRadiance {
   const horizon = horizonElevation(heightM + 2);
   const views = luminaries
     .filter((l) => luminance(l.illuminance) > 0 && elevationOf(l.direction) > DARK)

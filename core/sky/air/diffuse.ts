@@ -12,8 +12,10 @@ const SUNS = 49;
  * the diffuse light on the ground.
  */
 export interface Diffuse {
-  /** Mean radiance (RGB) at a height for a sun at a cosine from the zenith, into `out`: light that goes once more every way. */
-  look(heightM: number, cosSun: number, out: Float64Array): void;
+  /** Where a height lies among the layers: 0 up to {@link LAYERS} - 1. */
+  layer(heightM: number): number;
+  /** Mean radiance (RGB) on a layer for a sun at a cosine from the zenith, into `out`: light that goes once more every way. */
+  look(layer: number, cosSun: number, out: Float64Array): void;
   /** Light on open, level ground, direct and diffuse, RGB lux, into `out`. */
   groundLux(cosSun: number, out: Float64Array): void;
 }
@@ -26,13 +28,14 @@ const cosOf = (index: number) => {
 const indexOf = (cosSun: number) => ((Math.sign(cosSun) * Math.sqrt(Math.abs(cosSun)) + 1) / 2) * (SUNS - 1);
 
 /**
- * Solves the transfer of light that is scattered evenly to all sides in a flat stack of layers over a reflecting ground,
+ * Solves the transfer of light that is scattered evenly to all sides in a stack of layers over a reflecting ground,
  * to all orders at once: the mean radiance J in layer i obeys
  *
  *   J_i = sum_j K_ij w_j (J_j + D_j) + G_i L,   L = (albedo / pi) (direct + 2 pi sum_j F_j w_j (J_j + D_j))
  *
  * with D the mean radiance of the direct beam, w the scattered share, K and F from the exponential integrals E2 and E3
- * (Chandrasekhar 1960, section 11; Mihalas 1978, section 2-2). Being linear, it loses nothing that is not absorbed.
+ * (Chandrasekhar 1960, section 11; Mihalas 1978, section 2-2), less what passes a round layer by. Being linear, it loses
+ * nothing that is not absorbed.
  * Haze scatters forward; of its light the share `hazeForward` counts as not scattered (a delta plus even phase function).
  * The direct beam comes through the round air, so that the planet's shadow is in it.
  */
@@ -72,12 +75,13 @@ export function buildDiffuse(air: Air, transmittance: Transmittance): Diffuse {
     }
   }
   return {
-    look(heightM, cosSun, out) {
-      const y = Math.min(LAYERS - 1, Math.max(0, layerAt(heightM)));
+    layer: (heightM) => Math.min(LAYERS - 1, Math.max(0, layerAt(heightM))),
+    look(layer, cosSun, out) {
       const x = Math.min(SUNS - 1, Math.max(0, indexOf(cosSun)));
-      const y0 = Math.min(LAYERS - 2, Math.floor(y));
+      const y0 = Math.min(LAYERS - 2, Math.floor(layer));
       const x0 = Math.min(SUNS - 2, Math.floor(x));
-      const [fx, fy] = [x - x0, y - y0];
+      const fx = x - x0;
+      const fy = layer - y0;
       const a = (x0 * LAYERS + y0) * 3;
       const b = a + LAYERS * 3;
       for (let c = 0; c < 3; c++) {
@@ -139,16 +143,23 @@ function solveChannel(air: Air, c: number): Channel {
   for (let i = 0; i < LAYERS; i++) edge[i + 1] = edge[i]! + depth[i]!;
   const middle = (i: number) => (edge[i]! + edge[i + 1]!) / 2;
 
+  const radius = (i: number) => GROUND_M + (heightOf(i) + heightOf(i + 1)) / 2;
+  // A layer beneath, and the ground, are smaller balls: lines of sight nearer to the level than their rims miss them.
+  const rim = (below: number, i: number) => Math.sqrt(1 - (below / radius(i)) ** 2);
+  /** E2 of a depth without what lies nearer to the level than a cosine. */
+  const e2Within = (depth: number, cosine: number) =>
+    exponentialIntegrals(depth).e2 - (cosine > 0 ? cosine * exponentialIntegrals(depth / cosine).e2 : 0);
+
   const fall = new Float64Array(LAYERS * LAYERS);
   const ground = new Float64Array(LAYERS);
   const down = new Float64Array(LAYERS);
   for (let j = 0; j < LAYERS; j++) down[j] = exponentialIntegrals(edge[j]!).e3 - exponentialIntegrals(edge[j + 1]!).e3;
   for (let i = 0; i < LAYERS; i++) {
-    ground[i] = exponentialIntegrals(middle(i)).e2 / 2;
+    ground[i] = e2Within(middle(i), rim(GROUND_M, i)) / 2;
     for (let j = 0; j < LAYERS; j++) {
+      const cosine = j < i ? rim(radius(j), i) : 0;
       const [a, b] = [Math.abs(middle(i) - edge[j]!), Math.abs(middle(i) - edge[j + 1]!)];
-      const own =
-        i === j ? 1 - exponentialIntegrals(depth[i]! / 2).e2 : Math.abs(exponentialIntegrals(a).e2 - exponentialIntegrals(b).e2) / 2;
+      const own = i === j ? 1 - exponentialIntegrals(depth[i]! / 2).e2 : Math.abs(e2Within(a, cosine) - e2Within(b, cosine)) / 2;
       fall[i * LAYERS + j] = own + ground[i]! * air.groundAlbedo[c]! * 2 * down[j]!;
     }
   }

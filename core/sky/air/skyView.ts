@@ -2,7 +2,7 @@ import { phaseCornetteShanks, phaseRayleigh } from './phase';
 import { GROUND_M, densitiesAt, type Air } from './air';
 import type { Rgb } from '../../units';
 import type { AirTables } from './tables';
-import { CHANNELS, distanceToGround, distanceToTop } from './transmittance';
+import { CHANNELS, RING, distanceToGround, distanceToTop, lookOnRing } from './transmittance';
 
 const WIDTH = 48;
 const HEIGHT = 96;
@@ -44,15 +44,18 @@ export function buildSkyView(air: Air, tables: AirTables, sunElevationRad: numbe
   const eye = heightM + EYE_M;
   const horizon = horizonElevation(eye);
   const data = new Float32Array(WIDTH * HEIGHT * 3);
-  const march = createMarch(air, tables);
-  const out = new Float64Array(3);
   const nudge = 1e-5;
+  // The two rows next to the horizon look just over and just under it.
+  const aims = Float64Array.from(
+    { length: HEIGHT },
+    (_, row) => elevationOf(row, horizon) + (row === HEIGHT / 2 ? nudge : row === HEIGHT / 2 - 1 ? -nudge : 0),
+  );
+  const march = createMarch(air, tables, GROUND_M + eye, aims);
+  const out = new Float64Array(3);
   for (let row = 0; row < HEIGHT; row++) {
-    // The two rows next to the horizon look just over and just under it.
-    const aim = elevationOf(row, horizon) + (row === HEIGHT / 2 ? nudge : row === HEIGHT / 2 - 1 ? -nudge : 0);
     for (let column = 0; column < WIDTH; column++) {
       const azimuth = Math.PI * (column / (WIDTH - 1)) ** NEAR_SUN;
-      march(GROUND_M + eye, aim, azimuth, sunElevationRad, out);
+      march(row, azimuth, sunElevationRad, out);
       data.set(out, (row * WIDTH + column) * 3);
     }
   }
@@ -62,19 +65,26 @@ export function buildSkyView(air: Air, tables: AirTables, sunElevationRad: numbe
 /** Adds the view's radiance at an azimuth from the sun and an elevation (radians), times a gain per primary, to `out`. */
 export type SkyLookup = (azimuthRad: number, elevationRad: number, gain: Rgb, out: Float64Array) => void;
 
-/** Prepares looking a view up; a row of equal elevations costs little more than its columns. */
+/** Prepares looking a view up; a run of equal elevations is blended to one row, and costs little more than its columns. */
 export function createSkyLookup({ data }: SkyView, horizon: number): SkyLookup {
   const half = HEIGHT / 2;
+  const blended = new Float64Array(WIDTH * 3);
+  let isBlended = false;
   let lastElevation = NaN;
   let row = 0;
   let fy = 0;
+  const at = (i: number) => data[row * WIDTH * 3 + i]! * (1 - fy) + data[(row + 1) * WIDTH * 3 + i]! * fy;
   return (azimuthRad, elevationRad, gain, out) => {
     if (elevationRad !== lastElevation) {
       lastElevation = elevationRad;
+      isBlended = false;
       const y = rowOf(elevationRad, horizon);
       // Never across the horizon.
       row = elevationRad >= horizon ? Math.min(HEIGHT - 2, Math.max(half, Math.floor(y))) : Math.min(half - 2, Math.max(0, Math.floor(y)));
       fy = Math.min(1, Math.max(0, y - row));
+    } else if (!isBlended) {
+      for (let i = 0; i < WIDTH * 3; i++) blended[i] = at(i);
+      isBlended = true;
     }
     const around = Math.abs(azimuthRad) % (2 * Math.PI);
     const side = (around > Math.PI ? 2 * Math.PI - around : around) / Math.PI;
@@ -82,77 +92,117 @@ export function createSkyLookup({ data }: SkyView, horizon: number): SkyLookup {
     const x = Math.cbrt(side * side) * (WIDTH - 1);
     const x0 = Math.min(WIDTH - 2, Math.floor(x));
     const fx = x - x0;
-    const a = (row * WIDTH + x0) * 3;
-    const b = a + WIDTH * 3;
-    const waa = (1 - fx) * (1 - fy);
-    const wab = fx * (1 - fy);
-    const wba = (1 - fx) * fy;
-    const wbb = fx * fy;
-    for (let c = 0; c < 3; c++) {
-      out[c]! += gain[c]! * (waa * data[a + c]! + wab * data[a + 3 + c]! + wba * data[b + c]! + wbb * data[b + 3 + c]!);
-    }
+    const a = x0 * 3;
+    if (isBlended) for (let c = 0; c < 3; c++) out[c]! += gain[c]! * (blended[a + c]! * (1 - fx) + blended[a + 3 + c]! * fx);
+    else for (let c = 0; c < 3; c++) out[c]! += gain[c]! * (at(a + c) * (1 - fx) + at(a + 3 + c) * fx);
   };
 }
 
-type March = (radiusM: number, elevationRad: number, azimuthRad: number, sunElevationRad: number, out: Float64Array) => void;
+/**
+ * Writes the radiance for a sun of 1 lux into `out`, seen along the line of sight `row` at an azimuth from the sun; angles in
+ * radians.
+ */
+type March = (row: number, azimuthRad: number, sunElevationRad: number, out: Float64Array) => void;
+
+/** What every point of a line of sight adds, whatever the sun: numbers for one point. */
+const PARTS = 9;
 
 /**
- * Makes the function that adds up light along a line of sight: light of the sun scattered once by its true phase functions,
- * light scattered more than once evenly, and the ground where it is met.
- *
- * @returns writes the radiance for a sun of 1 lux into `out`
+ * Makes the function that adds up light along lines of sight from one radius (metres from the planet's middle) at given
+ * elevations: light of the sun scattered once by its true phase functions, light scattered more than once evenly, and the
+ * ground where it is met. All that does not hang on the sun is worked out beforehand.
  */
-export function createMarch(air: Air, { transmittance, diffuse }: AirTables): March {
+export function createMarch(air: Air, { transmittance, diffuse }: AirTables, radiusM: number, elevationsRad: ArrayLike<number>): March {
+  const rays = Array.from(elevationsRad, (elevation) => layRay(air, radiusM, elevation));
+  const { table } = transmittance;
+  const rings = rays.map(({ radii }) => {
+    const out = new Float64Array(STEPS * RING);
+    radii.forEach((r, i) => transmittance.ring(r, out, i * RING));
+    return out;
+  });
+  const layers = rays.map(({ radii }) => radii.map((r) => diffuse.layer(r - GROUND_M)));
   const through = new Float64Array(CHANNELS);
   const mean = new Float64Array(3);
-  const lit = new Float64Array(3);
-  return (radius, elevation, azimuth, sunElevation, out) => {
-    const cosView = Math.sin(elevation);
-    const sinView = Math.cos(elevation);
-    const [sinSun, cosSunLevel] = [Math.sin(sunElevation), Math.cos(sunElevation)];
-    const cosAngle = sinView * cosSunLevel * Math.cos(azimuth) + cosView * sinSun;
-    const ground = distanceToGround(radius, cosView);
-    const length = Math.min(ground, distanceToTop(radius, cosView));
+  return (row, azimuth, sunElevation, out) => {
+    const { distances, radii, parts, sinElevation, cosElevation, ground, left } = rays[row]!;
+    const ring = rings[row]!;
+    const layer = layers[row]!;
+    const sinSun = Math.sin(sunElevation);
+    const cosAngle = cosElevation * Math.cos(sunElevation) * Math.cos(azimuth) + sinElevation * sinSun;
     const rayleigh = phaseRayleigh(cosAngle);
     const mie = phaseCornetteShanks(cosAngle, air.hazeForward);
-    let [tr, tg, tb] = [1, 1, 1];
-    out.fill(0);
+    const rise = radiusM * sinSun;
+    let [red, green, blue] = [0, 0, 0];
     for (let i = 0; i < STEPS; i++) {
-      const [from, to] = [(i / STEPS) ** 2 * length, ((i + 1) / STEPS) ** 2 * length];
-      const step = to - from;
-      const s = (from + to) / 2;
-      const r = Math.sqrt(radius * radius + s * s + 2 * radius * s * cosView);
       // The sun's zenith angle there: the vertical turns along a long line of sight.
-      const up = (radius * sinSun + s * cosAngle) / r;
-      const height = Math.max(0, r - GROUND_M);
-      const d = densitiesAt(air, height);
-      transmittance.look(r, up, through);
-      diffuse.look(height, up, mean);
-      for (let c = 0; c < 3; c++) {
-        const molecules = air.molecules[c]! * d.molecules;
-        const haze = air.haze[c]! * d.haze;
-        const even = molecules + haze * (1 - air.hazeForward);
-        const extinction = even + air.hazeAbsorption[c]! * d.haze + air.absorption[c]! * d.absorption;
-        const source =
-          through[c]! * (molecules * rayleigh + haze * mie) + even * (mean[c]! + (through[3 + c]! - through[c]!) / (4 * Math.PI));
-        const fall = Math.exp(-extinction * step);
-        // The source is even over the step, and dimmed within it.
-        const gained = extinction > 1e-12 ? (source * (1 - fall)) / extinction : source * step;
-        if (c === 0) {
-          out[0]! += tr * gained;
-          tr *= fall;
-        } else if (c === 1) {
-          out[1]! += tg * gained;
-          tg *= fall;
-        } else {
-          out[2]! += tb * gained;
-          tb *= fall;
-        }
-      }
+      const up = (rise + distances[i]! * cosAngle) / radii[i]!;
+      lookOnRing(table, ring, i * RING, up, through);
+      diffuse.look(layer[i]!, up, mean);
+      const at = i * PARTS;
+      red +=
+        through[0]! * (parts[at]! * rayleigh + parts[at + 3]! * mie) + parts[at + 6]! * (mean[0]! + (through[3]! - through[0]!) * EVEN);
+      green +=
+        through[1]! * (parts[at + 1]! * rayleigh + parts[at + 4]! * mie) + parts[at + 7]! * (mean[1]! + (through[4]! - through[1]!) * EVEN);
+      blue +=
+        through[2]! * (parts[at + 2]! * rayleigh + parts[at + 5]! * mie) + parts[at + 8]! * (mean[2]! + (through[5]! - through[2]!) * EVEN);
     }
+    out[0] = red;
+    out[1] = green;
+    out[2] = blue;
     if (ground === Infinity) return;
-    const up = (radius * sinSun + ground * cosAngle) / GROUND_M;
-    diffuse.groundLux(up, lit);
-    for (let c = 0; c < 3; c++) out[c]! += ((c === 0 ? tr : c === 1 ? tg : tb) * air.groundAlbedo[c]! * lit[c]!) / Math.PI;
+    diffuse.groundLux((rise + ground * cosAngle) / GROUND_M, mean);
+    for (let c = 0; c < 3; c++) out[c]! += (left[c]! * air.groundAlbedo[c]! * mean[c]!) / Math.PI;
   };
+}
+
+/** Phase function of what goes evenly to all sides. */
+const EVEN = 1 / (4 * Math.PI);
+
+/** A line of sight cut in steps. */
+interface Ray {
+  sinElevation: number;
+  cosElevation: number;
+  /** Distance to the ground, Infinity where it is missed. */
+  ground: number;
+  /** Of each step's middle: distance from the eye, and radius from the planet's middle. */
+  distances: Float64Array;
+  radii: Float64Array;
+  /**
+   * For each step and primary, seen from the eye: light that molecules scatter, that haze scatters and that goes evenly to all
+   * sides, for 1 of light there. The source is even over a step and dimmed within it.
+   */
+  parts: Float64Array;
+  /** Share of light that comes through the whole line. */
+  left: Rgb;
+}
+
+function layRay(air: Air, radiusM: number, elevation: number): Ray {
+  const sinElevation = Math.sin(elevation);
+  const ground = distanceToGround(radiusM, sinElevation);
+  const length = Math.min(ground, distanceToTop(radiusM, sinElevation));
+  const distances = new Float64Array(STEPS);
+  const radii = new Float64Array(STEPS);
+  const parts = new Float64Array(STEPS * PARTS);
+  const left: Rgb = [1, 1, 1];
+  for (let i = 0; i < STEPS; i++) {
+    const [from, to] = [(i / STEPS) ** 2 * length, ((i + 1) / STEPS) ** 2 * length];
+    const s = (from + to) / 2;
+    const r = Math.sqrt(radiusM * radiusM + s * s + 2 * radiusM * s * sinElevation);
+    distances[i] = s;
+    radii[i] = r;
+    const d = densitiesAt(air, Math.max(0, r - GROUND_M));
+    for (let c = 0; c < 3; c++) {
+      const molecules = air.molecules[c]! * d.molecules;
+      const haze = air.haze[c]! * d.haze;
+      const even = molecules + haze * (1 - air.hazeForward);
+      const extinction = even + air.hazeAbsorption[c]! * d.haze + air.absorption[c]! * d.absorption;
+      const fall = Math.exp(-extinction * (to - from));
+      const seen = left[c]! * (extinction > 1e-12 ? (1 - fall) / extinction : to - from);
+      parts[i * PARTS + c] = seen * molecules;
+      parts[i * PARTS + 3 + c] = seen * haze;
+      parts[i * PARTS + 6 + c] = seen * even;
+      left[c]! *= fall;
+    }
+  }
+  return { sinElevation, cosElevation: Math.cos(elevation), ground, distances, radii, parts, left };
 }

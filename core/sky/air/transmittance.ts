@@ -14,7 +14,17 @@ export const CHANNELS = 6;
 export interface Transmittance {
   /** Writes {@link CHANNELS} numbers into `out`; nought where the ground stands in the way. */
   look(radiusM: number, cosZenith: number, out: Float64Array): void;
+  /**
+   * Where a radius lies in the table, for those who look many angles up from it: {@link RING} numbers into `out` at `at`, as
+   * {@link lookOnRing} reads them.
+   */
+  ring(radiusM: number, out: Float64Array, at: number): void;
+  /** {@link CHANNELS} numbers a place. */
+  table: Float32Array;
 }
+
+/** Numbers that a radius is described by. */
+export const RING = 6;
 
 const HORIZON_TOP = Math.sqrt(TOP_M * TOP_M - GROUND_M * GROUND_M);
 
@@ -49,34 +59,52 @@ export function buildTransmittance(air: Air): Transmittance {
       }
     }
   }
+  const own = new Float64Array(RING);
+  const ring = (radius: number, out: Float64Array, at: number) => {
+    const rho = Math.sqrt(Math.max(0, radius * radius - GROUND_M * GROUND_M));
+    const y = Math.min(1, rho / HORIZON_TOP) * (HEIGHT - 1);
+    const y0 = Math.min(HEIGHT - 2, Math.floor(y));
+    const nearest = TOP_M - radius;
+    const span = rho + HORIZON_TOP - nearest;
+    out[at] = radius;
+    // Under this cosine the ground is in the way.
+    out[at + 1] = radius > GROUND_M ? -rho / radius : 0;
+    out[at + 2] = nearest;
+    out[at + 3] = span > 0 ? (WIDTH - 1) / span : 0;
+    out[at + 4] = y0 * WIDTH * CHANNELS;
+    out[at + 5] = y - y0;
+  };
   return {
+    table,
+    ring,
     look(radiusM, cosZenith, out) {
-      if (distanceToGround(radiusM, cosZenith) < Infinity) {
-        out.fill(0, 0, CHANNELS);
-        return;
-      }
-      const rho = Math.sqrt(Math.max(0, radiusM * radiusM - GROUND_M * GROUND_M));
-      const [nearest, farthest] = [TOP_M - radiusM, rho + HORIZON_TOP];
-      const x =
-        farthest > nearest
-          ? Math.min(1, Math.max(0, (distanceToTop(radiusM, cosZenith) - nearest) / (farthest - nearest))) * (WIDTH - 1)
-          : 0;
-      const y = Math.min(1, rho / HORIZON_TOP) * (HEIGHT - 1);
-      const x0 = Math.min(WIDTH - 2, Math.floor(x));
-      const y0 = Math.min(HEIGHT - 2, Math.floor(y));
-      const fx = x - x0;
-      const fy = y - y0;
-      const a = (y0 * WIDTH + x0) * CHANNELS;
-      const b = a + WIDTH * CHANNELS;
-      const waa = (1 - fx) * (1 - fy);
-      const wab = fx * (1 - fy);
-      const wba = (1 - fx) * fy;
-      const wbb = fx * fy;
-      for (let c = 0; c < CHANNELS; c++) {
-        out[c] = waa * table[a + c]! + wab * table[a + CHANNELS + c]! + wba * table[b + c]! + wbb * table[b + CHANNELS + c]!;
-      }
+      ring(radiusM, own, 0);
+      lookOnRing(table, own, 0, cosZenith, out);
     },
   };
+}
+
+/** {@link Transmittance.look} from a radius that was prepared by {@link Transmittance.ring}. */
+export function lookOnRing(table: Float32Array, ring: Float64Array, at: number, cosZenith: number, out: Float64Array): void {
+  if (cosZenith < ring[at + 1]!) {
+    for (let c = 0; c < CHANNELS; c++) out[c] = 0;
+    return;
+  }
+  const radius = ring[at]!;
+  const toTop = Math.sqrt(Math.max(0, radius * radius * (cosZenith * cosZenith - 1) + TOP_M * TOP_M)) - radius * cosZenith;
+  const x = Math.min(WIDTH - 1, Math.max(0, (toTop - ring[at + 2]!) * ring[at + 3]!));
+  const x0 = Math.min(WIDTH - 2, Math.floor(x));
+  const fx = x - x0;
+  const fy = ring[at + 5]!;
+  const a = ring[at + 4]! + x0 * CHANNELS;
+  const b = a + WIDTH * CHANNELS;
+  const waa = (1 - fx) * (1 - fy);
+  const wab = fx * (1 - fy);
+  const wba = (1 - fx) * fy;
+  const wbb = fx * fy;
+  for (let c = 0; c < CHANNELS; c++) {
+    out[c] = waa * table[a + c]! + wab * table[a + CHANNELS + c]! + wba * table[b + c]! + wbb * table[b + CHANNELS + c]!;
+  }
 }
 
 /** Densities added up along a ray to the top of the air: metres of sea-level air. Steps lie closer together near its start. */

@@ -1,5 +1,6 @@
 import type { Migration } from 'kysely';
 import * as first from './001_first';
+import * as skyImages from './002_sky_images';
 
 /** All migrations by name, in order. A landed one is never changed. */
-export const migrations: Record<string, Migration> = { '001_first': first };
+export const migrations: Record<string, Migration> = { '001_first': first, '002_sky_images': skyImages };

@@ -16,7 +16,7 @@ export function writeHdr(rgba: Float32Array, width: number, height: number): Uin
       const peak = Math.max(...rgb);
       const exponent = peak > 1e-32 ? Math.min(127, Math.floor(Math.log2(peak)) + 1) : -128;
       const scale = exponent === -128 ? 0 : 256 / 2 ** exponent;
-      rgb.forEach((v, c) => (row[c]![x] = Math.min(255, Math.floor(v * scale))));
+      rgb.forEach((v, c) => (row[c]![x] = Math.min(255, Math.round(v * scale))));
       row[3]![x] = exponent + 128;
     }
     bytes.push(2, 2, width >> 8, width & 255);

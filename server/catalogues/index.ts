@@ -1,0 +1,1 @@
+export { catalogueAddresses, fetchItem, readCatalogue } from './catalogues';

@@ -1,0 +1,1 @@
+export { findCities } from './findCities';

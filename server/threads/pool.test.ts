@@ -1,0 +1,69 @@
+import { writeExr } from '../../core/image';
+import { Failure } from '../../core/units';
+import { quadLevel } from '../../tests/lib/level';
+import { ThreadPool } from './index';
+
+const late = new Failure('bad-input', 'Too slow.', 'Try another.');
+const layout = { texelsPerM: 4, maxMapSize: 256 };
+let image: Uint8Array;
+let level: Uint8Array;
+beforeAll(async () => {
+  image = await writeExr(new Float32Array(256 * 128 * 4).fill(3), 256, 128);
+  level = await quadLevel([{ name: 'Ground', corner: [-2, 0, -2], along: [0, 0, 4], up: [4, 0, 0], albedo: 0.5 }]);
+});
+
+const read = { name: 'sky.exr', remedies: [], options: {} };
+
+describe('a pool of threads', () => {
+  it('does more tasks than it has threads, each with its own answer', async () => {
+    const pool = new ThreadPool(2);
+    try {
+      const answers = await Promise.all(
+        [1, 2, 4, 8, 16].map(
+          async (texelsPerM) => (await pool.run('prepare', { bytes: level, options: { ...layout, texelsPerM } })).summary,
+        ),
+      );
+      const densities = answers.map((s) => s.lightmaps.texelsPerM);
+      expect([...densities].sort((a, b) => a - b)).toEqual(densities);
+      for (const { objects, triangles } of answers) expect([objects, triangles]).toEqual([1, 2]);
+    } finally {
+      await pool.close();
+    }
+  });
+
+  it('hands a Failure over as one, with its code and its remedy, and goes on', async () => {
+    const pool = new ThreadPool(1);
+    try {
+      const broken = pool.run('readSky', { ...read, bytes: new Uint8Array([1, 2, 3]) });
+      await expect(broken).rejects.toBeInstanceOf(Failure);
+      await expect(broken).rejects.toMatchObject({ code: 'bad-input', remedy: expect.stringContaining('Bring a Radiance HDR') });
+      expect((await pool.run('readSky', { ...read, bytes: image })).image.width).toBe(256);
+    } finally {
+      await pool.close();
+    }
+  });
+
+  it('gives a thread up that takes too long, and does the next task on a new one', async () => {
+    const pool = new ThreadPool(1);
+    try {
+      await expect(pool.runWithin(0.001, late, 'readSky', { ...read, bytes: image })).rejects.toBe(late);
+      const { report } = await pool.runWithin(30, late, 'readSky', { ...read, bytes: image });
+      expect(report).toMatchObject({ width: 256, height: 128, bits: 32 });
+    } finally {
+      await pool.close();
+    }
+  });
+
+  it('tells how far a task has come', async () => {
+    const pool = new ThreadPool(1);
+    const shares: number[] = [];
+    try {
+      await pool.run('prepare', { bytes: level, options: layout }, (share) => shares.push(share));
+    } finally {
+      await pool.close();
+    }
+    expect(shares.length).toBeGreaterThan(0);
+    for (const share of shares) expect(share >= 0 && share <= 1).toBe(true);
+    expect([...shares].sort((a, b) => a - b)).toEqual(shares);
+  });
+});

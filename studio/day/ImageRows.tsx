@@ -1,0 +1,215 @@
+import { Segmented, Select } from 'antd';
+import { useRef, useState } from 'react';
+import type { Cue, HeldImage, ImageLevel, Lighting } from '../../core/rig';
+import { luminance } from '../../core/units';
+import { fileUrl } from '../api/client';
+import { ColorRow } from '../desk/ColorRow';
+import { NumberRow } from '../desk/NumberRow';
+import { linear, logarithmic, readable } from '../desk/quantity';
+import { CatalogueList } from '../skies/CatalogueList';
+import { holdImage, takeSun, yawToSun } from '../skies/holdImage';
+import { useSkyDesk } from '../skies/skyDeskStore';
+import type { useSkyShelf } from '../skies/useSkyShelf';
+import type { ChangeCue } from './DayDesk';
+import day from './day.module.css';
+import styles from '../desk/desk.module.css';
+
+const YAW = linear('°', 0, 360, 0.5, 1, 360);
+const LUX = logarithmic('lx', 0.001, 200_000, { zero: true });
+const EV = linear('EV', -12, 12, 1 / 3, 2);
+const SATURATION = linear('', 0, 2, 0.01, 2);
+
+const LEVELS: { value: ImageLevel['by']; label: string; title: string }[] = [
+  { value: 'itself', label: 'Own', title: 'As strong as the image is' },
+  { value: 'lux', label: 'Lux', title: 'Illuminance on level ground' },
+  { value: 'air', label: 'Air', title: 'As strong as the sky that the air gives at this hour' },
+  { value: 'ev', label: 'EV', title: 'Stops over its own strength' },
+];
+
+interface Props {
+  cue: Cue;
+  shelf: ReturnType<typeof useSkyShelf>;
+  lighting: Lighting;
+  change: ChangeCue;
+  onFile(file: File): void;
+}
+
+/** The image that makes the cue's sky: which one, how strong, which way it faces, and what becomes of its sun. */
+export function ImageRows({ cue, shelf, lighting, change, onFile }: Props) {
+  const held = cue.holds.image;
+  const chooser = useRef<HTMLInputElement>(null);
+  const [listed, setListed] = useState(false);
+  const open = useSkyDesk((s) => s.open);
+  const image = shelf.images.find((i) => i.id === held?.imageId);
+  const part = lighting.sky.find((p) => p.sky.kind === 'image')?.sky;
+  const gain = part?.kind === 'image' ? luminance(part.gain) : 1;
+  const sunUp = lighting.suns.find((s) => s.kind === 'sun');
+  const ready = shelf.images.filter((i) => i.wholeHash);
+
+  const set = (what: string, to: Partial<HeldImage>, key?: string) => change(what, (c) => void Object.assign(c.holds.image!, to), key);
+
+  return (
+    <>
+      {listed && <CatalogueList cue={cue} shelf={shelf} change={change} onClose={() => setListed(false)} />}
+      <div className={styles.pick}>
+        <span id="sky-image">Image</span>
+        <Select
+          aria-labelledby="sky-image"
+          size="small"
+          style={{ width: 190 }}
+          value={image?.id}
+          placeholder={ready.length > 0 ? 'Of the shelf' : 'None on the shelf yet'}
+          showSearch={{ filterOption: (text, option) => String(option?.title).toLowerCase().includes(text.toLowerCase()) }}
+          options={ready.map((i) => ({
+            value: i.id,
+            title: [i.name, ...i.tags].join(' '),
+            label: (
+              <span className={styles.twoEnds}>
+                {i.name}
+                <span>{i.shipped ? 'Basil' : i.house ? 'all projects' : ''}</span>
+              </span>
+            ),
+          }))}
+          onChange={(id) => change(`sky ${ready.find((i) => i.id === id)!.name}`, (c) => holdImage(c, { id }))}
+        />
+      </div>
+      {image?.afterHash && (
+        <button type="button" className={day.skyPicture} onClick={() => open(image.id)} aria-label={`Look ${image.name} over`}>
+          <img src={fileUrl(image.afterHash, 'picture')} alt="" />
+          <span>{image.report?.problems.some((p) => p.remedies.length > 0) ? 'something is wrong: look it over' : 'look it over'}</span>
+        </button>
+      )}
+      <div className={styles.pick}>
+        <span>{held && !image ? 'No longer on the shelf' : 'Or drop one here, or from'}</span>
+        <span className={day.today}>
+          <button type="button" className={styles.quiet} onClick={() => setListed(true)}>
+            collections
+          </button>
+          <button type="button" className={styles.quiet} onClick={() => chooser.current!.click()}>
+            file
+          </button>
+        </span>
+        <input
+          ref={chooser}
+          type="file"
+          hidden
+          data-testid="sky-file"
+          onChange={(event) => {
+            const file = event.currentTarget.files?.[0];
+            event.currentTarget.value = '';
+            if (file) onFile(file);
+          }}
+        />
+      </div>
+      {held && image && (
+        <>
+          <div className={styles.pick}>
+            <span>Level</span>
+            <Segmented
+              size="small"
+              value={held.level.by}
+              options={LEVELS}
+              onChange={(by) => {
+                const lux = Number((image.report!.illuminanceLux * gain).toPrecision(3));
+                const level: ImageLevel = by === 'lux' ? { by, lux } : by === 'ev' ? { by, ev: 0 } : { by: by as 'itself' | 'air' };
+                set(`sky level by ${by}`, { level });
+              }}
+            />
+          </div>
+          {held.level.by === 'lux' && (
+            <NumberRow
+              label="Sky's light"
+              value={held.level.lux}
+              preset={image.report!.illuminanceLux}
+              quantity={LUX}
+              hint="On level ground, from the image alone"
+              onChange={(lux) => set(`sky at ${LUX.format(lux)} lx`, { level: { by: 'lux', lux } }, 'image level')}
+            />
+          )}
+          {held.level.by === 'ev' && (
+            <NumberRow
+              label="Stops"
+              value={held.level.ev}
+              preset={0}
+              quantity={EV}
+              hint="Over the image's own strength"
+              onChange={(ev) => set(`sky ${EV.format(ev)} EV`, { level: { by: 'ev', ev } }, 'image level')}
+            />
+          )}
+          <NumberRow
+            label="Yaw"
+            value={held.yawDeg}
+            preset={0}
+            quantity={YAW}
+            hint="Azimuth that the middle of the image faces"
+            onChange={(yawDeg) => set(`sky turned to ${YAW.format(yawDeg)}°`, { yawDeg }, 'image yaw')}
+          />
+          <ColorRow label="Tint" value={held.tint} preset="#ffffff" onChange={(tint) => set(`sky tint ${tint}`, { tint }, 'image tint')} />
+          <NumberRow
+            label="Saturation"
+            value={held.saturation}
+            preset={1}
+            quantity={SATURATION}
+            onChange={(saturation) => set(`sky saturation ${SATURATION.format(saturation)}`, { saturation }, 'image saturation')}
+          />
+          <NumberRow
+            label="Shown"
+            value={held.shownEv}
+            preset={0}
+            quantity={EV}
+            hint="Stops by which it is shown brighter than it lights"
+            onChange={(shownEv) => set(`sky shown ${EV.format(shownEv)} EV`, { shownEv }, 'image shown')}
+          />
+          {held.shownEv !== 0 && (
+            <p className={day.facts}>
+              Shown {Math.abs(held.shownEv).toFixed(2)} EV {held.shownEv > 0 ? 'brighter' : 'darker'} than it lights
+            </p>
+          )}
+          {image.sun && (
+            <>
+              <div className={styles.pick}>
+                <span>
+                  Its sun, {readable(image.sun.lux * gain)} lx{image.sun.kelvin ? ` at ${Math.round(image.sun.kelvin / 50) * 50} K` : ''}
+                </span>
+                {held.sun === 'taken' ? (
+                  <button type="button" className={styles.quiet} onClick={() => set('the image’s sun left in it', { sun: 'left' })}>
+                    put it back
+                  </button>
+                ) : (
+                  <button
+                    type="button"
+                    className={styles.quiet}
+                    onClick={() => change('the image’s sun taken out', (c) => takeSun(c, image.sun!, gain))}
+                  >
+                    make it the cue’s
+                  </button>
+                )}
+              </div>
+              <div className={styles.pick}>
+                <span>Turn the image</span>
+                <button
+                  type="button"
+                  className={styles.quiet}
+                  disabled={!sunUp}
+                  onClick={() => set('sky turned to the sun', { yawDeg: yawToSun(image.sun!, sunUp!.azimuthDeg) })}
+                >
+                  until its sun stands over the cue’s
+                </button>
+              </div>
+              {held.sun === 'left' && sunUp && luminance(sunUp.illuminance) > 0 && (
+                <p className={day.warning} role="status">
+                  Two suns: the one in the image and the cue’s both light the level
+                </p>
+              )}
+            </>
+          )}
+          {lighting.missing.includes(held.imageId) && (
+            <p className={day.facts} role="status">
+              Reading the image; the air stands in for it
+            </p>
+          )}
+        </>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,127 @@
+import type { LevelSummary } from '../../core/level';
+import { defaultRig, type Rig } from '../../core/rig';
+import type { CityView, ProjectCard, ProjectView } from '../../core/wire';
+import { storeBlob, streamOf, type Db } from '../../server/data';
+import { addLevel } from '../../server/stores';
+import { routes } from '../../server/web';
+import { freshDatabase } from '../lib/database';
+
+let db: Db;
+let drop: () => Promise<void>;
+let id: string;
+let hash: string;
+const content = Uint8Array.from({ length: 5000 }, (_, i) => i & 255);
+
+beforeAll(async () => {
+  let address: string;
+  ({ db, address, drop } = await freshDatabase());
+  // The routes work on the database of their process; the queue is not asked for here.
+  globalThis.basilContext = { db, boss: () => Promise.reject(new Error(`no queue at ${address}`)) };
+  hash = await storeBlob(db, streamOf(content), async (_, h) => h);
+  const level = {
+    name: 'Quay',
+    sourceHash: hash,
+    preparedHash: hash,
+    layout: { texelsPerM: 4, maxMapSize: 256 },
+    summary: { triangles: 7 } as LevelSummary,
+  };
+  ({ projectId: id } = await db.transaction().execute((tx) => addLevel(tx, level, null)));
+});
+afterAll(async () => {
+  globalThis.basilContext = undefined;
+  await drop?.();
+});
+
+const HOST = 'http://127.0.0.1:4170';
+const get = (path: string, headers: Record<string, string> = {}) => new Request(`${HOST}${path}`, { headers });
+const send = (method: string, path: string, body: unknown) =>
+  new Request(`${HOST}${path}`, { method, body: typeof body === 'string' ? body : JSON.stringify(body) });
+const of = <P>(params: P) => ({ params: Promise.resolve(params) });
+const json = async <T>(response: Response) => (await response.json()) as T;
+const refusal = async (response: Response) => {
+  const { error } = await json<{ error: { code: string; message: string; remedy: string } }>(response);
+  return { status: response.status, ...error };
+};
+
+describe('the routes', () => {
+  it('list, open and rename a project', async () => {
+    const [card] = await json<ProjectCard[]>(await routes.listProjects(get('/api/projects'), of({})));
+    expect(card).toMatchObject({ id, name: 'Quay', triangles: 7, cues: 2 });
+    await routes.renameProject(send('PATCH', `/api/projects/${id}`, { name: 'Old quay' }), of({ id }));
+    expect((await json<ProjectView>(await routes.openProject(get(''), of({ id })))).name).toBe('Old quay');
+    expect(await refusal(await routes.renameProject(send('PATCH', '', { name: ' ' }), of({ id })))).toMatchObject({ status: 400 });
+  });
+
+  it('say that what is not there is not there, without asking the database for nonsense', async () => {
+    for (const wrong of ['nonsense', '0b8f0f63-3c8e-4a52-9b6c-1d7b5c1f2a10', "'; drop table projects; --"]) {
+      expect(await refusal(await routes.openProject(get(''), of({ id: wrong })))).toMatchObject({ status: 404, code: 'not-found' });
+    }
+  });
+
+  it('store a rig over the revision that it began at, and refuse a stale or a broken one', async () => {
+    const rig: Rig = { ...defaultRig(), airId: 'humid' };
+    const save = (base: unknown, document: unknown) => routes.saveRig(send('POST', '', { base, rig: document, note: 'Humid' }), of({ id }));
+    expect(await json(await save(1, rig))).toEqual({ revision: 2 });
+    expect(await refusal(await save(1, rig))).toMatchObject({ status: 409, code: 'conflict' });
+    expect(await refusal(await save(2, { ...rig, airId: 'treacle' }))).toMatchObject({
+      status: 400,
+      message: expect.stringContaining('treacle'),
+    });
+    expect(await refusal(await save('two', rig))).toMatchObject({ status: 400, message: expect.stringContaining('revision') });
+    expect((await json<ProjectView>(await routes.openProject(get(''), of({ id })))).revision).toBe(2);
+  });
+
+  it('refuse what is no JSON with a word', async () => {
+    for (const body of ['{', '[1', '"text"', 'null']) {
+      expect(await refusal(await routes.saveRig(send('POST', '', body), of({ id })))).toMatchObject({
+        status: 400,
+        message: 'The request is not JSON.',
+      });
+    }
+  });
+
+  it('serve the page of this server alone', async () => {
+    const asked = (origin: string) => routes.listProjects(get('/api/projects', { origin, host: '127.0.0.1:4170' }), of({}));
+    expect(await refusal(await asked('http://elsewhere.example'))).toMatchObject({
+      status: 400,
+      message: expect.stringContaining('another site'),
+    });
+    expect((await asked(HOST)).status).toBe(200);
+  });
+
+  it('hand stored files over by hash, as what they are, for good', async () => {
+    const file = (h: string, as: string) => routes.file(get(`/api/files/${h}?as=${as}`), of({ hash: h }));
+    const response = await file(hash, 'level');
+    expect(response.headers.get('content-type')).toBe('model/gltf-binary');
+    expect(response.headers.get('cache-control')).toContain('immutable');
+    expect(new Uint8Array(await response.arrayBuffer())).toEqual(content);
+    expect((await file(hash, 'script')).status).toBe(404);
+    expect((await file('../../etc/passwd', 'level')).status).toBe(404);
+    expect((await file('0'.repeat(64), 'level')).status).toBe(404);
+  });
+
+  it('find cities, and ask for a file where one must come', async () => {
+    const cities = await json<CityView[]>(await routes.findCities(get('/api/cities?name=reyk'), of({})));
+    expect(cities[0]!.country).toBe('Iceland');
+    expect(await refusal(await routes.receiveSkyImage(new Request(HOST, { method: 'POST' }), of({ id })))).toMatchObject({
+      status: 400,
+      message: 'The request brings no file.',
+    });
+  });
+
+  it('tell a fault of ours as one, and no more of it', async () => {
+    const quiet = jest.spyOn(console, 'error').mockImplementation(() => undefined);
+    const sky = new Request(`${HOST}?name=a.exr`, { method: 'POST', body: content, duplex: 'half' } as RequestInit);
+    expect(await refusal(await routes.receiveSkyImage(sky, of({ id })))).toMatchObject({
+      status: 500,
+      code: 'fault',
+      message: 'Something went wrong on our side.',
+    });
+    quiet.mockRestore();
+  });
+
+  it('delete a project with all that was its own', async () => {
+    expect((await routes.deleteProject(send('DELETE', '', {}), of({ id }))).status).toBe(200);
+    expect(await json(await routes.listProjects(get('/api/projects'), of({})))).toEqual([]);
+  });
+});

@@ -1,0 +1,218 @@
+import type { Browser, Page } from 'playwright-core';
+import sharp from 'sharp';
+import { calibrated, levelled, writeExr } from '../../core/image';
+import { panoramaIlluminance, type Panorama } from '../../core/sky';
+import { encodeSrgb, luminance } from '../../core/units';
+import type { SkyImageView } from '../../core/wire';
+import type { Rig } from '../../core/rig';
+import { meanColor, openBrowser, removeData, settled, startApplication, type Application } from '../lib/application';
+import { deskOf } from '../lib/desk';
+import { quadLevel } from '../lib/level';
+import { cutAt, knownSky } from '../lib/skies';
+import { until } from '../lib/wait';
+
+let app: Application;
+let browser: Browser;
+let page: Page;
+let desk: ReturnType<typeof deskOf>;
+const faults: string[] = [];
+
+beforeAll(async () => {
+  app = await startApplication(['--no-demo', '--port', '4340']);
+  browser = await openBrowser();
+  page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  page.on('pageerror', (error) => faults.push(error.message));
+  desk = deskOf(page);
+  await page.goto(app.address);
+  const level = await quadLevel([
+    { name: 'Ground', corner: [-10, 0, -10], along: [0, 0, 20], up: [20, 0, 0], albedo: 0.45 },
+    { name: 'Wall', corner: [-6, 0, -4], along: [12, 0, 0], up: [0, 3, 0], albedo: 0.6, doubleSided: true },
+  ]);
+  await page.setInputFiles('input[type=file]', { name: 'Terrace.glb', mimeType: 'model/gltf-binary', buffer: Buffer.from(level) });
+  await page.waitForURL(/\/projects\//, { timeout: 60_000 });
+  await settled(page);
+  await page.getByText('Image', { exact: true }).click();
+}, 300_000);
+afterAll(async () => {
+  await browser?.close();
+  await app?.stop();
+  if (app) removeData(app.data);
+});
+
+const whole = knownSky(210, 35, 'clear').image;
+const changed = (change: (rgba: Float32Array, width: number, height: number) => void, from = whole): Panorama => {
+  const rgba = from.rgba.slice();
+  change(rgba, from.width, from.height);
+  return { ...from, rgba };
+};
+const lux = (image: Panorama) => luminance(panoramaIlluminance(image));
+
+/** Brings a file in by the desk, and waits until it lies open and is read. */
+async function bring(name: string, buffer: Uint8Array): Promise<void> {
+  await page.setInputFiles('[data-testid="sky-file"]', { name, mimeType: 'application/octet-stream', buffer: Buffer.from(buffer) });
+  await page.locator('section[aria-label="Sky image"]').getByText(name, { exact: true }).waitFor();
+  await page
+    .locator('section[aria-label="Sky image"] footer, section[aria-label="Sky image"] [role=alert]')
+    .first()
+    .waitFor({ timeout: 60_000 });
+}
+const bringImage = async (name: string, image: Panorama) => bring(name, await writeExr(image.rgba, image.width, image.height));
+
+/** Takes a remedy and waits until the image was read with it. */
+async function take(remedy: string): Promise<void> {
+  await page.getByRole('button', { name: remedy, exact: true }).click();
+  await page
+    .locator(`section[aria-label="Sky image"] button[aria-pressed="true"]:not([disabled])`, { hasText: remedy })
+    .waitFor({ timeout: 60_000 });
+}
+const isLeft = (code: string) => page.getByTestId(`problem-${code}`).getAttribute('data-left');
+const close = () => page.getByRole('button', { name: 'Close the sky image' }).click();
+
+describe('a sky image that is brought in', () => {
+  it('is refused in plain words where it is none', async () => {
+    await bring('letter.hdr', new TextEncoder().encode('Dear sky, how do you do?'));
+    await page.getByText('letter.hdr is a text file, though its name says HDR').waitFor();
+    await page.getByRole('button', { name: 'Put it away' }).click();
+  });
+
+  it('that is not 2:1 is fitted in each of three ways', async () => {
+    await bringImage('wide.exr', { width: 512, height: 200, rgba: whole.rgba.slice(0, 512 * 200 * 4) });
+    await page.getByText('512 x 200 is not 2:1: 28 % too wide').waitFor();
+    expect(await page.getByRole('button', { name: /^Use in/ }).isDisabled()).toBe(true);
+    for (const remedy of ['Pad above and below', 'Stretch to 2:1', 'Take as upper half']) {
+      await take(remedy);
+      expect(await isLeft('not-two-to-one')).toBe('false');
+      expect(await page.getByRole('button', { name: /^Use in/ }).isDisabled()).toBe(false);
+    }
+    await close();
+  });
+
+  it('with holes, a seam, a black ground and a cut sun is mended, one after the other', async () => {
+    const bad = changed((rgba, width, height) => {
+      for (let i = 0; i < width * height; i++) {
+        for (let c = 0; c < 3; c++) rgba[i * 4 + c] = i < (width * height) / 2 ? rgba[i * 4 + c]! * (0.6 + (0.4 * (i % width)) / width) : 0;
+      }
+    });
+    const cut = cutAt(bad, 30_000);
+    cut.rgba[(60 * 512 + 100) * 4] = NaN;
+    cut.rgba[(70 * 512 + 300) * 4 + 1] = -4;
+    await bringImage('bad.exr', cut);
+    for (const [code, remedy] of [
+      ['bad-values', 'Fill from neighbours'],
+      ['clipped-sun', 'Rebuild the sun'],
+      ['seam', 'Heal the seam'],
+      ['black-ground', 'Fill the ground'],
+    ] as const) {
+      expect(await isLeft(code)).toBe('true');
+      await take(remedy);
+      await until(async () => (await isLeft(code)) === 'false', `${code} to be mended`);
+    }
+    await close();
+  }, 120_000);
+
+  it('that is tilted is levelled', async () => {
+    const ground = changed((rgba, width, height) => {
+      for (let i = (width * height) / 2; i < width * height; i++) rgba.set([300, 260, 200, 1], i * 4);
+    });
+    await bringImage('tilted.exr', levelled(ground, { tiltDeg: -6, towardsDeg: 80 }));
+    await page.getByText(/Its horizon is tilted by [56]\.\d deg/).waitFor();
+    await take('Level the horizon');
+    expect(await isLeft('tilted-horizon')).toBe('false');
+    await close();
+  });
+
+  it('of eight bits is read as linear or expanded, with a sun', async () => {
+    const ldr = cutAt(calibrated(whole, lux(whole) * (0.25 / 5000)), 1);
+    const bytes = new Uint8Array(ldr.width * ldr.height * 3);
+    for (let i = 0; i < bytes.length; i++) bytes[i] = Math.round(255 * encodeSrgb(ldr.rgba[Math.floor(i / 3) * 4 + (i % 3)]!));
+    const png = await sharp(bytes, { raw: { width: ldr.width, height: ldr.height, channels: 3 } })
+      .png()
+      .toBuffer();
+    await bring('snap.png', png);
+    await page.getByText(/PNG, 512 × 256, 8 bits, sRGB, LDR/).waitFor();
+    await take('Read as linear');
+    await page.getByText(/PNG, 512 × 256, 8 bits, linear, LDR/).waitFor();
+    await page.getByRole('button', { name: 'Read as linear', exact: true }).click();
+    await page.getByText(/8 bits, sRGB, LDR/).waitFor();
+    await take('Expand to HDR, with a sun');
+    expect(await isLeft('ldr')).toBe('false');
+    await close();
+  });
+
+  it('of an arbitrary scale is set to a level', async () => {
+    await bringImage('dim.exr', calibrated(whole, 12));
+    await page.getByText(/would give level ground 12 lx/).waitFor();
+    await take('Set its level');
+    await page.getByText(/60\u2009000 lx on level ground/).waitFor();
+    expect(await isLeft('too-dark')).toBe('false');
+    await close();
+  });
+});
+
+describe('a sky image in use', () => {
+  const skies = async () =>
+    (await (await fetch(`${app.address}/api/projects/${page.url().split('/').pop()}/skies`)).json()) as SkyImageView[];
+  const held = async () => {
+    await desk.saved();
+    return ((await (await fetch(`${app.address}/api/projects/${page.url().split('/').pop()}`)).json()) as { rig: Rig }).rig.cues[0]!.holds;
+  };
+
+  it('lights the level, and is warned of where two suns would shine', async () => {
+    const before = await meanColor(page);
+    await bringImage('evening.exr', whole);
+    await page.getByText('Nothing is wrong with it.').waitFor();
+    await page.getByRole('button', { name: /^Use in/ }).click();
+    await page.getByText('Two suns').waitFor();
+    await until(async () => Math.max(...(await meanColor(page)).map((v, i) => Math.abs(v - before[i]!))) > 2, 'the picture to change');
+    expect((await held()).image).toMatchObject({ sun: 'left', yawDeg: 0, level: { by: 'itself' } });
+  });
+
+  it('gives its sun to the cue, and neither is counted twice', async () => {
+    await page.getByRole('button', { name: 'make it the cue’s' }).click();
+    await page.getByText('Two suns').waitFor({ state: 'detached' });
+    const { sun } = (await skies()).find((i) => i.fileName === 'evening.exr')!;
+    expect((await held()).sun!.azimuthDeg).toBeCloseTo(210, 0);
+    expect((await held()).sun!.illuminanceLux! / sun!.lux).toBeCloseTo(1, 2);
+  });
+
+  it('is turned until its sun stands over the cue’s, and set as strong as the air', async () => {
+    await desk.set('Azimuth', '100');
+    await page.getByRole('button', { name: 'until its sun stands over the cue’s' }).click();
+    await until(async () => Math.abs(Number(await desk.field('Yaw').inputValue()) - 250) < 1.5, 'the image to be turned');
+    await page.getByText('Air', { exact: true }).and(page.locator('.ant-segmented-item-label')).click();
+    expect((await held()).image!.level).toEqual({ by: 'air' });
+    await settled(page);
+  });
+
+  it('is not deleted while a cue holds it, and the cue goes back to the air', async () => {
+    const { id } = (await skies()).find((i) => i.fileName === 'evening.exr')!;
+    const answer = await fetch(`${app.address}/api/projects/${page.url().split('/').pop()}/skies/${id}`, { method: 'DELETE' });
+    expect(answer.status).toBe(409);
+    await page.getByText('The air', { exact: true }).click();
+    expect((await held()).image).toBeUndefined();
+  });
+
+  it('clouds come over the air, and dim the level in the same picture', async () => {
+    await settled(page);
+    const openGround = async () => {
+      await settled(page);
+      return Number(/([\d.]+) EV/.exec(await page.getByText(/Open ground would be/).innerText())![1]);
+    };
+    const [clear, picture] = [await openGround(), await meanColor(page)];
+    await desk.unfold('Clouds');
+    await page.getByRole('button', { name: 'Bring clouds' }).click();
+    await desk.set('Cover', '1');
+    await desk.set('Thickness', '40');
+    await page.getByText('none: the sky alone').waitFor();
+    expect(await openGround()).toBeLessThan(clear - 1.5);
+    const clouded = await meanColor(page);
+    expect(Math.max(...clouded.map((v, i) => Math.abs(v - picture[i]!)))).toBeGreaterThan(5);
+    await page.getByRole('button', { name: 'Take them away' }).click();
+    expect(await openGround()).toBeCloseTo(clear, 1);
+    expect(Math.abs((await meanColor(page))[1] - picture[1])).toBeLessThan(2);
+  });
+
+  it('had no error on the page', () => {
+    expect(faults).toEqual([]);
+  });
+});

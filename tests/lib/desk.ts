@@ -1,0 +1,28 @@
+import type { Page } from 'playwright-core';
+
+/** Driving a studio's desk and picture in a browser. */
+export function deskOf(page: Page) {
+  const field = (label: string) => page.locator(`aside input[aria-label^="${label}"]`).first();
+  const group = (title: string) => page.getByRole('button', { name: new RegExp(`^${title}`) }).first();
+  return {
+    field,
+    /** Types a value into a row and takes it. */
+    async set(label: string, text: string) {
+      await field(label).fill(text);
+      await field(label).press('Enter');
+    },
+    /** Unfolds a group of the desk. */
+    async unfold(title: string) {
+      if ((await group(title).getAttribute('aria-expanded')) === 'false') await group(title).click();
+    },
+    saved: () => page.waitForSelector('[data-testid="saved"][data-saving="saved"]'),
+    /** Takes the focus out of the fields, so that keys go to the studio. */
+    leave: () => page.locator('body').click({ position: { x: 500, y: 20 } }),
+    /** Stands the day at an hour by a click on the dayline. */
+    async standAt(hour: number) {
+      const strip = (await page.locator('[data-testid="dayline"]').boundingBox())!;
+      await page.mouse.click(strip.x + (strip.width * hour) / 24, strip.y + 84);
+      await page.getByText('The day between cues.').waitFor();
+    },
+  };
+}
