@@ -125,6 +125,11 @@ async function answers(url) {
 remember();
 ensurePackages();
 ensureBuilt();
+const port = await freePort(options.port);
+if (port !== options.port) console.log(`Port ${options.port} is in use; taking ${port}.`);
+const cataloguePort = options.demo ? await freePort(port + 1) : null;
+// Its skies take a while to compute, so it begins before the rest.
+if (cataloguePort) keep('catalogue', ['--import', 'tsx', join(ROOT, 'bin/catalogue.ts'), String(cataloguePort)], {});
 console.log('Starting the database ...');
 postgres = await startPostgres(options.data);
 const { register } = await import('tsx/esm/api');
@@ -132,15 +137,11 @@ register();
 const { prepareDatabase } = await import('./lib/prepare.ts');
 await prepareDatabase(postgres.address, options.demo ? join(ROOT, 'demo', 'tamarisk-halt.glb') : null);
 
-const port = await freePort(options.port);
-if (port !== options.port) console.log(`Port ${options.port} is in use; taking ${port}.`);
-const cataloguePort = options.demo ? await freePort(port + 1) : null;
 const catalogues = [process.env.BASIL_CATALOGUES, cataloguePort && `http://127.0.0.1:${cataloguePort}/catalogue.json`]
   .filter(Boolean)
   .join();
 const env = { BASIL_CATALOGUES: catalogues, DATABASE_URL: postgres.address, NODE_ENV: 'production', NEXT_TELEMETRY_DISABLED: '1' };
 keep('bake worker', ['--import', 'tsx', join(ROOT, 'bin/worker.ts')], env);
-if (cataloguePort) keep('catalogue', ['--import', 'tsx', join(ROOT, 'bin/catalogue.ts'), String(cataloguePort)], {});
 keep('web server', [join(ROOT, 'node_modules/next/dist/bin/next'), 'start', '-H', '127.0.0.1', '-p', String(port)], env);
 address = `http://127.0.0.1:${port}`;
 remember();

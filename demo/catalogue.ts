@@ -53,29 +53,27 @@ async function make(airId: string, hour: number): Promise<Made> {
   };
 }
 
-/** Starts a collection of a dozen computed skies on loopback. `acting` may be changed while it runs, by POST /acting/fail and so on. */
+/**
+ * Starts a collection of a dozen computed skies on loopback, once all of them are computed. How it acts may be changed while it
+ * runs, by POST /acting/fail and so on.
+ */
 export async function startCatalogue(port: number): Promise<{ server: Server; address: string; act(as: Acting): void }> {
   const all = new Map<string, Made>();
-  let making: Promise<void> | null = null;
-  const ready = () =>
-    (making ??= (async () => {
-      for (const air of AIRS) {
-        for (const hour of HOURS) {
-          const made = await make(air, hour);
-          all.set(made.item.id, made);
-        }
-      }
-    })());
+  for (const air of AIRS) {
+    for (const hour of HOURS) {
+      const made = await make(air, hour);
+      all.set(made.item.id, made);
+    }
+  }
   let acting: Acting = 'well';
 
-  const answer = async (method: string, path: string, out: ServerResponse) => {
+  const answer = (method: string, path: string, out: ServerResponse) => {
     const [, act] = /^\/acting\/(well|fail|stall|break)$/.exec(path) ?? [];
     if (method === 'POST' && act) {
       acting = act as Acting;
       return out.end(acting);
     }
     if (acting === 'fail') return out.writeHead(503).end('out of order');
-    await ready();
     if (path === '/catalogue.json') {
       const list = { basilCatalogue: 1, name: 'Computed skies', items: [...all.values()].map((m) => m.item) };
       return out.writeHead(200, { 'content-type': 'application/json' }).end(JSON.stringify(list));
@@ -93,7 +91,7 @@ export async function startCatalogue(port: number): Promise<{ server: Server; ad
     return out.end(broken);
   };
   const server = createServer((request, out) => {
-    answer(request.method ?? 'GET', new URL(request.url ?? '/', 'http://here').pathname, out).catch(() => out.destroy());
+    answer(request.method ?? 'GET', (request.url ?? '/').split('?')[0]!, out);
   });
   await new Promise<void>((done, failed) => server.once('error', failed).listen(port, '127.0.0.1', done));
   const { port: taken } = server.address() as { port: number };

@@ -35,7 +35,7 @@ beforeAll(async () => {
   ({ projectId: project } = await db.transaction().execute((tx) => addLevel(tx, level, null)));
   ({ server, address, act } = await startCatalogue(0));
   process.env.BASIL_CATALOGUES = address;
-}, 60_000);
+}, 180_000);
 afterAll(async () => {
   server?.closeAllConnections();
   server?.close();
