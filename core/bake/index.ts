@@ -1,18 +1,7 @@
 export { fromHalves, halfReader, packStems, readStems, toHalves, unpackStems, type HalfStems } from './encode';
 export { finishMap } from './finish';
 export { gatherTile, varianceSlots, type TileStems } from './gather';
-export {
-  hasBakedDirect,
-  isSameSun,
-  mixAt,
-  mixGains,
-  mixMap,
-  mixTexel,
-  readerOf,
-  skyCoefficients,
-  type Gains,
-  type StemReader,
-} from './mix';
+export { hasBakedDirect, isSameSun, mixAt, mixGains, mixMap, mixTexel, readerOf, type Gains, type StemReader } from './mix';
 export { bakedLight, frameAll, renderPicture, type BakedLevel } from './picture';
 export { staleReasons } from './staleReasons';
 export { createScene, startOffset, type Scene } from './scene';

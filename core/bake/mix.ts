@@ -1,7 +1,7 @@
 import type { Lighting, SunLight } from '../rig';
-import { projectSky, skyRadiance, type ShRgb } from '../sky';
+import { skyLight } from '../sky';
 import { angleBetween, directionFromAngles, type Rgb } from '../units';
-import { FIRST_SUN_LAYER, GLOW_LAYER, LAYER, SKY_LAYERS, type BakedSun, type MapStems } from './stems';
+import { FIRST_SUN_LAYER, GLOW_LAYER, LAYER, type BakedSun, type MapStems } from './stems';
 
 /** How far a sun may have moved, in degrees, and its disc have changed, before its baked direct light is stale. */
 export const SAME_SUN_DEG = 0.02;
@@ -18,16 +18,6 @@ export interface Gains {
 export function isSameSun(baked: BakedSun, sun: SunLight): boolean {
   const moved = angleBetween(directionFromAngles(baked.azimuthDeg, baked.elevationDeg), sun.direction);
   return moved <= SAME_SUN_DEG && Math.abs(baked.discDeg - sun.discDeg) <= SAME_SUN_DEG;
-}
-
-/** Spherical-harmonic coefficients of the sky's radiance, cd/m2: part by part, so that a fade between skies stays linear. */
-export function skyCoefficients({ sky }: Lighting): ShRgb {
-  const sum = new Float32Array(SKY_LAYERS * 3);
-  for (const { weight, sky: part } of sky) {
-    const own = projectSky(skyRadiance([{ weight: 1, sky: part }]));
-    for (let i = 0; i < sum.length; i++) sum[i]! += weight * own[i]!;
-  }
-  return sum;
 }
 
 /** Whether the direct light of a sun is in the stems as it shines now: of one cue alone, and not moved since. */
@@ -47,7 +37,7 @@ export function hasBakedDirect(sun: SunLight, baked: BakedSun[]): boolean {
 export function mixGains(lighting: Lighting, suns: BakedSun[], { live = false } = {}): Gains {
   const layers = FIRST_SUN_LAYER + suns.length;
   const gains: Gains = { colors: new Float32Array(layers * 3), fourths: new Float32Array(layers * 3) };
-  gains.colors.set(skyCoefficients(lighting));
+  gains.colors.set(skyLight(lighting.sky));
   gains.colors.fill(1, GLOW_LAYER * 3, (GLOW_LAYER + 1) * 3);
   for (const sun of lighting.suns) {
     const direct = !live || hasBakedDirect(sun, suns);

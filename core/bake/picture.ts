@@ -1,9 +1,9 @@
 import { displayColor, meteredEv } from '../grade';
 import type { Lighting, Vantage } from '../rig';
-import { diffuseSh, evaluateSh, skyRadiance } from '../sky';
+import { diffuseSh, evaluateSh, skyLight, skyRadiance } from '../sky';
 import { DEG, discSolidAngle, luminance, type Rgb, type Vec3 } from '../units';
 import { newHit } from '../trace';
-import { mixAt, mixGains, skyCoefficients, type Gains, type StemReader } from './mix';
+import { mixAt, mixGains, type Gains, type StemReader } from './mix';
 import { startOffset, type Scene } from './scene';
 import type { BakedSun } from './stems';
 
@@ -37,7 +37,7 @@ export function renderPicture(
   height: number,
 ): Uint8Array {
   const gains = baked ? mixGains(lighting, baked.suns) : null;
-  const unshadowed = diffuseSh(skyCoefficients(lighting));
+  const unshadowed = diffuseSh(skyLight(lighting.sky));
   const hit = newHit();
   const [point, normal, rgb] = [new Float64Array(3), new Float64Array(3), new Float64Array(3)];
   const camera = cameraAxes(vantage);

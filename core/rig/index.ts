@@ -21,6 +21,7 @@ export {
   RIG_VERSION,
   type BakeQuality,
   type BakeSettings,
+  type Ambient,
   type Band,
   type Bands,
   type Cue,

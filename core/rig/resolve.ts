@@ -5,8 +5,7 @@ import {
   throughClouds,
   horizontalIlluminance,
   mixAir,
-  projectSky,
-  skyRadiance,
+  skyLight,
   visibleDisc,
   type Air,
   type AirSky,
@@ -32,7 +31,7 @@ import {
 import { airById } from './airs';
 import { NIGHT_GLOW, bodiesAt, onGround, type Body } from './bodies';
 import { NO_IMAGES, imageSky, type SkyImages } from './heldImage';
-import type { Band, Bands, Cue, Exposure, Holds, Rig, Sun } from './types';
+import type { Ambient, Band, Bands, Cue, Exposure, Holds, Rig, Sun } from './types';
 
 /** A sun or moon as it shines at one moment. */
 export interface SunLight {
@@ -166,12 +165,15 @@ function withHeldColor(main: Body, held: Partial<Sun>, air: Air, heightM: number
 }
 
 const bandRadiance = (band: Band): Rgb => scaleRgb(chromaticity(rgbFromHex(band.color)), band.luminanceCdM2);
-const bandsRadianceOf = ({ zenith, middle, horizon, ground, softness }: Bands) => ({
+/** E/pi of a face of the ambient light that is painted. */
+const faceOf = ({ color, illuminanceLux }: Ambient['up']): Rgb => scaleRgb(chromaticity(rgbFromHex(color)), illuminanceLux / Math.PI);
+const bandsRadianceOf = ({ zenith, middle, horizon, ground, softness, ambient }: Bands) => ({
   ...(middle ? { middle: bandRadiance(middle) } : {}),
   ...(softness === undefined ? {} : { softness }),
   zenith: bandRadiance(zenith),
   horizon: bandRadiance(horizon),
   ground: bandRadiance(ground),
+  ...(ambient ? { ambient: { up: faceOf(ambient.up), side: faceOf(ambient.side), down: faceOf(ambient.down) } } : {}),
 });
 
 const airOf = (rig: Rig, holds: Holds) => airById(rig, holds.airId ?? rig.airId).air;
@@ -239,7 +241,7 @@ export function resolveHour(rig: Rig, hour: number, images: SkyImages = NO_IMAGE
 /** Light on open, level ground, from sun, moon and sky together: lux. */
 export function openGroundLux({ suns, sky }: Pick<Lighting, 'suns' | 'sky'>): number {
   const direct = suns.reduce((sum, s) => sum + luminance(s.illuminance) * Math.max(0, s.direction[1]), 0);
-  return direct + Math.max(0, luminance(horizontalIlluminance(projectSky(skyRadiance(sky)))));
+  return direct + Math.max(0, luminance(horizontalIlluminance(skyLight(sky))));
 }
 
 /** EV100 that an incident-light meter on open, level ground reads; not under that of a moonless night. */

@@ -15,6 +15,10 @@ const name = Joi.string().trim().min(1).max(80).required();
 const byName = (a: { name: string }, b: { name: string }) => a.name.toLowerCase() === b.name.toLowerCase();
 const hour = finite(0, 24).less(24).required();
 
+const hex = Joi.string()
+  .pattern(/^#[0-9a-f]{6}$/i, '#rrggbb')
+  .required();
+
 const sun = {
   azimuthDeg: finite(0, 360),
   elevationDeg: finite(-90, 90),
@@ -24,10 +28,13 @@ const sun = {
 };
 
 const band = Joi.object({
-  color: Joi.string()
-    .pattern(/^#[0-9a-f]{6}$/i, '#rrggbb')
-    .required(),
+  color: hex,
   luminanceCdM2: finite(0, 1e9).required(),
+}).required();
+
+const face = Joi.object({
+  color: hex,
+  illuminanceLux: finite(0, 1e6).required(),
 }).required();
 
 const image = Joi.object({
@@ -38,9 +45,7 @@ const image = Joi.object({
     Joi.object({ by: Joi.string().valid('lux').required(), lux: finite(0, 1e6).required() }),
     Joi.object({ by: Joi.string().valid('ev').required(), ev: finite(-30, 30).required() }),
   ).required(),
-  tint: Joi.string()
-    .pattern(/^#[0-9a-f]{6}$/i, '#rrggbb')
-    .required(),
+  tint: hex,
   saturation: finite(0, 2).required(),
   sun: Joi.string().valid('left', 'taken').required(),
   shownEv: finite(-20, 20).required(),
@@ -60,7 +65,14 @@ const cue = Joi.object({
   fadeS: finite(0, 600).required(),
   holds: Joi.object({
     sun: Joi.object(sun),
-    sky: Joi.object({ zenith: band, middle: band.optional(), horizon: band, ground: band, softness: finite(0, 1) }),
+    sky: Joi.object({
+      zenith: band,
+      middle: band.optional(),
+      horizon: band,
+      ground: band,
+      softness: finite(0, 1),
+      ambient: Joi.object({ up: face, side: face, down: face }),
+    }),
     image,
     clouds: Joi.object({
       cover: finite(0, 1).required(),

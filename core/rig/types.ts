@@ -26,6 +26,9 @@ export interface Band {
   luminanceCdM2: number;
 }
 
+/** Light that a sky gives surfaces facing up, to the sides and down, painted: a chromaticity (`#rrggbb`, sRGB) at an illuminance. */
+export type Ambient = Record<'up' | 'side' | 'down', { color: string; illuminanceLux: number }>;
+
 /** A painted sky. */
 export interface Bands {
   zenith: Band;
@@ -35,6 +38,8 @@ export interface Bands {
   ground: Band;
   /** 0 hard edges, 1 (where it is not said) soft ones. */
   softness?: number;
+  /** What it lights with; without it, the light of its bands. */
+  ambient?: Ambient;
 }
 
 /** What decides how strongly a sky image shines: its own numbers, lux on level ground, the air's sky at that hour, or stops over its own. */

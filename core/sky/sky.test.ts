@@ -8,6 +8,8 @@ import {
   faceLight,
   paintPanorama,
   projectSh,
+  skyLight,
+  type FaceLight,
   projectSky,
   shBasis,
   visibleDisc,
@@ -66,6 +68,22 @@ describe('spherical harmonics', () => {
     const sh = diffuseSh(projectSh((d) => bandsRadiance({ ...uniform, ground: grey(0) }, d)));
     expect(evaluateSh(sh, [0, 1, 0])[1]).toBeCloseTo(100, 0);
     expect(evaluateSh(sh, [1, 0, 0])[1]).toBeCloseTo(50, 3);
+  });
+
+  it('painted ambient light falls on surfaces up, to every side and down just as it was painted', () => {
+    const faces: FaceLight = { up: [3, 2, 1], side: [0.5, 1, 1.5], down: [0.1, 0.2, 0.9] };
+    const ambient = { ...uniform, kind: 'bands' as const, ambient: faces };
+    const sh = diffuseSh(skyLight([{ weight: 1, sky: ambient }]));
+    const near = (direction: Vec3, wanted: Rgb) => evaluateSh(sh, direction).forEach((v, c) => expect(v).toBeCloseTo(wanted[c]!, 5));
+    near([0, 1, 0], faces.up);
+    near([0, -1, 0], faces.down);
+    for (const azimuth of [0, 37, 90, 214]) near(directionFromAngles(azimuth, 0), faces.side);
+    // Half a share of it over half a share of another sky.
+    const half = skyLight([
+      { weight: 0.5, sky: ambient },
+      { weight: 0.5, sky: { kind: 'bands', ...uniform } },
+    ]);
+    expect(evaluateSh(diffuseSh(half), [0, 1, 0])[1]).toBeCloseTo((2 + 100) / 2, 0);
   });
 
   it('project a sky with less ringing than it has, and with just its light on level ground', () => {

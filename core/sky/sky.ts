@@ -1,11 +1,14 @@
 import type { Rgb, Vec3 } from '../units';
 import { airRadiance, type AirSky, type AngularRadiance } from './air/airSky';
 import { bandsRadiance, type BandsRadiance } from './bands';
+import type { FaceLight } from './faceLight';
 import { imageByAngles, type ImageSky } from './imageSky';
 
 /** A painted sky as a kind of sky. */
 export interface BandsSky extends BandsRadiance {
   kind: 'bands';
+  /** Light on surfaces that it gives in place of the bands' own, where that is painted too. */
+  ambient?: FaceLight;
 }
 
 /** One sky with the share it has: more than one only while a fade or the day blends them. */

@@ -1,4 +1,5 @@
 import type { Rgb, Vec3 } from '../units';
+import type { FaceLight } from './faceLight';
 
 /** Coefficients of the order-3 basis (bands l = 0, 1, 2). */
 export const SH_COUNT = 9;
@@ -163,6 +164,24 @@ export const DIFFUSE_LOBE = [1, 2 / 3, 2 / 3, 2 / 3, 1 / 4, 1 / 4, 1 / 4, 1 / 4,
 /** Coefficients of E/pi over the facing direction, from those of the radiance around, in cd/m2. */
 export function diffuseSh(radiance: ShRgb): ShRgb {
   return radiance.map((v, i) => v * DIFFUSE_LOBE[Math.floor(i / 3)]!);
+}
+
+/**
+ * Coefficients of the radiance around that gives surfaces facing up, to any side and down the light asked for (E/pi): the one
+ * sky of three zonal harmonics that does. Between those three the light goes over smoothly.
+ *
+ * @returns 27 coefficients, in the unit of the light
+ */
+export function ambientSh({ up, side, down }: FaceLight): ShRgb {
+  const out = new Float32Array(SH_COUNT * 3);
+  for (let c = 0; c < 3; c++) {
+    // E/pi over u, the sine of the facing's elevation, as A + B u + C (3 u^2 - 1).
+    const third = ((up[c]! + down[c]!) / 2 - side[c]!) / 3;
+    out[c] = (side[c]! + third) / (Y00 * DIFFUSE_LOBE[0]);
+    out[2 * 3 + c] = (up[c]! - down[c]!) / 2 / (Y1 * DIFFUSE_LOBE[2]);
+    out[6 * 3 + c] = third / (Y20 * DIFFUSE_LOBE[6]);
+  }
+  return out;
 }
 
 /** Nodes and weights of 16-point Gauss-Legendre quadrature mapped to 0..1 (Newton on the Legendre recurrence). */

@@ -1,13 +1,12 @@
 import { Segmented } from 'antd';
-import { memo, useMemo, useState } from 'react';
+import { memo, useState } from 'react';
 import { DEFAULT_BANDS, type Bands, type Cue, type Lighting } from '../../core/rig';
-import { faceLight, paintPanorama } from '../../core/sky';
 import { ColorRow } from '../desk/ColorRow';
 import { NumberRow } from '../desk/NumberRow';
 import { linear, logarithmic } from '../desk/quantity';
 import { Section } from '../desk/Section';
-import { FaceSwatches } from '../skies/FaceSwatches';
 import type { useSkyShelf } from '../skies/useSkyShelf';
+import { AmbientRows } from './AmbientRows';
 import type { ChangeCue } from './DayDesk';
 import { ImageRows } from './ImageRows';
 import styles from '../desk/desk.module.css';
@@ -72,19 +71,13 @@ export const SkySection = memo(function SkySection({ cue, locked, lighting, shel
             hint="1 goes over evenly from band to band, 0 by hard edges"
             onChange={(v) => change(`softness ${SOFTNESS.format(v)}`, (c) => void (c.holds.sky!.softness = v), 'softness')}
           />
-          <PaintedFaces lighting={lighting} />
+          <AmbientRows ambient={bands.ambient} lighting={lighting} change={change} />
         </>
       )}
       {making === 'image' && <ImageRows cue={cue} shelf={shelf} lighting={lighting} change={change} onFile={onFile} />}
     </Section>
   );
 });
-
-/** What a painted sky gives surfaces that face up, sideways and down. */
-function PaintedFaces({ lighting: { sky } }: { lighting: Lighting }) {
-  const faces = useMemo(() => faceLight(paintPanorama(sky, 64)), [sky]);
-  return <FaceSwatches faces={faces} />;
-}
 
 function BandRows({ band, bands, change }: { band: (typeof BANDS)[number]; bands: Bands; change: ChangeCue }) {
   const name = band[0]!.toUpperCase() + band.slice(1);

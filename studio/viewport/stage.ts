@@ -14,7 +14,7 @@ import {
 import { frameAll, halfReader, hasBakedDirect, mixAt, mixGains, readStems, type BakedSun, type HalfStems } from '../../core/bake';
 import { TONE_CURVE_GLSL, displayColor, isFixed, meteredEv } from '../../core/grade';
 import type { LiveShadows, Lighting, Vantage } from '../../core/rig';
-import { diffuseSh, evaluateSh, projectSh, projectSky, skyRadiance } from '../../core/sky';
+import { diffuseSh, evaluateSh, projectSh, skyLight, skyRadiance } from '../../core/sky';
 import { luminance, whiteLuminance, type Rgb } from '../../core/units';
 import { download } from './download';
 import { LevelModel, type Pick } from './levelModel';
@@ -254,7 +254,7 @@ export class Stage {
     const { baked } = this;
     const light: Rgb = baked
       ? mixAt(halfReader(baked.stems[map]!), mixGains(lighting, baked.suns, { live: true }), u, v)
-      : (evaluateSh(diffuseSh(projectSky(skyRadiance(lighting.sky))), normal.toArray()).map((x) => Math.max(0, x)) as Rgb);
+      : (evaluateSh(diffuseSh(skyLight(lighting.sky)), normal.toArray()).map((x) => Math.max(0, x)) as Rgb);
     for (const sun of lighting.suns) {
       if (baked && hasBakedDirect(sun, baked.suns)) continue;
       const direction = new Vector3(...sun.direction);
@@ -303,8 +303,8 @@ export class Stage {
  * space, where core's are of (x, -z, y). Turning the sky instead of the basis gives them.
  */
 function probeCoefficients({ sky }: Lighting): Float32Array {
-  const radiance = skyRadiance(sky);
-  return projectSh(([x, y, z]) => radiance([x, -z, y]));
+  const light = skyLight(sky);
+  return projectSh(([x, y, z]) => evaluateSh(light, [x, -z, y]));
 }
 
 /** Halves an image of linear radiances (bottom row first) and develops it as the picture on screen is. */

@@ -212,6 +212,22 @@ describe('a sky image in use', () => {
     expect(Math.abs((await meanColor(page))[1] - picture[1])).toBeLessThan(2);
   });
 
+  it('is painted, and so is the light it gives', async () => {
+    await page.getByText('Paint', { exact: true }).click();
+    await page.getByRole('switch', { name: 'Paint the ambient light' }).click();
+    const up = desk.field('with');
+    const own = await up.inputValue();
+    expect(Number(own.replace(/[^\d.]/g, ''))).toBeGreaterThan(5000);
+    const before = await meanColor(page);
+    await up.fill('1500');
+    await up.press('Enter');
+    await settled(page);
+    const dark = await meanColor(page);
+    expect(luminance(dark)).toBeLessThan(luminance(before));
+    expect((await held()).sky!.ambient!.up.illuminanceLux).toBe(1500);
+    await page.getByText('The air', { exact: true }).click();
+  });
+
   it('had no error on the page', () => {
     expect(faults).toEqual([]);
   });

@@ -1,6 +1,7 @@
 import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Browser, Page } from 'playwright-core';
+import sharp from 'sharp';
 import { decodeSrgb, luminance, whiteLuminance } from '../../core/units';
 import { meanColor, openBrowser, removeData, settled, startApplication, type Application } from '../lib/application';
 import { quadLevel, type Quad } from '../lib/level';
@@ -169,6 +170,7 @@ describe('the studio, in a real browser', () => {
   });
 
   it('shows by the graphics card what the core mixes: the meter and the picture agree', async () => {
+    await page.locator('body').click({ position: { x: 500, y: 20 } });
     await page.keyboard.press('1');
     const ev = Number((await field('EV100').inputValue()).replace('−', '-').replace(/\s*⅓/, '.3333').replace(/\s*⅔/, '.6667'));
     const canvas = (await page.locator('[data-testid="picture"] canvas').boundingBox())!;
@@ -184,7 +186,6 @@ describe('the studio, in a real browser', () => {
       await settled(page);
       const text = await page.locator('footer[aria-label="Instruments"] span').nth(1).innerText();
       const read = Number(text.replace(/[^\d.e−-]/g, '').replace('−', '-'));
-      const { default: sharp } = await import('sharp');
       const png = await page.screenshot({ clip: { x: x - 2, y: y - 2, width: 4, height: 4 } });
       const shown = (await sharp(png).stats()).channels.slice(0, 3).map((c) => decodeSrgb(c.mean / 255)) as [number, number, number];
       // Below the bend of the tone curve, and on the level, not on its edges or in the sky.

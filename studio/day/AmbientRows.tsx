@@ -1,0 +1,72 @@
+import { Switch } from 'antd';
+import { useMemo } from 'react';
+import type { Ambient, Lighting } from '../../core/rig';
+import { faceLight, paintPanorama, type FaceLight } from '../../core/sky';
+import { chromaticity, hexFromRgb, luminance, type Rgb } from '../../core/units';
+import { ColorRow } from '../desk/ColorRow';
+import { NumberRow } from '../desk/NumberRow';
+import { logarithmic } from '../desk/quantity';
+import { FaceSwatches } from '../skies/FaceSwatches';
+import type { ChangeCue } from './DayDesk';
+import styles from '../desk/desk.module.css';
+
+const FACES = [
+  { face: 'up', name: 'Facing up' },
+  { face: 'side', name: 'Facing sideways' },
+  { face: 'down', name: 'Facing down' },
+] as const;
+const ILLUMINANCE = logarithmic('lx', 0.0001, 200_000, { zero: true });
+
+/** A colour and an illuminance that say this light (E/pi). */
+function paintOf(rgb: Rgb): Ambient['up'] {
+  const lux = luminance(rgb) * Math.PI;
+  const hue = lux > 0 ? chromaticity(rgb) : ([1, 1, 1] as Rgb);
+  const strongest = Math.max(...hue);
+  return { color: hexFromRgb(hue.map((v) => Math.max(0, v / strongest)) as Rgb), illuminanceLux: ILLUMINANCE.snap(lux) };
+}
+
+/** What a painted sky gives surfaces that face up, sideways and down: by its bands, or painted as well. */
+export function AmbientRows({ ambient, lighting: { sky }, change }: { ambient?: Ambient; lighting: Lighting; change: ChangeCue }) {
+  const faces: FaceLight = useMemo(() => {
+    const painted = sky.find((p) => p.sky.kind === 'bands')?.sky;
+    return painted?.kind === 'bands' && painted.ambient ? painted.ambient : faceLight(paintPanorama(sky, 64));
+  }, [sky]);
+  return (
+    <>
+      <FaceSwatches faces={faces} />
+      <div className={styles.pick}>
+        <span>Paint this light too</span>
+        <Switch
+          size="small"
+          aria-label="Paint the ambient light"
+          checked={Boolean(ambient)}
+          onChange={(on) =>
+            change(on ? 'ambient light painted' : 'ambient light of the bands', (c) => {
+              if (on) c.holds.sky!.ambient = { up: paintOf(faces.up), side: paintOf(faces.side), down: paintOf(faces.down) };
+              else delete c.holds.sky!.ambient;
+            })
+          }
+        />
+      </div>
+      {ambient && FACES.map(({ face, name }) => <FaceRows key={face} face={face} name={name} held={ambient[face]} change={change} />)}
+    </>
+  );
+}
+
+function FaceRows({ face, name, held, change }: { face: keyof Ambient; name: string; held: Ambient['up']; change: ChangeCue }) {
+  const set = (what: string, key: string, mutate: (paint: Ambient['up']) => void) =>
+    change(`${name.toLowerCase()} ${what}`, (c) => mutate(c.holds.sky!.ambient![face]), `ambient ${face} ${key}`);
+  return (
+    <>
+      <ColorRow label={name} value={held.color} preset={held.color} onChange={(hex) => set(hex, 'color', (p) => void (p.color = hex))} />
+      <NumberRow
+        label="with"
+        value={held.illuminanceLux}
+        preset={held.illuminanceLux}
+        quantity={ILLUMINANCE}
+        hint={`Light of the sky on an open surface ${name.toLowerCase()}`}
+        onChange={(v) => set(`${ILLUMINANCE.format(v)} lx`, 'lux', (p) => void (p.illuminanceLux = v))}
+      />
+    </>
+  );
+}
