@@ -1,0 +1,53 @@
+import type { Vec3 } from '../units';
+
+/** What a lamp's light comes out of. Its frame: forward is where it is aimed, right and up are square to it. */
+export type LampShape =
+  /** A ball that shines alike to all sides. */
+  | { kind: 'point'; radiusM: number }
+  /** A disc whose intensity holds up to the inner half-angle and is nought from the outer one on. */
+  | { kind: 'spot'; radiusM: number; innerDeg: number; outerDeg: number; softness: number }
+  /** A diffuse tube, along its right. */
+  | { kind: 'tube'; radiusM: number; lengthM: number }
+  /** A diffuse rectangle that shines forwards: its width along its right, its height along its up. */
+  | { kind: 'panel'; widthM: number; heightM: number }
+  /** A ball with a measured distribution: the profile's own axis lies forwards, its 0 degree plane along the right. */
+  | { kind: 'measured'; radiusM: number; profileId: string };
+
+/** How much a lamp gives: its whole flux, its highest intensity, or what its profile was measured at. */
+export type LampOutput = { by: 'lumens'; lumens: number } | { by: 'candela'; candela: number } | { by: 'profile' };
+
+/** The colour of a lamp's light: a temperature in kelvin, or a chromaticity (`#rrggbb`, sRGB). */
+export type LampColor = { by: 'kelvin'; kelvin: number } | { by: 'hex'; hex: string };
+
+/** Where a lamp points: azimuth clockwise from -Z and elevation over the horizontal, both in the space it stands in; then the turn about that axis. */
+export interface Aim {
+  azimuthDeg: number;
+  elevationDeg: number;
+  rollDeg: number;
+}
+
+/** What of a lamp's light a bake keeps: all, its bounce alone (its direct light stays live), or nothing (all of it live, without bounce). */
+export type LampKept = 'all' | 'bounce' | 'nothing';
+
+/** One local light. */
+export interface Lamp {
+  id: string;
+  name: string;
+  /** Metres. */
+  at: Vec3;
+  aim: Aim;
+  shape: LampShape;
+  output: LampOutput;
+  color: LampColor;
+  /** Metres at which it is cut, smoothly; null lets it reach as far as light does. */
+  reachM: number | null;
+  circuitId: string | null;
+  kept: LampKept;
+}
+
+/** A measured distribution on the rig's shelf: the text of an IES file. */
+export interface Profile {
+  id: string;
+  name: string;
+  ies: string;
+}
