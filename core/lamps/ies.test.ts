@@ -1,5 +1,5 @@
 import { Failure } from '../units';
-import { measuredFlux, measuredIntensity, readIes } from './index';
+import { measuredFlux, measuredIntensity, readIes, type Intensity } from './index';
 import { iesText } from '../../tests/lib/ies';
 
 const steps = (from: number, to: number, count: number) =>
@@ -77,8 +77,7 @@ describe('IES files', () => {
   it('of type A turn about the upright axis, those of type B about the level one', () => {
     const candela = (v: number, h: number) => 200 + v + h / 10;
     const angles = { vertical: [-90, 0, 90], horizontal: [-90, 0, 90], candela };
-    const [a, b] = [3, 2].map((type) => measuredIntensity(readIes(iesText({ type, ...angles })))) as [typeof at, typeof at];
-    const at = (_: number, __: number, ___: number) => 0;
+    const [a, b] = [3, 2].map((type) => measuredIntensity(readIes(iesText({ type, ...angles })))) as [Intensity, Intensity];
     for (const web of [a, b]) {
       expect(web(0, 0, 1)).toBeCloseTo(200, 9);
       expect(web(1, 0, 0)).toBeCloseTo(209, 9);
