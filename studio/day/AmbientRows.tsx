@@ -11,9 +11,9 @@ import type { ChangeCue } from './DayDesk';
 import styles from '../desk/desk.module.css';
 
 const FACES = [
-  { face: 'up', name: 'Facing up' },
-  { face: 'side', name: 'Facing sideways' },
-  { face: 'down', name: 'Facing down' },
+  { face: 'up', name: 'Up' },
+  { face: 'side', name: 'Sideways' },
+  { face: 'down', name: 'Down' },
 ] as const;
 const ILLUMINANCE = logarithmic('lx', 0.0001, 200_000, { zero: true });
 
@@ -55,16 +55,16 @@ export function AmbientRows({ ambient, lighting: { sky }, change }: { ambient?: 
 
 function FaceRows({ face, name, held, change }: { face: keyof Ambient; name: string; held: Ambient['up']; change: ChangeCue }) {
   const set = (what: string, key: string, mutate: (paint: Ambient['up']) => void) =>
-    change(`${name.toLowerCase()} ${what}`, (c) => mutate(c.holds.sky!.ambient![face]), `ambient ${face} ${key}`);
+    change(`light ${name.toLowerCase()} ${what}`, (c) => mutate(c.holds.sky!.ambient![face]), `ambient ${face} ${key}`);
   return (
     <>
       <ColorRow label={name} value={held.color} preset={held.color} onChange={(hex) => set(hex, 'color', (p) => void (p.color = hex))} />
       <NumberRow
-        label="with"
+        label={`${name} light`}
         value={held.illuminanceLux}
         preset={held.illuminanceLux}
         quantity={ILLUMINANCE}
-        hint={`Light of the sky on an open surface ${name.toLowerCase()}`}
+        hint={`Light of the sky on an open surface that faces ${name.toLowerCase()}`}
         onChange={(v) => set(`${ILLUMINANCE.format(v)} lx`, 'lux', (p) => void (p.illuminanceLux = v))}
       />
     </>

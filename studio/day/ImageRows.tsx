@@ -57,6 +57,7 @@ export function ImageRows({ cue, shelf, lighting, change, onFile }: Props) {
           aria-labelledby="sky-image"
           size="small"
           style={{ width: 190 }}
+          popupMatchSelectWidth={280}
           value={image?.id}
           placeholder={ready.length > 0 ? 'Of the shelf' : 'None on the shelf yet'}
           showSearch={{ filterOption: (text, option) => String(option?.title).toLowerCase().includes(text.toLowerCase()) }}
@@ -65,7 +66,10 @@ export function ImageRows({ cue, shelf, lighting, change, onFile }: Props) {
             title: [i.name, ...i.tags].join(' '),
             label: (
               <span className={styles.twoEnds}>
-                {i.name}
+                <span className={day.shelved}>
+                  {i.afterHash && <img src={fileUrl(i.afterHash, 'picture')} alt="" />}
+                  {i.name}
+                </span>
                 <span>{i.shipped ? 'Basil' : i.house ? 'all projects' : ''}</span>
               </span>
             ),

@@ -215,7 +215,7 @@ describe('a sky image in use', () => {
   it('is painted, and so is the light it gives', async () => {
     await page.getByText('Paint', { exact: true }).click();
     await page.getByRole('switch', { name: 'Paint the ambient light' }).click();
-    const up = desk.field('with');
+    const up = desk.field('Up light');
     const own = await up.inputValue();
     expect(Number(own.replace(/[^\d.]/g, ''))).toBeGreaterThan(5000);
     const before = await meanColor(page);
