@@ -1,6 +1,6 @@
 // Speed and memory of the heavy parts, as JSON lines: one measurement a line. Compare by ratios within one run.
 import { readFile } from 'node:fs/promises';
-import { createScene, gatherTile, mixGains, mixMap, planBake, planTiles, type MapStems } from '../core/bake';
+import { createScene, gatherTile, layerCount, mixGains, mixMap, planBake, planTiles, type MapStems } from '../core/bake';
 import { prepareLevel, readLevel, readSurfaces } from '../core/level';
 import { dayStrip, resolveCue } from '../core/rig';
 import { CLEAR_AIR, airTables, paintPanorama, projectSky, skyRadiance, type AirSky } from '../core/sky';
@@ -86,6 +86,6 @@ print('gather: one tile, one thread', {
 print('bake: whole level by that pace, one thread', { texels, s: (texels / gathered.at.length) * (gatherMs / 1000) });
 
 const size = 512;
-const stems: MapStems = { width: size, height: size, layers: new Float32Array(size * size * 4 * (10 + plan.suns.length)).fill(0.1) };
-const [, mixMs] = await timed(() => mixMap(stems, mixGains(resolveCue(rig, rig.cues[0]!), plan.suns)));
+const stems: MapStems = { width: size, height: size, layers: new Float32Array(size * size * 4 * layerCount(plan)).fill(0.1) };
+const [, mixMs] = await timed(() => mixMap(stems, mixGains(resolveCue(rig, rig.cues[0]!), plan)));
 print('mix: one map in core', { ms: mixMs, texelsPerS: (size * size) / (mixMs / 1000) });

@@ -1,7 +1,19 @@
 import { createHash } from 'node:crypto';
 import { mkdir, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { GLOW_LAYER, FIRST_SUN_LAYER, LAYER, SKY_LAYERS, mixGains, mixMap, planBake, type MapStems, type TileStems } from '../core/bake';
+import {
+  GLOW_LAYER,
+  FIRST_SUN_LAYER,
+  LAYER,
+  SKY_LAYERS,
+  mixGains,
+  circuitLayer,
+  mixMap,
+  planBake,
+  type BakePlan,
+  type MapStems,
+  type TileStems,
+} from '../core/bake';
 import { writeExr } from '../core/image';
 import type { LevelSummary } from '../core/level';
 import { resolveCue, type Rig } from '../core/rig';
@@ -13,9 +25,18 @@ export interface BakeManifest {
   version: 1;
   level: string;
   summary: LevelSummary;
-  plan: ReturnType<typeof planBake>;
+  plan: BakePlan;
   maps: { width: number; height: number }[];
-  files: { file: string; map: number; holds: string; unit: string; cue?: string; coefficient?: number; formula: string }[];
+  files: {
+    file: string;
+    map: number;
+    holds: string;
+    unit: string;
+    cue?: string;
+    circuit?: string;
+    coefficient?: number;
+    formula: string;
+  }[];
   notes: string[];
 }
 
@@ -25,7 +46,8 @@ const NOTES = [
   'Row 0 is v = 0 of TEXCOORD_1; the centre of texel (x, y) is at ((x + 0.5) / width, (y + 0.5) / height).',
   'A is 1 where the texel was gathered, 0 where it was filled from neighbours or lies in no chart.',
   'Spherical harmonics are real, orthonormal, without the Condon-Shortley phase, in the order (0,0) (1,-1) (1,0) (1,1) (2,-2) (2,-1) (2,0) (2,1) (2,2), with x = east (+X), y = north (-Z), z = up (+Y).',
-  'A cue = sum over k of sky coefficient k of the cue x stem sky-k, + glow + sun illuminance of the cue x (sun direct + sun bounce).',
+  'A cue = sum over k of sky coefficient k of the cue x stem sky-k, + glow + sun illuminance of the cue x (sun direct + sun bounce) + over all circuits level and tint of the cue x (circuit direct + circuit bounce).',
+  'Lamps of which the bounce alone is baked are in no direct stem; lamps that stay live are in none.',
 ];
 
 const safe = (name: string) =>
@@ -89,7 +111,7 @@ export async function bakeToFolder(
       files: [],
       notes: NOTES,
     };
-    for (const [map, stems] of maps.entries()) await writeMap(stems, map, maps.length, rig, plan.suns, folder, manifest);
+    for (const [map, stems] of maps.entries()) await writeMap(stems, map, maps.length, rig, plan, folder, manifest);
     await writeFile(join(folder, 'manifest.json'), JSON.stringify(manifest, null, 2) + '\n');
     return manifest;
   } finally {
@@ -102,7 +124,7 @@ async function writeMap(
   map: number,
   count: number,
   rig: Rig,
-  suns: ReturnType<typeof planBake>['suns'],
+  plan: BakePlan,
   folder: string,
   manifest: BakeManifest,
 ): Promise<void> {
@@ -112,7 +134,7 @@ async function writeMap(
     manifest.files.push({ file, map, ...about });
   };
   for (const cue of rig.cues) {
-    const gains = mixGains(resolveCue(rig, cue), suns);
+    const gains = mixGains(resolveCue(rig, cue), plan);
     await write(`cue-${safe(cue.name)}${suffix}.exr`, mixMap(stems, gains), {
       cue: cue.name,
       holds: 'the light of the cue',
@@ -133,7 +155,7 @@ async function writeMap(
     unit: 'cd/m2',
     formula: 'E/pi',
   });
-  for (const [s, { cueId }] of suns.entries()) {
+  for (const [s, { cueId }] of plan.suns.entries()) {
     const cue = rig.cues.find((c) => c.id === cueId)!.name;
     await write(`stem-sun-direct-${safe(cue)}${suffix}.exr`, layerImage(stems, FIRST_SUN_LAYER + s, true), {
       cue,
@@ -147,5 +169,16 @@ async function writeMap(
       unit: 'cd/m2 per lux',
       formula: "E/pi per lux of the cue's sun on a plane facing it",
     });
+  }
+  for (const [i, { id }] of plan.circuits.entries()) {
+    const name = rig.circuits.find((c) => c.id === id)?.name ?? 'lamps without circuit';
+    for (const [k, kind] of (['direct', 'bounce'] as const).entries()) {
+      await write(`stem-circuit-${kind}-${safe(name)}${suffix}.exr`, layerImage(stems, circuitLayer(plan, i) + k, false), {
+        circuit: name,
+        holds: kind === 'direct' ? 'direct light of the circuit' : 'bounced light of the circuit',
+        unit: 'cd/m2',
+        formula: 'E/pi at full light',
+      });
+    }
   }
 }

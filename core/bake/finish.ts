@@ -1,6 +1,6 @@
 import type { Surfaces } from '../level';
 import { varianceSlots, type TileStems } from './gather';
-import { FIRST_SUN_LAYER, GLOW_LAYER, LAYER, SKY_LAYERS, layerCount, type BakePlan, type MapStems } from './stems';
+import { FIRST_SUN_LAYER, GLOW_LAYER, LAYER, SKY_LAYERS, circuitLayer, layerCount, type BakePlan, type MapStems } from './stems';
 import { chartOfVertex, coverTexels } from './texels';
 
 /** Texels on each side that the filter looks at. */
@@ -54,6 +54,7 @@ const groupsOf = (plan: BakePlan): Group[] => [
   { layers: Array.from({ length: SKY_LAYERS }, (_, i) => i), channels: 3 },
   { layers: [GLOW_LAYER], channels: 3 },
   ...plan.suns.map((_, s) => ({ layers: [FIRST_SUN_LAYER + s], channels: 3 })),
+  ...plan.circuits.flatMap((_, i) => [0, 1].map((k) => ({ layers: [circuitLayer(plan, i) + k], channels: 3 }))),
 ];
 
 /**
@@ -61,7 +62,8 @@ const groupsOf = (plan: BakePlan): Group[] => [
  * could not be gathered are filled from their neighbours, and every chart is widened into the gutter.
  *
  * The filter averages over a 5 x 5 window, never across charts or off the plane of a texel, and only as far as two values
- * differ no more than their own noise explains (variance-guided, after Rousselle et al. 2012). Direct sun is left as it is.
+ * differ no more than their own noise explains (variance-guided, after Rousselle et al. 2012). Direct sun is left as it is, and so
+ * is a circuit's straight light unless its materials glow.
  *
  * @param tiles all tiles of the map
  */

@@ -1,8 +1,10 @@
 import { SH_COUNT, shBasis } from '../sky';
 import { DEG, LUMINANCE_WEIGHTS } from '../units';
 import { coneDirection, cosineDirection, hash32, samplePair } from './sampling';
+import { SAMPLE } from '../lamps';
+import { createLampChooser, newLampSample } from './lampSampling';
 import { startOffset, type Scene } from './scene';
-import { FIRST_SUN_LAYER, GLOW_LAYER, LAYER, layerCount, sunDirection, type BakePlan } from './stems';
+import { FIRST_SUN_LAYER, GLOW_LAYER, LAYER, circuitLayer, layerCount, sunDirection, type BakePlan } from './stems';
 import { coverTexels, type Tile } from './texels';
 import { newHit } from '../trace';
 
@@ -10,7 +12,7 @@ import { newHit } from '../trace';
 const ROULETTE = 0.1;
 /** Share of a texel's first rays that may meet the inside of the level before the texel counts as buried. */
 const BURIED = 0.5;
-/** Pairs of the sampling sequence that one step of a path uses: its direction, then one for each sun. */
+/** Pairs of the sampling sequence that one step of a path uses: its direction, one for each sun, then two for a lamp. */
 const PAIR_DIRECTION = 0;
 
 /** The stems of one tile. */
@@ -20,17 +22,20 @@ export interface TileStems {
   at: Uint32Array;
   /** {@link layerCount} times LAYER numbers for each texel. */
   values: Float32Array;
-  /** For each texel the variance of the mean of the luminance in the sky, the glow, and each sun's bounce. */
+  /** For each texel the variance of the mean of the luminance in the sky, the glow, each sun's bounce, and each circuit's glow seen straight and bounce. */
   variance: Float32Array;
   /** Rays traced. */
   rays: number;
 }
 
 /** Slots of {@link TileStems.variance} per texel. */
-export const varianceSlots = (plan: BakePlan): number => 2 + plan.suns.length;
+export const varianceSlots = (plan: BakePlan): number => 2 + plan.suns.length + 2 * plan.circuits.length;
 
 /**
  * Follows light backwards from every texel of a tile: one set of paths feeds all stems.
+ *
+ * Lamps are asked at every surface met, one of them for each, chosen by what it could give there; straight light of lamps is
+ * gathered apart as that of suns is. Glow of materials is found where paths meet it.
  *
  * From each texel, directions are cosine-weighted about its normal. At each surface met, the suns are asked for by shadow
  * rays into their discs (all of them at the first, one chosen for the path at later ones), and the path goes on in a cosine-weighted direction, weighed by the surface's albedo. What escapes is
@@ -89,6 +94,12 @@ type Gatherer = (
 function createGatherer(scene: Scene, plan: BakePlan): Gatherer {
   const { tracer } = scene;
   const suns = plan.suns.map((sun) => ({ direction: sunDirection(sun), cosRadius: Math.cos((sun.discDeg / 2) * DEG) }));
+  const chooser = createLampChooser(plan);
+  const lampSample = newLampSample();
+  const firstCircuit = circuitLayer(plan, 0);
+  const firstCircuitSlot = 2 + plan.suns.length;
+  const circuitOfGlow = new Map(plan.circuits.flatMap((c, i) => c.glows.map((name) => [name, i] as const)));
+  const glowCircuit = Int16Array.from(scene.surfaces.materials, (m) => circuitOfGlow.get(m.name) ?? -1);
   const hit = newHit();
   const surface: SurfacePoint = { triangle: 0, u: 0, v: 0 };
   const position = new Float64Array(3);
@@ -128,7 +139,17 @@ function createGatherer(scene: Scene, plan: BakePlan): Gatherer {
     return occludedFrom(offset, toSun) ? 0 : cosine;
   }
 
-  function occludedFrom(offset: number, d: Float64Array): boolean {
+  /** Cosine at the surface towards the lamp sample where nothing stands between, else 0. */
+  function lampLit(offset: number): number {
+    const cosine = normal[0]! * lampSample[0]! + normal[1]! * lampSample[1]! + normal[2]! * lampSample[2]!;
+    const above = face[0]! * lampSample[0]! + face[1]! * lampSample[1]! + face[2]! * lampSample[2]!;
+    if (!(cosine > 0 && above > 0 && lampSample[SAMPLE.lux]! > 0)) return 0;
+    rays++;
+    const reach = lampSample[SAMPLE.distance]! - 2 * offset;
+    return reach > 0 && occludedFrom(offset, lampSample, reach) ? 0 : cosine;
+  }
+
+  function occludedFrom(offset: number, d: Float64Array, tMax = Infinity): boolean {
     return tracer.occluded(
       position[0]! + face[0]! * offset,
       position[1]! + face[1]! * offset,
@@ -137,7 +158,7 @@ function createGatherer(scene: Scene, plan: BakePlan): Gatherer {
       d[1]!,
       d[2]!,
       0,
-      Infinity,
+      tMax,
     );
   }
 
@@ -167,7 +188,7 @@ function createGatherer(scene: Scene, plan: BakePlan): Gatherer {
     let tr = 1;
     let tg = 1;
     let tb = 1;
-    const pairsPerStep = 1 + suns.length;
+    const pairsPerStep = 3 + suns.length;
     for (let depth = 0; ; depth++) {
       const pairs = depth * (pairsPerStep + 1);
       scatter(sample, pairs + PAIR_DIRECTION, seed);
@@ -198,11 +219,13 @@ function createGatherer(scene: Scene, plan: BakePlan): Gatherer {
       if (back && !scene.doubleSided(hit.triangle)) return depth === 0;
       const { triangle, u, v } = hit;
       if (scene.emission(triangle, u, v, rgb)) {
-        const at = GLOW_LAYER * LAYER;
+        const circuit = glowCircuit[scene.surfaces.materialOf[triangle]!]!;
+        const bounced = depth > 0 ? 1 : 0;
+        const at = (circuit < 0 ? GLOW_LAYER : firstCircuit + 2 * circuit + bounced) * LAYER;
         sums[at]! += tr * rgb[0]!;
         sums[at + 1]! += tg * rgb[1]!;
         sums[at + 2]! += tb * rgb[2]!;
-        guide[1]! += wr * tr * rgb[0]! + wg * tg * rgb[1]! + wb * tb * rgb[2]!;
+        guide[circuit < 0 ? 1 : firstCircuitSlot + 2 * circuit + bounced]! += wr * tr * rgb[0]! + wg * tg * rgb[1]! + wb * tb * rgb[2]!;
       }
       if (depth >= plan.bounces) return false;
       scene.albedo(triangle, u, v, rgb);
@@ -235,6 +258,21 @@ function createGatherer(scene: Scene, plan: BakePlan): Gatherer {
         sums[at + 2]! += tb * lit;
         guide[2 + s]! += lit * (wr * tr + wg * tg + wb * tb);
       }
+      if (chooser.lamps.length === 0) continue;
+      samplePair(sample, pairs + 1 + suns.length, seed, pair);
+      const chosen = chooser.choose(position[0]!, position[1]!, position[2]!, pair[0]!);
+      if (chosen < 0) continue;
+      const { emitter, circuit } = chooser.lamps[chosen]!;
+      samplePair(sample, pairs + 2 + suns.length, seed, pair);
+      emitter.sample(position[0]!, position[1]!, position[2]!, pair[0]!, pair[1]!, lampSample);
+      const lit = (lampLit(away) * lampSample[SAMPLE.lux]!) / Math.PI / chooser.chance;
+      if (lit === 0) continue;
+      const at = (firstCircuit + 2 * circuit + 1) * LAYER;
+      const [r, g, b] = emitter.color;
+      sums[at]! += tr * r * lit;
+      sums[at + 1]! += tg * g * lit;
+      sums[at + 2]! += tb * b * lit;
+      guide[firstCircuitSlot + 2 * circuit + 1]! += lit * (wr * tr * r + wg * tg * g + wb * tb * b);
     }
   }
 
@@ -261,6 +299,7 @@ function createGatherer(scene: Scene, plan: BakePlan): Gatherer {
       variance[k] = Math.max(0, guideSquares[k]! / n - mean * mean) / n;
     }
     for (let s = 0; s < suns.length; s++) values[(FIRST_SUN_LAYER + s) * LAYER + 3] = directSun(s, seed, pointOf);
+    directLamps(seed, pointOf, values);
     values[3] = buried / n > BURIED ? 0 : 1;
     return rays;
   };
@@ -277,5 +316,39 @@ function createGatherer(scene: Scene, plan: BakePlan): Gatherer {
       sum += sunlit(startOffset(position[0]!, position[1]!, position[2]!));
     }
     return sum / plan.sunRays / Math.PI;
+  }
+
+  /** Adds E/pi straight from the lamps to their circuits' layers: bright ones one by one, the faint ones by a few rays for all. */
+  function directLamps(seed: number, pointOf: (sample: number, out: SurfacePoint) => void, values: Float32Array): void {
+    if (chooser.lamps.length === 0) return;
+    pointOf(0, surface);
+    stand(surface.triangle, surface.u, surface.v, false);
+    chooser.sort(position[0]!, position[1]!, position[2]!);
+    const ask = (lamp: number, share: number, sample: number, a: number, b: number) => {
+      const { emitter, circuit } = chooser.lamps[lamp]!;
+      pointOf(sample, surface);
+      stand(surface.triangle, surface.u, surface.v, false);
+      emitter.sample(position[0]!, position[1]!, position[2]!, a, b, lampSample);
+      const offset = startOffset(position[0]!, position[1]!, position[2]!);
+      const lit = (lampLit(offset) * lampSample[SAMPLE.lux]! * share) / Math.PI / plan.sunRays;
+      const at = (firstCircuit + 2 * circuit) * LAYER;
+      for (let c = 0; c < 3; c++) values[at + c]! += emitter.color[c]! * lit;
+    };
+    for (const lamp of chooser.bright) {
+      const own = hash32(seed, 0x1a3b + lamp);
+      for (let sample = 0; sample < plan.sunRays; sample++) {
+        samplePair(sample, 0, own, pair);
+        ask(lamp, 1, sample, pair[0]!, pair[1]!);
+      }
+    }
+    const own = hash32(seed, 0x1a3a);
+    for (let sample = 0; sample < plan.sunRays; sample++) {
+      samplePair(sample, 1, own, pair);
+      const lamp = chooser.chooseFaint(pair[0]!);
+      if (lamp < 0) return;
+      const share = 1 / chooser.chance;
+      samplePair(sample, 2, own, pair);
+      ask(lamp, share, sample, pair[0]!, pair[1]!);
+    }
   }
 }

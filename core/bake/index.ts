@@ -3,7 +3,20 @@ export { finishMap } from './finish';
 export { gatherTile, varianceSlots, type TileStems } from './gather';
 export { hasBakedDirect, isSameSun, mixAt, mixGains, mixMap, mixTexel, readerOf, type Gains, type StemReader } from './mix';
 export { bakedLight, frameAll, renderPicture, type BakedLevel } from './picture';
-export { staleReasons } from './staleReasons';
+export { isBakedLamp, staleReasons } from './staleReasons';
 export { createScene, startOffset, type Scene } from './scene';
-export { FIRST_SUN_LAYER, GLOW_LAYER, LAYER, SKY_LAYERS, layerCount, planBake, type BakePlan, type BakedSun, type MapStems } from './stems';
+export {
+  FIRST_SUN_LAYER,
+  GLOW_LAYER,
+  LAYER,
+  SKY_LAYERS,
+  circuitLayer,
+  layerCount,
+  planBake,
+  type BakePlan,
+  type BakedCircuit,
+  type BakedParts,
+  type BakedSun,
+  type MapStems,
+} from './stems';
 export { planTiles, type Tile } from './texels';

@@ -84,7 +84,7 @@ describe('stems as they are stored', () => {
 describe('the mix', () => {
   const stems = someStems();
   const [noon, late] = rig.cues.map((c) => resolveCue(rig, c)) as [ReturnType<typeof resolveCue>, ReturnType<typeof resolveCue>];
-  const mixOf = (lighting: typeof noon) => mixMap(stems, mixGains(lighting, plan.suns));
+  const mixOf = (lighting: typeof noon) => mixMap(stems, mixGains(lighting, plan));
 
   it('is linear: half way through a fade it is the mean of both', () => {
     const [a, b, half] = [mixOf(noon), mixOf(late), mixOf(fadeLighting(noon, late, 0.5))];
@@ -92,7 +92,7 @@ describe('the mix', () => {
   });
 
   it('is interpolated between texel centres and meets them there', () => {
-    const gains = mixGains(noon, plan.suns);
+    const gains = mixGains(noon, plan);
     const whole = mixOf(noon);
     const at = (x: number, y: number) => mixAt(readerOf(stems), gains, (x + 0.5) / 4, (y + 0.5) / 2);
     expect(at(2, 1)[1]! / whole[(4 + 2) * 4 + 1]!).toBeCloseTo(1, 6);
@@ -103,7 +103,7 @@ describe('the mix', () => {
     const moved = { ...noon, suns: [{ ...noon.suns[0]!, direction: late.suns[0]!.direction }] };
     expect(isSameSun(plan.suns[0]!, noon.suns[0]!)).toBe(true);
     expect(isSameSun(plan.suns[0]!, moved.suns[0]!)).toBe(false);
-    const gains = mixGains(moved, plan.suns, { live: true });
+    const gains = mixGains(moved, plan, { live: true });
     expect(gains.fourths.every((v) => v === 0)).toBe(true);
     expect(gains.colors[10 * 3]).toBeGreaterThan(0);
   });

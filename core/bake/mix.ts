@@ -1,7 +1,7 @@
 import type { Lighting, SunLight } from '../rig';
 import { skyLight } from '../sky';
 import { angleBetween, directionFromAngles, type Rgb } from '../units';
-import { FIRST_SUN_LAYER, GLOW_LAYER, LAYER, type BakedSun, type MapStems } from './stems';
+import { FIRST_SUN_LAYER, GLOW_LAYER, LAYER, circuitLayer, layerCount, type BakedParts, type BakedSun, type MapStems } from './stems';
 
 /** How far a sun may have moved, in degrees, and its disc have changed, before its baked direct light is stale. */
 export const SAME_SUN_DEG = 0.02;
@@ -34,8 +34,9 @@ export function hasBakedDirect(sun: SunLight, baked: BakedSun[]): boolean {
  * @param live leaves out the direct light of suns that have moved since they were baked, for where it is added live;
  *   otherwise it is mixed as it was baked
  */
-export function mixGains(lighting: Lighting, suns: BakedSun[], { live = false } = {}): Gains {
-  const layers = FIRST_SUN_LAYER + suns.length;
+export function mixGains(lighting: Lighting, baked: BakedParts, { live = false } = {}): Gains {
+  const { suns } = baked;
+  const layers = layerCount(baked);
   const gains: Gains = { colors: new Float32Array(layers * 3), fourths: new Float32Array(layers * 3) };
   gains.colors.set(skyLight(lighting.sky));
   gains.colors.fill(1, GLOW_LAYER * 3, (GLOW_LAYER + 1) * 3);
@@ -51,6 +52,12 @@ export function mixGains(lighting: Lighting, suns: BakedSun[], { live = false } 
       }
     }
   }
+  baked.circuits.forEach(({ id }, i) => {
+    const gain = lighting.circuits.find((c) => c.id === id)?.gain ?? [0, 0, 0];
+    const at = circuitLayer(baked, i) * 3;
+    gains.colors.set(gain, at);
+    gains.colors.set(gain, at + 3);
+  });
   return gains;
 }
 

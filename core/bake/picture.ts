@@ -5,12 +5,11 @@ import { DEG, discSolidAngle, luminance, type Rgb, type Vec3 } from '../units';
 import { newHit } from '../trace';
 import { mixAt, mixGains, type Gains, type StemReader } from './mix';
 import { startOffset, type Scene } from './scene';
-import type { BakedSun } from './stems';
+import type { BakedParts } from './stems';
 
-/** A bake to look at: its maps and the suns it was traced for. */
-export interface BakedLevel {
+/** A bake to look at: its maps and what it was traced for. */
+export interface BakedLevel extends BakedParts {
   maps: StemReader[];
-  suns: BakedSun[];
 }
 
 /** Looks at a corner of the level's bounds from outside and above: the view of a level without a vantage. */
@@ -36,7 +35,7 @@ export function renderPicture(
   width: number,
   height: number,
 ): Uint8Array {
-  const gains = baked ? mixGains(lighting, baked.suns) : null;
+  const gains = baked ? mixGains(lighting, baked) : null;
   const unshadowed = diffuseSh(skyLight(lighting.sky));
   const hit = newHit();
   const [point, normal, rgb] = [new Float64Array(3), new Float64Array(3), new Float64Array(3)];

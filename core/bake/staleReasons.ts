@@ -1,5 +1,6 @@
 import type { LayoutOptions } from '../level';
-import type { Rig } from '../rig';
+import type { Lamp } from '../lamps';
+import { NO_CIRCUIT, type Rig } from '../rig';
 import { angleBetween, directionFromAngles } from '../units';
 import { SAME_SUN_DEG } from './mix';
 import { planBake, sunDirection, type BakePlan } from './stems';
@@ -23,9 +24,62 @@ export function staleReasons(baked: { plan: BakePlan; layout: LayoutOptions }, r
     if (moved > SAME_SUN_DEG) reasons.push(`${name}: its light moved by ${moved < 1 ? moved.toFixed(1) : Math.round(moved)}°`);
     else if (Math.abs(now.discDeg - then.discDeg) > SAME_SUN_DEG) reasons.push(`${name}: its light's disc changed`);
   }
+  reasons.push(...lampReasons(baked.plan, wanted, rig));
   const { texelsPerM, maxMapSize } = rig.bake;
   if (texelsPerM !== baked.layout.texelsPerM || maxMapSize !== baked.layout.maxMapSize)
     reasons.push('the texel density or map size changed');
   if (wanted.paths !== baked.plan.paths || wanted.bounces !== baked.plan.bounces) reasons.push('the quality or bounces changed');
+  return reasons;
+}
+
+const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b);
+
+/** Whether a lamp's direct light is in a bake just as it shines now. */
+export const isBakedLamp = (lamp: Lamp, plan: Pick<BakePlan, 'lamps' | 'profiles'>, profiles: BakePlan['profiles']): boolean => {
+  const then = plan.lamps.find((l) => l.id === lamp.id);
+  return (
+    then !== undefined &&
+    then.kept === 'all' &&
+    then.circuitId === lamp.circuitId &&
+    lampChange(then, lamp, plan.profiles, profiles) === null
+  );
+};
+
+/** What of a lamp's light is another than it was, in a word; null where it is the same. Its name does not matter. */
+function lampChange(then: Lamp, now: Lamp, before: BakePlan['profiles'], after: BakePlan['profiles']): string | null {
+  if (!same(then.at, now.at)) return 'moved';
+  if (!same(then.aim, now.aim)) return 'is aimed elsewhere';
+  if (!same(then.output, now.output)) return 'has another strength';
+  if (!same(then.color, now.color)) return 'has another colour';
+  const profileOf = (lamp: Lamp, shelf: BakePlan['profiles']) =>
+    lamp.shape.kind === 'measured' ? shelf.find((p) => p.id === (lamp.shape as { profileId: string }).profileId)?.ies : '';
+  if (!same(then.shape, now.shape) || profileOf(then, before) !== profileOf(now, after)) return 'has another shape';
+  if (then.reachM !== now.reachM) return 'has another reach';
+  return then.kept !== now.kept ? 'is kept otherwise' : null;
+}
+
+/** Most lamps that are named one by one for each reason. */
+const NAMED = 3;
+
+function lampReasons(then: BakePlan, now: BakePlan, rig: Rig): string[] {
+  const before = new Map(then.lamps.map((l) => [l.id, l]));
+  const changes = new Map<string, string[]>();
+  const note = (change: string, name: string) => changes.set(change, [...(changes.get(change) ?? []), name]);
+  for (const lamp of now.lamps) {
+    const was = before.get(lamp.id);
+    if (!was) note('is not baked yet', lamp.name);
+    else if (was.circuitId !== lamp.circuitId) note('went to another circuit', lamp.name);
+    else {
+      const change = lampChange(was, lamp, then.profiles, rig.profiles);
+      if (change) note(change, lamp.name);
+    }
+  }
+  const still = new Set(now.lamps.map((l) => l.id));
+  for (const lamp of then.lamps) if (!still.has(lamp.id)) note('is no longer baked', lamp.name);
+  const reasons = [...changes].map(([change, names]) =>
+    names.length > NAMED ? `${names.length} lamps: each ${change}` : `${names.join(', ')}: ${change}`,
+  );
+  const glows = (plan: BakePlan) => plan.circuits.flatMap((c) => c.glows.map((g) => `${c.id === NO_CIRCUIT ? '' : c.id} ${g}`)).sort();
+  if (!same(glows(then), glows(now))) reasons.push('glowing materials went to other circuits');
   return reasons;
 }

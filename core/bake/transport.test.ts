@@ -4,7 +4,16 @@ import { DEG } from '../units';
 import { GLOW_LAYER, LAYER, type BakePlan, type MapStems } from './index';
 
 const LAYOUT = { texelsPerM: 4, maxMapSize: 256 };
-const plan = (change: Partial<BakePlan> = {}): BakePlan => ({ suns: [], paths: 256, sunRays: 64, bounces: 200, ...change });
+const plan = (change: Partial<BakePlan> = {}): BakePlan => ({
+  suns: [],
+  circuits: [],
+  lamps: [],
+  profiles: [],
+  paths: 256,
+  sunRays: 64,
+  bounces: 200,
+  ...change,
+});
 
 /** E/pi (green) of the glow in every gathered texel. */
 function glow({ width, height, layers }: MapStems): number[] {

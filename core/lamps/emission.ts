@@ -79,7 +79,7 @@ export const lampColor = ({ color }: Pick<Lamp, 'color'>): Rgb =>
 export function emissionOf(lamp: Pick<Lamp, 'shape' | 'output' | 'color'>, profiles: readonly Profile[]): Emission {
   const unit = unitEmission(lamp.shape, profiles);
   const { output } = lamp;
-  const gain = output.by === 'profile' ? 1 : output.by === 'lumens' ? output.lumens / unit.flux : output.candela / unit.peak;
+  const gain = output.by === 'profile' ? output.gain : output.by === 'lumens' ? output.lumens / unit.flux : output.candela / unit.peak;
   return {
     flux: unit.flux * gain,
     peak: unit.peak * gain,

@@ -13,8 +13,8 @@ export type LampShape =
   /** A ball with a measured distribution: the profile's own axis lies forwards, its 0 degree plane along the right. */
   | { kind: 'measured'; radiusM: number; profileId: string };
 
-/** How much a lamp gives: its whole flux, its highest intensity, or what its profile was measured at. */
-export type LampOutput = { by: 'lumens'; lumens: number } | { by: 'candela'; candela: number } | { by: 'profile' };
+/** How much a lamp gives: its whole flux, its highest intensity, or a share of what its profile was measured at. */
+export type LampOutput = { by: 'lumens'; lumens: number } | { by: 'candela'; candela: number } | { by: 'profile'; gain: number };
 
 /** The colour of a lamp's light: a temperature in kelvin, or a chromaticity (`#rrggbb`, sRGB). */
 export type LampColor = { by: 'kelvin'; kelvin: number } | { by: 'hex'; hex: string };

@@ -1,3 +1,4 @@
+import type { Lamp } from '../lamps';
 import type { Clouds } from '../sky';
 import {
   RIG_VERSION,
@@ -5,6 +6,7 @@ import {
   type Bands,
   type Cue,
   type Day,
+  type Dimmer,
   type Exposure,
   type HeldImage,
   type Rig,
@@ -58,6 +60,20 @@ export const DEFAULT_CLOUDS: Clouds = {
   seed: 1,
 };
 
+/** A lamp to start from: a warm bulb. */
+export const DEFAULT_LAMP: Omit<Lamp, 'id' | 'name' | 'at'> = {
+  aim: { azimuthDeg: 0, elevationDeg: -90, rollDeg: 0 },
+  shape: { kind: 'point', radiusM: 0.03 },
+  output: { by: 'lumens', lumens: 800 },
+  color: { by: 'kelvin', kelvin: 2700 },
+  reachM: null,
+  circuitId: null,
+  kept: 'all',
+};
+
+/** A circuit's full light, as it is. */
+export const FULL: Dimmer = { on: true, level: 1, tint: '#ffffff' };
+
 /** A painted sky to start from: a clear noon over pale ground. */
 export const DEFAULT_BANDS: Bands = {
   zenith: { color: '#4f83c9', luminanceCdM2: 2600 },
@@ -86,6 +102,12 @@ export function defaultRig(): Rig {
     exposure: { lowEv: -2, highEv: 14, biasEv: 0 },
     cues: [timedCue('noon', 'Noon', 12.5, 14), timedCue('late', 'Late sun', 17.75, 12.5)],
     bake: DEFAULT_BAKE,
+    lamps: [],
+    fixtures: [],
+    placed: [],
+    circuits: [],
+    profiles: [],
+    liveLamps: 4,
     liveShadows: 'middle',
     vantage: null,
   });

@@ -6,7 +6,9 @@ export {
   DEFAULT_CLOUDS,
   DEFAULT_DAY,
   DEFAULT_IMAGE,
+  DEFAULT_LAMP,
   DEFAULT_PLACE,
+  FULL,
   defaultRig,
   fixedExposure,
   timedCue,
@@ -14,6 +16,8 @@ export {
 export { refuseHeldImages, type SkyImages, type SkyPixels } from './heldImage';
 export { LIVE_SHADOWS, shadowMapBytes, type LiveShadows } from './liveShadows';
 export { mergeRigs, type RigMerge } from './mergeRigs';
+export { NO_CIRCUIT, dimmerUnder, ruleBurns, sunHours, type CircuitGain, type SunHours } from './circuits';
+export { lampsOf, lampsOfCopy, type StandingLamp } from './lampsOf';
 export { cueById, fadeLighting, incidentEv, openGroundLux, resolveCue, resolveHour, type Lighting, type SunLight } from './resolve';
 export { rigOnDay } from './rigOnDay';
 export { checkRig } from './schema';
@@ -24,15 +28,21 @@ export {
   type Ambient,
   type Band,
   type Bands,
+  type Circuit,
+  type CircuitRule,
   type Cue,
   type CueKind,
   type Day,
+  type Dimmer,
   type Exposure,
+  type Fixture,
   type HeldImage,
   type Holds,
   type ImageLevel,
+  type Moment,
   type NamedAir,
   type OtherBody,
+  type PlacedFixture,
   type Rig,
   type RigPlace,
   type Sun,

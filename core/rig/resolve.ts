@@ -14,6 +14,7 @@ import {
   type Luminary,
   type Sky,
 } from '../sky';
+import type { Profile } from '../lamps';
 import {
   anglesFromDirection,
   chromaticity,
@@ -29,9 +30,11 @@ import {
   type Vec3,
 } from '../units';
 import { airById } from './airs';
+import { circuitGains, mixCircuitGains, ruleBurns, sunHours, type CircuitGain } from './circuits';
 import { NIGHT_GLOW, bodiesAt, onGround, type Body } from './bodies';
 import { NO_IMAGES, imageSky, type SkyImages } from './heldImage';
-import type { Ambient, Band, Bands, Cue, Exposure, Holds, Rig, Sun } from './types';
+import { lampsOf, type StandingLamp } from './lampsOf';
+import type { Ambient, Band, Bands, Circuit, Cue, Exposure, Holds, Rig, Sun } from './types';
 
 /** A sun or moon as it shines at one moment. */
 export interface SunLight {
@@ -65,6 +68,10 @@ export interface Lighting {
   /** Images that the cue holds and that were not there to be used: the air stands in for them. */
   missing: string[];
   exposure: Exposure;
+  /** Every lamp that stands in the level, and what each circuit's light is multiplied by now. */
+  lamps: readonly StandingLamp[];
+  profiles: readonly Profile[];
+  circuits: CircuitGain[];
   /** Turn of the stars about the pole of a latitude, and how much of them is there (a fade dissolves them). */
   stars: { latitudeDeg: number; turnDeg: number; northDeg: number; weight: number };
 }
@@ -80,10 +87,16 @@ interface Overrides {
   air: Air;
   clouds: Clouds | null;
   exposure: Exposure;
+  dimmers: { dimmers: Holds['dimmers']; share: number }[];
   stems: SunLight['stems'];
 }
 
-function resolveWith(rig: Rig, hour: number, { sun: held, skies, air, clouds, exposure, stems }: Overrides, images: SkyImages): Lighting {
+function resolveWith(
+  rig: Rig,
+  hour: number,
+  { sun: held, skies, air, clouds, exposure, dimmers, stems }: Overrides,
+  images: SkyImages,
+): Lighting {
   const { place } = rig;
   const [natural, ...rest] = bodiesAt(rig, hour) as [Body, ...Body[]];
   const main: Body = {
@@ -138,14 +151,27 @@ function resolveWith(rig: Rig, hour: number, { sun: held, skies, air, clouds, ex
   }
   const painted = sky.reduce((sum, part) => sum + part.weight, 0);
   if (painted < 1) sky.push({ weight: 1 - painted, sky: airSky });
+  let lux: number | null = null;
+  const burns = (rule: Circuit['rule']) => ruleBurns(rule, hour, sunHours(rig), () => (lux ??= openGroundLux({ suns, sky })));
   const turnDeg = wrapDegrees((hour + (Date.parse(`${place.date}T00:00:00Z`) / 86_400_000) * 0.0657) * 15.0411);
   return {
     suns,
     sky,
     missing,
     exposure,
+    lamps: standing(rig),
+    profiles: rig.profiles,
+    circuits: circuitGains(rig.circuits, dimmers, burns),
     stars: { latitudeDeg: place.latitudeDeg, turnDeg, northDeg: place.northDeg, weight: 1 - painted },
   };
+}
+
+const stood = new WeakMap<Rig, readonly StandingLamp[]>();
+/** The rig's lamps, worked out once for as long as the rig stays the same. */
+function standing(rig: Rig): readonly StandingLamp[] {
+  let lamps = stood.get(rig);
+  if (!lamps) stood.set(rig, (lamps = lampsOf(rig)));
+  return lamps;
 }
 
 /** A body that sends the sky a millionth of what the strongest one over the horizon does need not be followed. */
@@ -187,6 +213,7 @@ export function resolveCue(rig: Rig, cue: Cue, images: SkyImages = NO_IMAGES): L
     air: airOf(rig, holds),
     clouds: holds.clouds ?? null,
     exposure: holds.exposure ?? rig.exposure,
+    dimmers: [{ dimmers: holds.dimmers, share: 1 }],
     stems: [{ cueId: cue.id, share: 1 }],
   };
   return resolveWith(rig, cue.hour, overrides, images);
@@ -211,7 +238,12 @@ function neighbours(rig: Rig, hour: number): { a: Cue; b: Cue; t: number } | nul
 export function resolveHour(rig: Rig, hour: number, images: SkyImages = NO_IMAGES): Lighting {
   const around = neighbours(rig, hour);
   if (!around)
-    return resolveWith(rig, hour, { sun: {}, skies: [], air: airOf(rig, {}), clouds: null, exposure: rig.exposure, stems: [] }, images);
+    return resolveWith(
+      rig,
+      hour,
+      { sun: {}, skies: [], air: airOf(rig, {}), clouds: null, exposure: rig.exposure, dimmers: [], stems: [] },
+      images,
+    );
   const { a, b, t } = around;
   if (t === 0) return resolveCue(rig, a, images);
   const shares = [
@@ -227,6 +259,10 @@ export function resolveHour(rig: Rig, hour: number, images: SkyImages = NO_IMAGE
     air: mixAir(airOf(rig, a.holds), airOf(rig, b.holds), t),
     clouds: mixClouds(a.holds.clouds ?? null, b.holds.clouds ?? null, t),
     exposure: rig.exposure,
+    dimmers: [
+      { dimmers: a.holds.dimmers, share: 1 - t },
+      { dimmers: b.holds.dimmers, share: t },
+    ],
     stems: shares,
   };
   const lighting = resolveWith(rig, hour, overrides, images);
@@ -304,6 +340,9 @@ export function fadeLighting(from: Lighting, to: Lighting, t: number): Lighting 
     sky: dissolveSky(from.sky, to.sky, t),
     missing: [...new Set([...from.missing, ...to.missing])],
     exposure: mixExposure(from.exposure, to.exposure, t),
+    lamps: to.lamps,
+    profiles: to.profiles,
+    circuits: mixCircuitGains(from.circuits, to.circuits, t),
     stars: { ...(t < 0.5 ? from : to).stars, weight: Math.abs(t - 0.5) * 2 * (t < 0.5 ? from : to).stars.weight },
   };
 }

@@ -1,5 +1,6 @@
 import Joi from 'joi';
 import { drawnDayFault, isDate, type DrawnDay } from '../almanac';
+import { readProfile } from '../lamps';
 import { Failure, KELVIN_RANGE } from '../units';
 import { SHIPPED_AIRS } from './airs';
 import { LIVE_SHADOWS } from './liveShadows';
@@ -15,6 +16,7 @@ const name = Joi.string().trim().min(1).max(80).required();
 const byName = (a: { name: string }, b: { name: string }) => a.name.toLowerCase() === b.name.toLowerCase();
 const hour = finite(0, 24).less(24).required();
 
+const degrees = finite(-360, 360).required();
 const hex = Joi.string()
   .pattern(/^#[0-9a-f]{6}$/i, '#rrggbb')
   .required();
@@ -57,6 +59,8 @@ const exposure = Joi.object({
   biasEv: finite(-10, 10).required(),
 });
 
+const dimmer = Joi.object({ on: Joi.boolean().required(), level: finite(0, 4).required(), tint: hex });
+
 const cue = Joi.object({
   id,
   name,
@@ -85,9 +89,62 @@ const cue = Joi.object({
     }),
     exposure,
     airId: Joi.string(),
+    dimmers: Joi.object().pattern(/^[a-z0-9-]+$/, dimmer),
   })
     .oxor('sky', 'image')
     .required(),
+});
+
+const radiusM = finite(0, 50).required();
+const lamp = Joi.object({
+  id,
+  name,
+  at: Joi.array().length(3).items(finite(-1e6, 1e6).required()).required(),
+  aim: Joi.object({ azimuthDeg: degrees, elevationDeg: finite(-90, 90).required(), rollDeg: degrees }).required(),
+  shape: Joi.alternatives(
+    Joi.object({ kind: Joi.string().valid('point').required(), radiusM }),
+    Joi.object({
+      kind: Joi.string().valid('spot').required(),
+      radiusM,
+      innerDeg: finite(0, 180).required(),
+      outerDeg: finite(0.1, 180).min(Joi.ref('innerDeg')).required(),
+      softness: finite(0, 1).required(),
+    }),
+    Joi.object({ kind: Joi.string().valid('tube').required(), radiusM, lengthM: finite(0.001, 500).required() }),
+    Joi.object({
+      kind: Joi.string().valid('panel').required(),
+      widthM: finite(0.001, 500).required(),
+      heightM: finite(0.001, 500).required(),
+    }),
+    Joi.object({ kind: Joi.string().valid('measured').required(), radiusM, profileId: id }),
+  ).required(),
+  output: Joi.alternatives(
+    Joi.object({ by: Joi.string().valid('lumens').required(), lumens: finite(0, 1e9).required() }),
+    Joi.object({ by: Joi.string().valid('candela').required(), candela: finite(0, 1e9).required() }),
+    Joi.object({ by: Joi.string().valid('profile').required(), gain: finite(0, 1000).required() }),
+  ).required(),
+  color: Joi.alternatives(
+    Joi.object({ by: Joi.string().valid('kelvin').required(), kelvin: finite(KELVIN_RANGE[0], KELVIN_RANGE[1]).required() }),
+    Joi.object({ by: Joi.string().valid('hex').required(), hex }),
+  ).required(),
+  reachM: finite(0.01, 1e5).allow(null).required(),
+  circuitId: id.allow(null),
+  kept: Joi.string().valid('all', 'bounce', 'nothing').required(),
+});
+
+const moment = Joi.alternatives(
+  Joi.object({ at: Joi.string().valid('hour').required(), hour: finite(0, 24).required() }),
+  Joi.object({ at: Joi.string().valid('sunrise', 'sunset').required(), plusH: finite(-12, 12).required() }),
+).required();
+const circuit = Joi.object({
+  id,
+  name,
+  rule: Joi.alternatives(
+    Joi.object({ by: Joi.string().valid('off', 'on').required() }),
+    Joi.object({ by: Joi.string().valid('hours').required(), from: moment, to: moment }),
+    Joi.object({ by: Joi.string().valid('darkness').required(), belowLux: finite(0, 1e6).required() }),
+  ).required(),
+  glows: Joi.array().items(Joi.string().max(200)).max(500).unique().required(),
 });
 
 const air = Joi.object({
@@ -167,6 +224,36 @@ const rig = Joi.object({
     quality: Joi.string().valid('rough', 'fair', 'fine').required(),
     bounces: Joi.number().integer().min(0).max(1000).required(),
   }).required(),
+  lamps: Joi.array().items(lamp).max(2000).unique('id').required(),
+  fixtures: Joi.array()
+    .items(Joi.object({ id, name, lamps: Joi.array().items(lamp).max(64).unique('id').required() }))
+    .max(200)
+    .unique('id')
+    .unique(byName)
+    .required(),
+  placed: Joi.array()
+    .items(
+      Joi.object({
+        id,
+        name,
+        fixtureId: id,
+        at: Joi.array().length(3).items(finite(-1e6, 1e6).required()).required(),
+        turnDeg: degrees,
+        level: finite(0, 100).required(),
+        circuitId: id.allow(null),
+      }),
+    )
+    .max(2000)
+    .unique('id')
+    .required(),
+  circuits: Joi.array().items(circuit).max(64).unique('id').unique(byName).required(),
+  profiles: Joi.array()
+    .items(Joi.object({ id, name, ies: Joi.string().max(400_000).required() }))
+    .max(64)
+    .unique('id')
+    .unique(byName)
+    .required(),
+  liveLamps: Joi.number().integer().min(0).max(8).required(),
   liveShadows: Joi.string()
     .valid(...Object.keys(LIVE_SHADOWS))
     .required(),
@@ -191,5 +278,40 @@ export function checkRig(document: unknown): Rig {
   for (const airId of [checked.airId, ...checked.cues.map((c) => c.holds.airId)]) {
     if (airId !== undefined && !airs.has(airId)) refuse(`there is no air "${airId}" on the shelf`);
   }
+  checkLamps(checked);
   return checked;
+}
+
+/** What the lamps refer to must be there, and glow in one circuit at most. */
+function checkLamps({ lamps, fixtures, placed, circuits, profiles, cues }: Rig): void {
+  const [circuitIds, profileIds, fixtureIds] = [circuits, profiles, fixtures].map((list) => new Set(list.map((e) => e.id)));
+  for (const { name: owner, circuitId } of [...lamps, ...fixtures.flatMap((f) => f.lamps), ...placed]) {
+    if (circuitId !== null && !circuitIds!.has(circuitId)) refuse(`"${owner}" is in a circuit "${circuitId}" that is not there`);
+  }
+  for (const { name: owner, shape, output } of [...lamps, ...fixtures.flatMap((f) => f.lamps)]) {
+    if (shape.kind === 'measured' && !profileIds!.has(shape.profileId))
+      refuse(`"${owner}" has a profile "${shape.profileId}" that is not there`);
+    if (output.by === 'profile' && shape.kind !== 'measured') refuse(`"${owner}" takes its strength from a profile and has none`);
+  }
+  for (const { name: owner, fixtureId } of placed) {
+    if (!fixtureIds!.has(fixtureId)) refuse(`"${owner}" is a copy of a fixture "${fixtureId}" that is not there`);
+  }
+  for (const { name: owner, holds } of cues) {
+    for (const circuitId of Object.keys(holds.dimmers ?? {}))
+      if (!circuitIds!.has(circuitId)) refuse(`"${owner}" dims a circuit "${circuitId}" that is not there`);
+  }
+  const glowing = new Map<string, string>();
+  for (const { name: owner, glows } of circuits) {
+    for (const glow of glows) {
+      if (glowing.has(glow)) refuse(`the material "${glow}" glows in both "${glowing.get(glow)}" and "${owner}"`);
+      glowing.set(glow, owner);
+    }
+  }
+  for (const profile of profiles) {
+    try {
+      readProfile(profile);
+    } catch (error) {
+      refuse(`the profile "${profile.name}" cannot be read: ${(error as Error).message}`);
+    }
+  }
 }

@@ -1,10 +1,11 @@
 import type { LiveShadows } from './liveShadows';
 import type { DrawnDay, Place } from '../almanac';
+import type { Lamp, Profile } from '../lamps';
 import type { Air, Clouds } from '../sky';
 import type { Vec3 } from '../units';
 
 /** The version that {@link Rig} documents are written in. */
-export const RIG_VERSION = 3;
+export const RIG_VERSION = 4;
 
 /** The sun of a cue, by numbers. */
 export interface Sun {
@@ -83,6 +84,52 @@ export interface Holds {
   exposure?: Exposure;
   /** An air of the shelf. */
   airId?: string;
+  /** Circuits that this cue dims by itself, by their ids; the others follow their own rule. */
+  dimmers?: Record<string, Dimmer>;
+}
+
+/** What a circuit burns at. */
+export interface Dimmer {
+  on: boolean;
+  /** Share of the full light, 0 to 4; kept while it is off. */
+  level: number;
+  /** `#rrggbb`; its hue alone, strength stays with the level. */
+  tint: string;
+}
+
+/** A moment of the day: an hour, or some hours after (before, where negative) the sun rises or sets. */
+export type Moment = { at: 'hour'; hour: number } | { at: 'sunrise' | 'sunset'; plusH: number };
+
+/** When a circuit burns where no cue says otherwise: never, always, between two moments, or while open ground has less light than some lux. */
+export type CircuitRule = { by: 'off' } | { by: 'on' } | { by: 'hours'; from: Moment; to: Moment } | { by: 'darkness'; belowLux: number };
+
+/** Lamps and glowing materials that are dimmed together. */
+export interface Circuit {
+  id: string;
+  name: string;
+  rule: CircuitRule;
+  /** Names of the level's glowing materials that are in it. */
+  glows: string[];
+}
+
+/** A reusable assembly of lamps, in a space of its own; placed copies follow it. */
+export interface Fixture {
+  id: string;
+  name: string;
+  lamps: Lamp[];
+}
+
+/** A placed copy of a fixture. */
+export interface PlacedFixture {
+  id: string;
+  name: string;
+  fixtureId: string;
+  at: Vec3;
+  /** Turn about the upright axis, degrees, clockwise from above. */
+  turnDeg: number;
+  /** What this copy is told to, unlike its fixture: share of its light, and a circuit in place of the lamps' own. */
+  level: number;
+  circuitId: string | null;
 }
 
 /** Timed cues are pinned on the day and blend; free ones are reached by switching only; bench cues are plain work light. */
@@ -179,6 +226,15 @@ export interface Rig {
   /** In the order of their keys. */
   cues: Cue[];
   bake: BakeSettings;
+  lamps: Lamp[];
+  fixtures: Fixture[];
+  placed: PlacedFixture[];
+  /** In the order of the dimmer plan. */
+  circuits: Circuit[];
+  /** Measured distributions that lamps may have. */
+  profiles: Profile[];
+  /** Most lamps whose direct light is drawn live at once. */
+  liveLamps: number;
   /** Of suns and moons whose direct light is not baked for where they stand. */
   liveShadows: LiveShadows;
   /** Where pictures of the cues are taken from; a level without one is framed whole. */

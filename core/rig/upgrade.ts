@@ -27,11 +27,22 @@ function fromOne(document: Document): Document {
 /** Version 2 drew live shadows at one fixed reach, which is now the middle choice. */
 const fromTwo = (document: Document): Document => ({ ...document, liveShadows: 'middle' });
 
+/** Version 3 had no lamps. */
+const fromThree = (document: Document): Document => ({
+  ...document,
+  lamps: [],
+  fixtures: [],
+  placed: [],
+  circuits: [],
+  profiles: [],
+  liveLamps: 4,
+});
+
 /**
  * One step per version that was ever stored: `steps[n]` turns a document of version n into one of version n + 1.
  * A stored revision is never rewritten; it is upgraded each time it is read.
  */
-const STEPS: Readonly<Record<number, (document: Document) => Document>> = { 1: fromOne, 2: fromTwo };
+const STEPS: Readonly<Record<number, (document: Document) => Document>> = { 1: fromOne, 2: fromTwo, 3: fromThree };
 
 /**
  * Reads a rig document of any version up to this one, upgrading it step by step and checking the outcome.

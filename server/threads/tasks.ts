@@ -10,7 +10,7 @@ import {
   renderPicture,
   toHalves,
   unpackStems,
-  type BakedSun,
+  type BakedParts,
   type BakePlan,
   type MapStems,
   type Scene,
@@ -95,11 +95,11 @@ export const tasks = {
     key: string;
     lighting: Lighting;
     vantage: Vantage | null;
-    stems: { maps: Uint8Array[]; suns: BakedSun[] } | null;
+    stems: (BakedParts & { maps: Uint8Array[] }) | null;
   }): Promise<Uint8Array> {
     const scene = sceneOf(key);
     const view = vantage ?? frameAll(...bounds(scene.surfaces.positions));
-    const baked = stems && { maps: stems.maps.map((m) => halfReader(unpackStems(m))), suns: stems.suns };
+    const baked = stems && { ...stems, maps: stems.maps.map((m) => halfReader(unpackStems(m))) };
     const rgb = renderPicture(scene, baked, lighting, view, PICTURE.width, PICTURE.height);
     return sharp(rgb, { raw: { ...PICTURE, channels: 3 } })
       .png()

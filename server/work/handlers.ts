@@ -260,7 +260,11 @@ async function takePicture({ db, pool, levels }: Shop, { projectId }: Jobs['pict
   const { rig } = await latestRig(db, projectId);
   const { done } = await bakesOf(db, projectId);
   const { surfaces } = await levels.surfaces(project.prepared_hash);
-  const stems = done && { suns: done.plan.suns, maps: await Promise.all(done.maps.map((m) => readBlob(db, m.hash))) };
+  const stems = done && {
+    suns: done.plan.suns,
+    circuits: done.plan.circuits,
+    maps: await Promise.all(done.maps.map((m) => readBlob(db, m.hash))),
+  };
   const png = await pool.trace('picture', surfaces, {
     key: project.prepared_hash,
     lighting: resolveCue(rig, rig.cues[0]!),

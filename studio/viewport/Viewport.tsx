@@ -76,7 +76,7 @@ export function Viewport({ bake }: { bake: BakeView | null }) {
     const { stage, director } = stand;
     return load('The baked light could not be fetched.', setFault, async (signal) => {
       const urls = bake?.maps.map((m) => fileUrl(m.hash, 'stems')) ?? [];
-      await stage.loadBake(bake && { urls, suns: bake.plan.suns }, signal, setShare);
+      await stage.loadBake(bake && { urls, plan: bake.plan }, signal, setShare);
       if (signal.aborted) return;
       setLoaded({ level: levelHash, stems: stemHashes });
       director.renew();

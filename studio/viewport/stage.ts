@@ -11,7 +11,7 @@ import {
   FloatType,
   type PerspectiveCamera,
 } from 'three';
-import { frameAll, halfReader, hasBakedDirect, mixAt, mixGains, readStems, type BakedSun, type HalfStems } from '../../core/bake';
+import { frameAll, halfReader, hasBakedDirect, mixAt, mixGains, readStems, type BakePlan, type HalfStems } from '../../core/bake';
 import { TONE_CURVE_GLSL, displayColor, isFixed, meteredEv } from '../../core/grade';
 import type { LiveShadows, Lighting, Vantage } from '../../core/rig';
 import { diffuseSh, evaluateSh, projectSh, skyLight, skyRadiance } from '../../core/sky';
@@ -23,10 +23,10 @@ import { Mixer } from './mixer';
 import { SkyDome } from './skyDome';
 import { ViewControls, type Step } from './viewControls';
 
-/** A bake to draw by: where its stems lie and the suns it was traced for. */
+/** A bake to draw by: where its stems lie and what it was traced for. */
 export interface BakeSource {
   urls: string[];
-  suns: BakedSun[];
+  plan: BakePlan;
 }
 
 /** What the meter reads at a point of the picture. */
@@ -64,7 +64,7 @@ export class Stage {
   private readonly probe = new LightProbe();
   private level: LevelModel | null = null;
   private suns: LiveSuns | null = null;
-  private baked: { suns: BakedSun[]; stems: HalfStems[]; mixer: Mixer } | null = null;
+  private baked: { plan: BakePlan; stems: HalfStems[]; mixer: Mixer } | null = null;
   private readonly size = { width: 1, height: 1 };
   private readonly still: number;
   private coarse = false;
@@ -124,7 +124,7 @@ export class Stage {
     );
     if (signal.aborted) return;
     this.dropBake();
-    this.baked = { suns: source.suns, stems, mixer: new Mixer(stems) };
+    this.baked = { plan: source.plan, stems, mixer: new Mixer(stems) };
   }
 
   private dropBake(): void {
@@ -150,11 +150,11 @@ export class Stage {
     // Which side of the change of basis three.js wants is stated beside `probeCoefficients`.
     this.probe.intensity = baked ? 0 : 1;
     if (!baked) this.probe.sh.fromArray(Array.from(probeCoefficients(lighting)));
-    const live = baked ? lighting.suns.filter((sun) => !hasBakedDirect(sun, baked.suns)) : lighting.suns;
+    const live = baked ? lighting.suns.filter((sun) => !hasBakedDirect(sun, baked.plan.suns)) : lighting.suns;
     this.suns?.show(live, focus, this.shadows);
     if (!level) return;
     if (!baked) return level.setLightmaps(null, 1);
-    baked.mixer.mix(this.renderer, mixGains(lighting, baked.suns, { live: true }), unit);
+    baked.mixer.mix(this.renderer, mixGains(lighting, baked.plan, { live: true }), unit);
     level.setLightmaps(baked.mixer.lightmaps, Math.PI * unit);
   }
 
@@ -253,10 +253,10 @@ export class Stage {
   private lightAt(lighting: Lighting, { map, u, v, point, normal }: Pick): Rgb {
     const { baked } = this;
     const light: Rgb = baked
-      ? mixAt(halfReader(baked.stems[map]!), mixGains(lighting, baked.suns, { live: true }), u, v)
+      ? mixAt(halfReader(baked.stems[map]!), mixGains(lighting, baked.plan, { live: true }), u, v)
       : (evaluateSh(diffuseSh(skyLight(lighting.sky)), normal.toArray()).map((x) => Math.max(0, x)) as Rgb);
     for (const sun of lighting.suns) {
-      if (baked && hasBakedDirect(sun, baked.suns)) continue;
+      if (baked && hasBakedDirect(sun, baked.plan.suns)) continue;
       const direction = new Vector3(...sun.direction);
       const cosine = normal.dot(direction);
       if (cosine <= 0 || this.level!.cast(point.clone().addScaledVector(normal, 0.01), direction)) continue;

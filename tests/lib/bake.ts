@@ -41,7 +41,7 @@ export function uniformSky(luminanceCdM2: number): Bands {
 
 /** Values E/pi (green) of the gathered texels of a map under a cue. */
 export function litTexels(stems: MapStems, plan: BakePlan, cue: Cue): number[] {
-  const mixed = mixMap(stems, mixGains(resolveCue(defaultRig(), cue), plan.suns));
+  const mixed = mixMap(stems, mixGains(resolveCue(defaultRig(), cue), plan));
   const out: number[] = [];
   for (let i = 0; i < mixed.length; i += 4) if (mixed[i + 3] === 1) out.push(mixed[i + 1]!);
   return out;

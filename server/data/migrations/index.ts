@@ -1,6 +1,7 @@
 import type { Migration } from 'kysely';
 import * as first from './001_first';
 import * as skyImages from './002_sky_images';
+import * as lamps from './003_lamps';
 
 /** All migrations by name, in order. A landed one is never changed. */
-export const migrations: Record<string, Migration> = { '001_first': first, '002_sky_images': skyImages };
+export const migrations: Record<string, Migration> = { '001_first': first, '002_sky_images': skyImages, '003_lamps': lamps };

@@ -1,0 +1,177 @@
+import { TestBaker, mean } from '../../tests/lib/bake';
+import { lampWith } from '../../tests/lib/lamps';
+import { quadSurfaces, room, type Quad } from '../../tests/lib/level';
+import type { Lamp } from '../lamps';
+import { defaultRig, resolveCue, type Rig } from '../rig';
+import type { Surfaces } from '../level';
+import { LAYER, circuitLayer, mixGains, mixMap, planBake, staleReasons, type BakePlan, type MapStems } from './index';
+import { coverTexels } from './texels';
+
+const LAYOUT = { texelsPerM: 4, maxMapSize: 256 };
+const planWith = (lamps: Lamp[], change: Partial<BakePlan> = {}): BakePlan => ({
+  suns: [],
+  circuits: [{ id: 'a', glows: [] }],
+  lamps: lamps.map((l) => ({ ...l, circuitId: 'a' })),
+  profiles: [],
+  paths: 64,
+  sunRays: 16,
+  bounces: 64,
+  ...change,
+});
+
+/** Mean illuminance of a layer over the level's area: texels count by how much of them is covered. */
+function meanLux(surfaces: Surfaces, stems: MapStems, layer: number): number {
+  const { at, start } = coverTexels(surfaces, { map: 0, top: 0, bottom: stems.height });
+  const size = stems.width * stems.height;
+  let [sum, weights] = [0, 0];
+  at.forEach((texel, i) => {
+    const weight = start[i + 1]! - start[i]!;
+    sum += weight * stems.layers[(layer * size + texel) * LAYER + 1]! * Math.PI;
+    weights += weight;
+  });
+  return sum / weights;
+}
+
+/** Green of a layer at each gathered texel, with where it lies on the map. */
+function layerAt({ width, height, layers }: MapStems, layer: number): { x: number; y: number; value: number }[] {
+  const size = width * height;
+  return Array.from({ length: size }, (_, i) => i)
+    .filter((i) => layers[i * LAYER + 3] === 1)
+    .map((i) => ({ x: i % width, y: Math.floor(i / width), value: layers[(layer * size + i) * LAYER + 1]! }));
+}
+
+const ground = (albedo = 0.5): Quad => ({ name: 'ground', corner: [-4, 0, -4], along: [0, 0, 8], up: [8, 0, 0], albedo });
+const GREY = { color: { by: 'hex', hex: '#ffffff' } as const };
+
+const baker = new TestBaker();
+afterAll(() => baker.close());
+
+describe('baked lamps', () => {
+  it('light the ground by the inverse square and cosine laws', async () => {
+    const surfaces = await quadSurfaces([ground()], LAYOUT);
+    const plan = planWith([lampWith({ ...GREY, at: [0, 2, 0], output: { by: 'candela', candela: 100 } })]);
+    const [stems] = await baker.bake(surfaces, plan);
+    const direct = layerAt(stems!, circuitLayer(plan, 0)).map((t) => t.value * Math.PI);
+    // Under the lamp: I / h^2; everywhere the least is at the corners: I h / d^3.
+    expect(Math.max(...direct) / (100 / 4)).toBeGreaterThan(0.985);
+    expect(Math.max(...direct) / (100 / 4)).toBeLessThan(1.001);
+    // The whole ground's share of the flux: a square under a point, 4 atan(a b / (h d)) I over the corner's quarter.
+    const wanted = (4 * 100 * Math.atan((4 * 4) / (2 * Math.hypot(4, 4, 2)))) / 64;
+    const lux = meanLux(surfaces, stems!, circuitLayer(plan, 0));
+    expect(Math.abs(lux / wanted - 1)).toBeLessThan(0.005);
+  });
+
+  it('of all kinds bring as much light into a white closed room as they have: E = flux / area (1 - albedo)', async () => {
+    const albedo = 0.5;
+    const surfaces = await quadSurfaces(room(0, 3, { albedo }), LAYOUT);
+    const [min, max] = [surfaces.positions.reduce((a, b) => Math.min(a, b)), surfaces.positions.reduce((a, b) => Math.max(a, b))];
+    const side = max - min;
+    const middle = (min + max) / 2;
+    for (const shape of [
+      { kind: 'point', radiusM: 0.1 },
+      { kind: 'spot', radiusM: 0.02, innerDeg: 10, outerDeg: 40, softness: 0.5 },
+      { kind: 'tube', radiusM: 0.02, lengthM: 1 },
+      { kind: 'panel', widthM: 0.6, heightM: 0.6 },
+    ] as const) {
+      const plan = planWith([lampWith({ ...GREY, at: [middle, middle, middle], shape, output: { by: 'lumens', lumens: 1000 } })]);
+      const [stems] = await baker.bake(surfaces, plan);
+      const [direct, bounce] = [0, 1].map((k) => meanLux(surfaces, stems!, circuitLayer(plan, 0) + k));
+      const area = 6 * side * side;
+      expect(Math.abs(direct! / (1000 / area) - 1)).toBeLessThan(0.03);
+      expect(Math.abs((direct! + bounce!) / (1000 / area / (1 - albedo)) - 1)).toBeLessThan(0.03);
+    }
+  });
+
+  it('whose bounce alone is kept leave the direct stem dark and bounce the same', async () => {
+    const surfaces = await quadSurfaces(room(0, 3, { albedo: 0.5 }), LAYOUT);
+    const middle = (surfaces.positions.reduce((a, b) => Math.min(a, b)) + surfaces.positions.reduce((a, b) => Math.max(a, b))) / 2;
+    const bake = async (kept: Lamp['kept']) => {
+      const plan = planWith([lampWith({ at: [middle, middle, middle], kept })]);
+      const [stems] = await baker.bake(surfaces, plan);
+      return [0, 1].map((k) => mean(layerAt(stems!, circuitLayer(plan, 0) + k).map((t) => t.value)));
+    };
+    const [all, bounce] = [await bake('all'), await bake('bounce')];
+    expect(bounce[0]).toBe(0);
+    expect(bounce[1]).toBeCloseTo(all[1]!, 6);
+  });
+
+  it('many faint ones beside a strong one are summed without loss', async () => {
+    const surfaces = await quadSurfaces([ground(0)], LAYOUT);
+    const faint = Array.from({ length: 60 }, (_, i) =>
+      lampWith({ ...GREY, id: `f${i}`, at: [Math.sin(i) * 3, 1 + (i % 3), Math.cos(i * 1.7) * 3], output: { by: 'candela', candela: 1 } }),
+    );
+    const strong = lampWith({ ...GREY, id: 's', at: [0, 6, 0], output: { by: 'candela', candela: 2000 } });
+    const of = async (lamps: Lamp[]) => {
+      const plan = planWith(lamps, { paths: 1 });
+      const [stems] = await baker.bake(surfaces, plan);
+      return mean(layerAt(stems!, circuitLayer(plan, 0)).map((t) => t.value));
+    };
+    const alone = (await Promise.all(faint.map((l) => of([l])))).reduce((a, b) => a + b, 0);
+    expect((await of([strong, ...faint])) / (alone + (await of([strong])))).toBeCloseTo(1, 2);
+  }, 60_000);
+
+  it('a wall between keeps their light off', async () => {
+    const wall: Quad = { name: 'wall', corner: [-4, 0, 0], along: [8, 0, 0], up: [0, 4, 0], albedo: 0, doubleSided: true };
+    const surfaces = await quadSurfaces([{ ...ground(0), albedo: 0 }, wall], LAYOUT);
+    const plan = planWith([lampWith({ ...GREY, at: [0, 1, -2], shape: { kind: 'point', radiusM: 0 } })]);
+    const [stems] = await baker.bake(surfaces, plan);
+    const lit = layerAt(stems!, circuitLayer(plan, 0)).filter((t) => t.value > 0).length;
+    const dark = layerAt(stems!, circuitLayer(plan, 0)).filter((t) => t.value === 0).length;
+    expect(lit).toBeGreaterThan(100);
+    expect(dark).toBeGreaterThan(100);
+  });
+});
+
+describe('circuits', () => {
+  const rig = (): Rig => {
+    const own = defaultRig();
+    own.circuits = [
+      {
+        id: 'lanterns',
+        name: 'Lanterns',
+        rule: { by: 'hours', from: { at: 'sunset', plusH: 0 }, to: { at: 'hour', hour: 23 } },
+        glows: [],
+      },
+      { id: 'gate', name: 'Gate', rule: { by: 'off' }, glows: ['lamp glass'] },
+    ];
+    own.lamps = [
+      { ...lampWith({ id: 'one', at: [0, 2, 0] }), name: 'Lantern 1', circuitId: 'lanterns' },
+      { ...lampWith({ id: 'two', at: [1, 2, 0] }), name: 'Lantern 2', circuitId: 'lanterns', kept: 'nothing' },
+    ];
+    own.cues[0]!.holds.dimmers = { gate: { on: true, level: 0.5, tint: '#ff0000' } };
+    return own;
+  };
+
+  it('are planned with what burns in them, and mixed as the cue’s plan says', () => {
+    const plan = planBake(rig());
+    expect(plan.circuits.map((c) => c.id)).toEqual(['lanterns', 'gate']);
+    expect(plan.lamps.map((l) => l.id)).toEqual(['one']);
+    const gains = mixGains(resolveCue(rig(), rig().cues[0]!), plan);
+    const at = circuitLayer(plan, 1) * 3;
+    // Red at luminance 1 is 1 / 0.2126.
+    expect(gains.colors[at]).toBeCloseTo(0.5 / 0.2126, 3);
+    expect(gains.colors[at + 1]).toBe(0);
+    expect(Array.from(gains.colors.subarray(at, at + 3))).toEqual(Array.from(gains.colors.subarray(at + 3, at + 6)));
+    expect(gains.colors[circuitLayer(plan, 0) * 3]).toBe(0);
+    const empty: MapStems = { width: 1, height: 1, layers: new Float32Array((gains.colors.length / 3) * LAYER).fill(1) };
+    expect(mixMap(empty, gains)[0]).toBeGreaterThan(2 * (0.5 / 0.2126) - 1e-3);
+  });
+
+  it('go stale by what moved, and not by dimmers, names or lamps that are live', () => {
+    const baked = { plan: planBake(rig()), layout: { texelsPerM: rig().bake.texelsPerM, maxMapSize: rig().bake.maxMapSize } };
+    const after = (change: (r: Rig) => void) => {
+      const r = rig();
+      change(r);
+      return staleReasons(baked, r);
+    };
+    expect(after(() => undefined)).toEqual([]);
+    expect(after((r) => void (r.cues[0]!.holds.dimmers = { lanterns: { on: true, level: 2, tint: '#00ff00' } }))).toEqual([]);
+    expect(after((r) => void (r.lamps[0]!.name = 'Lantern one'))).toEqual([]);
+    expect(after((r) => void (r.lamps[1]!.at = [9, 9, 9]))).toEqual([]);
+    expect(after((r) => void (r.lamps[0]!.at = [0, 3, 0]))).toEqual(['Lantern 1: moved']);
+    expect(after((r) => void (r.lamps[0]!.circuitId = 'gate'))).toEqual(['Lantern 1: went to another circuit']);
+    expect(after((r) => void (r.lamps[1]!.kept = 'all'))).toEqual(['Lantern 2: is not baked yet']);
+    expect(after((r) => void (r.lamps = []))).toEqual(['Lantern 1: is no longer baked']);
+    expect(after((r) => void (r.circuits[1]!.glows = []))).toEqual(['glowing materials went to other circuits']);
+  });
+});

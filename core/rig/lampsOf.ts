@@ -1,0 +1,44 @@
+import { aimOf, lampFrame, type Lamp, type LampOutput } from '../lamps';
+import { DEG, type Vec3 } from '../units';
+import type { Fixture, PlacedFixture, Rig } from './types';
+
+/** A lamp as it stands in the level: one of its own, or one of a placed fixture's. */
+export interface StandingLamp extends Lamp {
+  /** The copy it belongs to. */
+  placedId: string | null;
+}
+
+const scaled = (output: LampOutput, share: number): LampOutput => {
+  if (output.by === 'lumens') return { by: 'lumens', lumens: output.lumens * share };
+  return output.by === 'candela' ? { by: 'candela', candela: output.candela * share } : { by: 'profile', gain: output.gain * share };
+};
+
+/** Turns about the upright axis, clockwise from above: azimuths grow by the angle. */
+function turned([x, y, z]: Vec3, turnDeg: number): Vec3 {
+  const [c, s] = [Math.cos(turnDeg * DEG), Math.sin(turnDeg * DEG)];
+  return [x * c - z * s, y, x * s + z * c];
+}
+
+/** The lamps of one placed copy, in level space. Their ids are `copy.lamp`. */
+export function lampsOfCopy(copy: PlacedFixture, fixture: Fixture): StandingLamp[] {
+  return fixture.lamps.map((lamp) => {
+    const at = turned(lamp.at, copy.turnDeg);
+    const { forward, right } = lampFrame(lamp.aim);
+    return {
+      ...lamp,
+      id: `${copy.id}.${lamp.id}`,
+      name: fixture.lamps.length > 1 ? `${copy.name}, ${lamp.name}` : copy.name,
+      at: [at[0] + copy.at[0], at[1] + copy.at[1], at[2] + copy.at[2]],
+      aim: copy.turnDeg === 0 ? lamp.aim : aimOf({ forward: turned(forward, copy.turnDeg), right: turned(right, copy.turnDeg) }),
+      output: copy.level === 1 ? lamp.output : scaled(lamp.output, copy.level),
+      circuitId: copy.circuitId ?? lamp.circuitId,
+      placedId: copy.id,
+    };
+  });
+}
+
+/** Every lamp that stands in the level: those of its own first, then those of placed fixtures. */
+export function lampsOf({ lamps, fixtures, placed }: Pick<Rig, 'lamps' | 'fixtures' | 'placed'>): StandingLamp[] {
+  const byId = new Map(fixtures.map((f) => [f.id, f]));
+  return [...lamps.map((lamp) => ({ ...lamp, placedId: null })), ...placed.flatMap((copy) => lampsOfCopy(copy, byId.get(copy.fixtureId)!))];
+}
