@@ -3,7 +3,8 @@ export { finishMap } from './finish';
 export { gatherTile, varianceSlots, type TileStems } from './gather';
 export { hasBakedDirect, isSameSun, mixAt, mixGains, mixMap, mixTexel, readerOf, type Gains, type StemReader } from './mix';
 export { bakedLight, frameAll, renderPicture, type BakedLevel } from './picture';
-export { isBakedLamp, staleReasons } from './staleReasons';
+export { liveLamps, type LiveLamp } from './liveLamps';
+export { bakedLamps, staleReasons } from './staleReasons';
 export { createScene, startOffset, type Scene } from './scene';
 export {
   FIRST_SUN_LAYER,

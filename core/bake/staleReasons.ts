@@ -1,5 +1,5 @@
 import type { LayoutOptions } from '../level';
-import type { Lamp } from '../lamps';
+import type { Lamp, Profile } from '../lamps';
 import { NO_CIRCUIT, type Rig } from '../rig';
 import { angleBetween, directionFromAngles } from '../units';
 import { SAME_SUN_DEG } from './mix';
@@ -34,24 +34,23 @@ export function staleReasons(baked: { plan: BakePlan; layout: LayoutOptions }, r
 
 const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b);
 
-/** Whether a lamp's direct light is in a bake just as it shines now. */
-export const isBakedLamp = (lamp: Lamp, plan: Pick<BakePlan, 'lamps' | 'profiles'>, profiles: BakePlan['profiles']): boolean => {
-  const then = plan.lamps.find((l) => l.id === lamp.id);
-  return (
-    then !== undefined &&
-    then.kept === 'all' &&
-    then.circuitId === lamp.circuitId &&
-    lampChange(then, lamp, plan.profiles, profiles) === null
-  );
-};
+/** Ids of those lamps whose direct light is in a bake just as they shine now. */
+export function bakedLamps(lamps: readonly Lamp[], profiles: readonly Profile[], plan: Pick<BakePlan, 'lamps' | 'profiles'>): Set<string> {
+  const before = new Map(plan.lamps.map((l) => [l.id, l]));
+  const isSame = (lamp: Lamp) => {
+    const then = before.get(lamp.id);
+    return then?.kept === 'all' && then.circuitId === lamp.circuitId && lampChange(then, lamp, plan.profiles, profiles) === null;
+  };
+  return new Set(lamps.filter(isSame).map((l) => l.id));
+}
 
 /** What of a lamp's light is another than it was, in a word; null where it is the same. Its name does not matter. */
-function lampChange(then: Lamp, now: Lamp, before: BakePlan['profiles'], after: BakePlan['profiles']): string | null {
+function lampChange(then: Lamp, now: Lamp, before: readonly Profile[], after: readonly Profile[]): string | null {
   if (!same(then.at, now.at)) return 'moved';
   if (!same(then.aim, now.aim)) return 'is aimed elsewhere';
   if (!same(then.output, now.output)) return 'has another strength';
   if (!same(then.color, now.color)) return 'has another colour';
-  const profileOf = (lamp: Lamp, shelf: BakePlan['profiles']) =>
+  const profileOf = (lamp: Lamp, shelf: readonly Profile[]) =>
     lamp.shape.kind === 'measured' ? shelf.find((p) => p.id === (lamp.shape as { profileId: string }).profileId)?.ies : '';
   if (!same(then.shape, now.shape) || profileOf(then, before) !== profileOf(now, after)) return 'has another shape';
   if (then.reachM !== now.reachM) return 'has another reach';

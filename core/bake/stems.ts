@@ -66,7 +66,11 @@ export type BakedParts = Pick<BakePlan, 'suns' | 'circuits'>;
 export function planBake(rig: Rig): BakePlan {
   const lamps = lampsOf(rig)
     .filter((lamp) => lamp.kept !== 'nothing')
-    .map(({ placedId: _, ...lamp }) => lamp);
+    .map((standing): Lamp => {
+      const lamp: Lamp & { placedId?: string | null } = { ...standing };
+      delete lamp.placedId;
+      return lamp;
+    });
   const used = new Set(lamps.map((l) => l.circuitId ?? NO_CIRCUIT));
   const circuits = [{ id: NO_CIRCUIT, glows: [] as string[] }, ...rig.circuits.map(({ id, glows }) => ({ id, glows }))];
   const profileIds = new Set(lamps.map((l) => (l.shape.kind === 'measured' ? l.shape.profileId : '')));

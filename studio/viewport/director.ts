@@ -10,6 +10,9 @@ const REST_MS = 350;
 /** After a movement the picture is drawn once more, in full, when this has passed. */
 const SETTLE_MS = 160;
 
+/** Parts of the rig that, changed, make the pictures of all cues others. */
+const lampParts = ['lamps', 'fixtures', 'placed', 'circuits', 'profiles', 'liveLamps'] as const;
+
 /**
  * Decides when the stage draws: once for each change of the rig, of the view or of a fade, and at rest the small pictures
  * of those cues that have changed.
@@ -35,7 +38,7 @@ export class Director {
     private readonly settled: (yes: boolean) => void,
   ) {
     this.unsubscribe = store.subscribe((state, before) => {
-      if (state.images !== before.images) this.epoch++;
+      if (state.images !== before.images || lampParts.some((part) => state.rig[part] !== before.rig[part])) this.epoch++;
       if (
         state.images !== before.images ||
         state.rig !== before.rig ||
@@ -82,6 +85,7 @@ export class Director {
     const moving = fading || now - this.movedAt < SETTLE_MS;
     const lighting = lightingNow(state, now);
     this.stage.shadows = state.rig.liveShadows;
+    this.stage.lampBudget = state.rig.liveLamps;
     const ev100 = this.stage.draw(lighting, moving);
     useMeter.setState({ walking: this.stage.controls.walking, ev100, incidentEv: incidentEv(lighting) });
     if (!fading) this.read();

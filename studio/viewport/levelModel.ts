@@ -45,7 +45,10 @@ export class LevelModel {
   private readonly raycaster = new Raycaster();
   private readonly texels = new TexelReader();
 
-  private constructor(readonly group: Group) {
+  private constructor(
+    readonly group: Group,
+    patch: (material: MeshLambertMaterial) => void,
+  ) {
     const materials = new Map<string, MeshLambertMaterial>();
     group.updateMatrixWorld(true);
     group.traverse((object) => {
@@ -54,7 +57,11 @@ export class LevelModel {
       const map = mapOf(mesh);
       const source = object.material as MeshStandardMaterial;
       const key = `${source.uuid} ${map}`;
-      if (!materials.has(key)) materials.set(key, diffuse(source, map));
+      if (!materials.has(key)) {
+        const material = diffuse(source, map);
+        patch(material);
+        materials.set(key, material);
+      }
       mesh.material = materials.get(key)!;
       mesh.castShadow = true;
       mesh.receiveShadow = true;
@@ -65,10 +72,16 @@ export class LevelModel {
     this.raycaster.firstHitOnly = true;
   }
 
-  static async load(url: string, signal: AbortSignal, progress: (share: number) => void): Promise<LevelModel> {
+  /** @param patch what each material is given to be lit by, besides what three.js knows */
+  static async load(
+    url: string,
+    signal: AbortSignal,
+    progress: (share: number) => void,
+    patch: (material: MeshLambertMaterial) => void,
+  ): Promise<LevelModel> {
     const bytes = await download(url, signal, progress);
     const { scene } = await new GLTFLoader().parseAsync(bytes, '');
-    return new LevelModel(scene as Group);
+    return new LevelModel(scene as Group, patch);
   }
 
   /**

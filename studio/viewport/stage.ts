@@ -11,13 +11,25 @@ import {
   FloatType,
   type PerspectiveCamera,
 } from 'three';
-import { frameAll, halfReader, hasBakedDirect, mixAt, mixGains, readStems, type BakePlan, type HalfStems } from '../../core/bake';
+import {
+  frameAll,
+  halfReader,
+  hasBakedDirect,
+  liveLamps,
+  mixAt,
+  mixGains,
+  readStems,
+  type BakePlan,
+  type HalfStems,
+} from '../../core/bake';
 import { TONE_CURVE_GLSL, displayColor, isFixed, meteredEv } from '../../core/grade';
 import type { LiveShadows, Lighting, Vantage } from '../../core/rig';
+import { SAMPLE, createEmitter } from '../../core/lamps';
 import { diffuseSh, evaluateSh, projectSh, skyLight, skyRadiance } from '../../core/sky';
 import { luminance, whiteLuminance, type Rgb } from '../../core/units';
 import { download } from './download';
 import { LevelModel, type Pick } from './levelModel';
+import { LiveLamps } from './liveLamps';
 import { LiveSuns, type ShadowCost } from './liveSuns';
 import { Mixer } from './mixer';
 import { SkyDome } from './skyDome';
@@ -64,9 +76,13 @@ export class Stage {
   private readonly probe = new LightProbe();
   private level: LevelModel | null = null;
   private suns: LiveSuns | null = null;
+  /** How many lamps may be drawn live at once. */
+  lampBudget = 4;
+  private readonly lamps = new LiveLamps(this.scene);
   private baked: { plan: BakePlan; stems: HalfStems[]; mixer: Mixer } | null = null;
   private readonly size = { width: 1, height: 1 };
   private readonly still: number;
+  private readonly lampSample = new Float64Array(SAMPLE.length);
   private coarse = false;
   private lastDraw = 0;
 
@@ -91,7 +107,7 @@ export class Stage {
 
   /** Brings a level in, in place of the last. Rejected when it cannot be fetched. */
   async loadLevel(url: string, signal: AbortSignal, progress: (share: number) => void): Promise<void> {
-    const level = await LevelModel.load(url, signal, progress);
+    const level = await LevelModel.load(url, signal, progress, this.lamps.patch);
     if (signal.aborted) return level.dispose();
     this.dropBake();
     this.suns?.dispose();
@@ -152,6 +168,7 @@ export class Stage {
     if (!baked) this.probe.sh.fromArray(Array.from(probeCoefficients(lighting)));
     const live = baked ? lighting.suns.filter((sun) => !hasBakedDirect(sun, baked.plan.suns)) : lighting.suns;
     this.suns?.show(live, focus, this.shadows);
+    this.lamps.show(liveLamps(lighting, baked?.plan ?? null), focus, this.lampBudget);
     if (!level) return;
     if (!baked) return level.setLightmaps(null, 1);
     baked.mixer.mix(this.renderer, mixGains(lighting, baked.plan, { live: true }), unit);
@@ -262,6 +279,17 @@ export class Stage {
       if (cosine <= 0 || this.level!.cast(point.clone().addScaledVector(normal, 0.01), direction)) continue;
       for (let c = 0; c < 3; c++) light[c]! += (sun.illuminance[c]! * cosine) / Math.PI;
     }
+    for (const { lamp, profiles, gain } of liveLamps(lighting, baked?.plan ?? null)) {
+      const emitter = createEmitter(lamp, profiles);
+      emitter.sample(point.x, point.y, point.z, 0.5, 0.5, this.lampSample);
+      const [x, y, z, distance, lux] = this.lampSample as unknown as [number, number, number, number, number];
+      const direction = new Vector3(x, y, z);
+      const cosine = normal.dot(direction);
+      if (cosine <= 0 || lux === 0) continue;
+      const between = this.level!.cast(point.clone().addScaledVector(normal, 0.01), direction);
+      if (between && between.distance < distance - 0.02) continue;
+      for (let c = 0; c < 3; c++) light[c]! += (emitter.color[c]! * gain[c]! * lux * cosine) / Math.PI;
+    }
     return light;
   }
 
@@ -292,6 +320,7 @@ export class Stage {
     this.controls.dispose();
     this.dropBake();
     this.suns?.dispose();
+    this.lamps.dispose();
     this.level?.dispose();
     this.sky.dispose();
     this.renderer.dispose();

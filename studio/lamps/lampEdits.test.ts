@@ -1,0 +1,116 @@
+import { produce } from 'immer';
+import { lampWith } from '../../tests/lib/lamps';
+import { checkRig, defaultRig, lampsOf, type Rig } from '../../core/rig';
+import {
+  aimAt,
+  freeNumber,
+  makeFixture,
+  moveStanding,
+  offSurface,
+  placeFixture,
+  placeLamp,
+  removeCircuit,
+  removeStanding,
+  unlink,
+} from './lampEdits';
+
+const edited = (recipe: (rig: Rig) => void, from: Rig = defaultRig()): Rig => checkRig(produce(from, recipe));
+/** A rig with a fixture of two lamps, once placed where they were made. */
+const withFixture = () =>
+  edited((r) => {
+    r.lamps = [lampWith({ id: 'a', name: 'A', at: [1, 2, 0] }), lampWith({ id: 'b', name: 'B', at: [3, 2, 0] })];
+    makeFixture(r, new Set(['a', 'b']), 'Pair');
+  });
+
+describe('placing', () => {
+  it('stands off the surface by a set distance, on a grid along it', () => {
+    expect(offSurface([1.03, 0, 2.48], [0, 1, 0], 0.3, 0)).toEqual([1.03, 0.3, 2.48]);
+    expect(offSurface([1.03, 0.02, 2.48], [0, 1, 0], 0.3, 0.5)).toEqual([1, 0.32, 2.5]);
+    expect(offSurface([1.03, 0.02, 2.48], [-1, 0, 0], 0.25, 0.5)).toEqual([0.78, 0, 2.5]);
+  });
+
+  it('aims a new lamp away from its surface, and gives it a name of its own', () => {
+    const rig = edited((r) => {
+      placeLamp(r, [0, 3, 0], [0, -1, 0], null);
+      placeLamp(r, [0, 3, 4], [1, 0, 0], null);
+    });
+    expect(rig.lamps.map((l) => l.name)).toEqual(['Lamp 1', 'Lamp 2']);
+    expect(rig.lamps[0]!.aim.elevationDeg).toBe(-90);
+    expect(rig.lamps[1]!.aim).toMatchObject({ azimuthDeg: 90, elevationDeg: 0 });
+    expect(freeNumber('Lamp 2', rig.lamps)).toEqual({ id: 'lamp-3', name: 'Lamp 3' });
+  });
+
+  it('aims chosen lamps at a point', () => {
+    const rig = edited((r) => {
+      r.lamps = [lampWith({ at: [0, 2, 0] })];
+      aimAt(r, new Set(['a']), [0, 0, -2]);
+    });
+    expect(rig.lamps[0]!.aim).toMatchObject({ azimuthDeg: 0, elevationDeg: -45 });
+  });
+});
+
+describe('fixtures', () => {
+  it('are made of lamps, and stand where these stood', () => {
+    const rig = withFixture();
+    expect(rig.lamps).toEqual([]);
+    expect(rig.placed).toMatchObject([{ name: 'Pair 1', at: [2, 2, 0] }]);
+    expect(lampsOf(rig).map((l) => l.at)).toEqual([
+      [1, 2, 0],
+      [3, 2, 0],
+    ]);
+  });
+
+  it('placed 40 times and edited once change in all places; what one copy is told stays its own', () => {
+    let rig = withFixture();
+    rig = edited((r) => {
+      for (let i = 0; i < 40; i++) placeFixture(r, r.fixtures[0]!.id, [i, 0, 5], i * 9);
+      r.placed[7]!.level = 0.25;
+    }, rig);
+    const before = rig;
+    rig = edited((r) => void (r.fixtures[0]!.lamps[0]!.output = { by: 'lumens', lumens: 2000 }), rig);
+    const lumens = (of: Rig) =>
+      lampsOf(of)
+        .filter((l) => l.id.endsWith('.a'))
+        .map((l) => (l.output as { lumens: number }).lumens);
+    expect(lumens(rig)).toHaveLength(41);
+    expect(lumens(rig).filter((v) => v === 2000)).toHaveLength(40);
+    expect(lumens(rig)[7]).toBe(500);
+    expect(lumens(before)[7]).toBe(250);
+  });
+
+  it('turn with their copies: a quarter turn brings what stood east to the south', () => {
+    const rig = edited((r) => void (r.placed[0]!.turnDeg = 90), withFixture());
+    const [, east] = lampsOf(rig);
+    east!.at.forEach((v, c) => expect(v).toBeCloseTo([2, 2, 1][c]!, 6));
+  });
+
+  it('unlinked are lamps of the level’s own, just where they shone', () => {
+    const turned = edited((r) => void Object.assign(r.placed[0]!, { turnDeg: 30, level: 0.5 }), withFixture());
+    const free = edited((r) => void unlink(r, new Set([r.placed[0]!.id])), turned);
+    expect(free.placed).toEqual([]);
+    const [was, is] = [lampsOf(turned), lampsOf(free)];
+    is.forEach((lamp, i) => {
+      lamp.at.forEach((v, c) => expect(v).toBeCloseTo(was[i]!.at[c]!, 3));
+      expect(lamp.output).toEqual(was[i]!.output);
+      expect(lamp.aim.elevationDeg).toBeCloseTo(was[i]!.aim.elevationDeg, 6);
+    });
+  });
+
+  it('move and go as a whole', () => {
+    const rig = withFixture();
+    const [first] = lampsOf(rig);
+    expect(lampsOf(edited((r) => moveStanding(r, [first!], [0, 1, 0]), rig)).map((l) => l.at[1])).toEqual([3, 3]);
+    expect(lampsOf(edited((r) => removeStanding(r, [first!]), rig))).toEqual([]);
+  });
+});
+
+it('a circuit that is taken away leaves its lamps in none, and no cue with it', () => {
+  const rig = edited((r) => {
+    r.circuits = [{ id: 'c', name: 'C', rule: { by: 'on' }, glows: [] }];
+    r.lamps = [lampWith({ circuitId: 'c' })];
+    r.cues[0]!.holds.dimmers = { c: { on: true, level: 1, tint: '#ffffff' } };
+  });
+  const gone = edited((r) => removeCircuit(r, 'c'), rig);
+  expect(gone.lamps[0]!.circuitId).toBeNull();
+  expect(gone.cues[0]!.holds.dimmers).toBeUndefined();
+});
