@@ -2,5 +2,6 @@ export { fluxOf, measuredFlux, measuredIntensity, spotShare, type Intensity } fr
 export { emissionOf, lampColor, reachShare, readProfile, type Emission } from './emission';
 export { SAMPLE, createEmitter, extentOf, type Emitter } from './emitter';
 export { aimOf, lampFrame, type LampFrame } from './frame';
+export { ISOLUX, floorGrid, type FloorGrid } from './isolux';
 export { readIes, type IesFile } from './readIes';
 export type { Aim, Lamp, LampColor, LampKept, LampOutput, LampShape, Profile } from './types';

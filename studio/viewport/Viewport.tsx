@@ -7,6 +7,7 @@ import { fileUrl } from '../api/client';
 import { useStudio, useStudioStore } from '../state/context';
 import { Director } from './director';
 import { Stage } from './stage';
+import { useLampGesture, useLampMarks } from '../lamps/useLampGesture';
 import { useSunGesture } from './useSunGesture';
 import { useView } from './viewStore';
 import styles from './viewport.module.css';
@@ -46,12 +47,13 @@ export function Viewport({ bake }: { bake: BakeView | null }) {
         vantage: () => stage.controls.vantage(),
         stand: (vantage) => stage.controls.stand(vantage ?? stage.wholeView()),
         walk: (step, seconds) => stage.walk(step, seconds),
+        cast: (from, direction) => stage.cast(from, direction),
       });
       return () => {
         observer.disconnect();
         director.stop();
         stage.dispose();
-        useView.setState({ vantage: null, stand: null, walk: null });
+        useView.setState({ vantage: null, stand: null, walk: null, cast: null });
       };
     },
     [store],
@@ -86,6 +88,12 @@ export function Viewport({ bake }: { bake: BakeView | null }) {
   }, [stand, loaded.level, levelHash, stemHashes, attempt]);
 
   const sunGesture = useSunGesture(stand?.stage ?? null);
+  const lampGesture = useLampGesture(stand?.stage ?? null);
+  useLampMarks(stand);
+  const gesture = (name: keyof typeof sunGesture) => (event: React.PointerEvent<HTMLElement>) => {
+    sunGesture[name](event);
+    lampGesture[name](event);
+  };
 
   const again = () => {
     setFault(null);
@@ -105,7 +113,9 @@ export function Viewport({ bake }: { bake: BakeView | null }) {
         data-settled={settled && doing === null}
         data-baked={bake?.id ?? ''}
         data-testid="picture"
-        {...sunGesture}
+        onPointerDownCapture={gesture('onPointerDownCapture')}
+        onPointerMoveCapture={gesture('onPointerMoveCapture')}
+        onPointerUpCapture={gesture('onPointerUpCapture')}
         onPointerMove={point}
         onPointerLeave={() => stand?.director.point(null)}
       >

@@ -58,6 +58,11 @@ export class Director {
     this.ask();
   }
 
+  /** What is marked in the picture is another. */
+  remark(): void {
+    this.ask();
+  }
+
   /** The view moved. */
   moved(): void {
     this.movedAt = performance.now();

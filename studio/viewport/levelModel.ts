@@ -1,8 +1,10 @@
 import {
   Box3,
+  DoubleSide,
   FrontSide,
   Mesh,
   MeshLambertMaterial,
+  Ray,
   Raycaster,
   Vector2,
   type Vector3,
@@ -119,6 +121,21 @@ export class LevelModel {
   cast(origin: Vector3, direction: Vector3): Pick | null {
     this.raycaster.set(origin, direction);
     return this.firstHit();
+  }
+
+  /** The nearest surface from a point, seen from whichever side: how far, and whether it is the inside of something. */
+  nearest(origin: Vector3, direction: Vector3): { distanceM: number; back: boolean } | null {
+    let found: { distanceM: number; back: boolean } | null = null;
+    const ray = new Ray();
+    for (const { geometry, matrixWorld, material } of this.meshes) {
+      ray.set(origin, direction).applyMatrix4(matrixWorld.clone().invert());
+      const hit = (geometry.boundsTree as MeshBVH | undefined)?.raycastFirst(ray, DoubleSide);
+      if (!hit?.face) continue;
+      const distanceM = hit.point.applyMatrix4(matrixWorld).distanceTo(origin);
+      if (found && distanceM >= found.distanceM) continue;
+      found = { distanceM, back: material.side === FrontSide && hit.face.normal.dot(ray.direction) > 0 };
+    }
+    return found;
   }
 
   private firstHit(): Pick | null {

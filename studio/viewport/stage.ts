@@ -26,9 +26,10 @@ import { TONE_CURVE_GLSL, displayColor, isFixed, meteredEv } from '../../core/gr
 import type { LiveShadows, Lighting, Vantage } from '../../core/rig';
 import { SAMPLE, createEmitter } from '../../core/lamps';
 import { diffuseSh, evaluateSh, projectSh, skyLight, skyRadiance } from '../../core/sky';
-import { luminance, whiteLuminance, type Rgb } from '../../core/units';
+import { luminance, whiteLuminance, type Rgb, type Vec3 } from '../../core/units';
 import { download } from './download';
 import { LevelModel, type Pick } from './levelModel';
+import { LampMarks, placeInPicture, type Marks } from './lampMarks';
 import { LiveLamps } from './liveLamps';
 import { LiveSuns, type ShadowCost } from './liveSuns';
 import { Mixer } from './mixer';
@@ -79,6 +80,8 @@ export class Stage {
   /** How many lamps may be drawn live at once. */
   lampBudget = 4;
   private readonly lamps = new LiveLamps(this.scene);
+  private readonly marks = new LampMarks();
+  private marked = false;
   private baked: { plan: BakePlan; stems: HalfStems[]; mixer: Mixer } | null = null;
   private readonly size = { width: 1, height: 1 };
   private readonly still: number;
@@ -94,7 +97,7 @@ export class Stage {
     this.renderer.shadowMap.enabled = true;
     this.still = Math.min(2, window.devicePixelRatio || 1);
     this.scene.matrixWorldAutoUpdate = true;
-    this.scene.add(this.sky.group, this.probe);
+    this.scene.add(this.sky.group, this.probe, this.marks.group);
     this.controls = new ViewControls(canvas, (from) => this.groundBelow(from), changed);
   }
 
@@ -192,7 +195,9 @@ export class Stage {
     this.sky.follow(camera, this.size.height * this.renderer.getPixelRatio());
     this.renderer.toneMapping = CustomToneMapping;
     this.renderer.toneMappingExposure = 1 / whiteLuminance(ev100);
+    this.marks.group.visible = this.marked;
     this.renderer.render(this.scene, camera);
+    this.marks.group.visible = false;
     return ev100;
   }
 
@@ -303,6 +308,30 @@ export class Stage {
     return (this.level?.pick(x, y, this.controls.camera)?.point.toArray() as [number, number, number] | undefined) ?? null;
   }
 
+  /** The point of the level at a place of the picture with the side it shows there, or null for the sky. */
+  surfaceAt(x: number, y: number): { point: Vec3; normal: Vec3 } | null {
+    const hit = this.level?.pick(x, y, this.controls.camera);
+    return hit ? { point: hit.point.toArray() as Vec3, normal: hit.normal.toArray() as Vec3 } : null;
+  }
+
+  /** Where a point stands in the picture (-1..1 each way); null behind the eye. */
+  placeOf(at: Vec3): [number, number] | null {
+    return placeInPicture(at, this.controls.camera);
+  }
+
+  /** Nearest surface from a point: how far, whether it is met from behind. Null where there is none. */
+  cast(from: Vec3, direction: Vec3): { distanceM: number; back: boolean } | null {
+    return this.level?.nearest(new Vector3(...from), new Vector3(...direction)) ?? null;
+  }
+
+  /** Draws marks of lamps over the picture, or none. They are on screen alone: no other picture and no meter sees them. */
+  mark(marks: Omit<Marks, 'floorY'> | null): void {
+    this.marked = marks !== null;
+    if (!marks) return;
+    const first = marks.lamps.find((l) => marks.chosen.has(l.id));
+    this.marks.show({ ...marks, floorY: first ? (this.groundBelow(new Vector3(...first.at)) ?? null) : null });
+  }
+
   /** Where the picture is looked from. */
   get eye(): [number, number, number] {
     return this.controls.camera.position.toArray() as [number, number, number];
@@ -321,6 +350,7 @@ export class Stage {
     this.dropBake();
     this.suns?.dispose();
     this.lamps.dispose();
+    this.marks.dispose();
     this.level?.dispose();
     this.sky.dispose();
     this.renderer.dispose();

@@ -1,4 +1,5 @@
 import { create } from 'zustand';
+import type { SurfaceCast } from '../../core/bake';
 import type { Vantage } from '../../core/rig';
 import type { Step } from './viewControls';
 
@@ -9,6 +10,8 @@ export interface View {
   /** Goes to a vantage; null is the view of the whole level. */
   stand: ((vantage: Vantage | null) => void) | null;
   walk: ((step: Step, seconds: number) => void) | null;
+  /** Nearest surface from a point, whether it is met from behind. */
+  cast: SurfaceCast | null;
 }
 
-export const useView = create<View>(() => ({ vantage: null, stand: null, walk: null }));
+export const useView = create<View>(() => ({ vantage: null, stand: null, walk: null, cast: null }));

@@ -1,0 +1,30 @@
+import { create } from 'zustand';
+
+/** What a click in the picture does in the Lamps room. */
+export type LampMode = 'choose' | 'place' | 'aim';
+
+interface LampTool {
+  mode: LampMode;
+  /** Ids of standing lamps. */
+  chosen: ReadonlySet<string>;
+  /** Off the surface that is clicked, metres. */
+  standOffM: number;
+  /** Of the grid that places snap to, metres; 0 for none. */
+  gridM: number;
+  /** A fixture to place copies of, in place of single lamps. */
+  fixtureId: string | null;
+  /** Whether the dimmer plan stands over the picture. */
+  plan: boolean;
+}
+
+/** How the Lamps room is worked at the moment; no part of the rig. */
+export const useLampTool = create<LampTool>(() => ({
+  mode: 'choose',
+  chosen: new Set(),
+  standOffM: 0.3,
+  gridM: 0,
+  fixtureId: null,
+  plan: false,
+}));
+
+export const choose = (ids: Iterable<string>): void => useLampTool.setState({ chosen: new Set(ids) });
