@@ -4,6 +4,8 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { readExr, type FloatImage } from '../core/image';
 import { defaultRig, type Rig } from '../core/rig';
+import { iesText } from '../tests/lib/ies';
+import { lampWith } from '../tests/lib/lamps';
 import { quadLevel, room, type Quad } from '../tests/lib/level';
 import { cueWith, mean, uniformSky } from '../tests/lib/bake';
 
@@ -144,5 +146,45 @@ describe('the command line', () => {
     expect(stderr.trim().split('\n')).toHaveLength(1);
     expect(stderr).toMatch(words);
     expect(readdirSync(folder).sort()).toEqual(before);
+  });
+
+  it('tells what an IES file holds, and refuses a damaged one', () => {
+    put('flat.ies', iesText({ lumens: 314, vertical: [0, 30, 60, 90], horizontal: [0], candela: () => 50 }));
+    const { status, stdout } = basil('ies', 'inspect', 'flat.ies', '--json');
+    expect(status).toBe(0);
+    const report = JSON.parse(stdout) as { lumens: number; ratedLumens: number; type: string; efficiency: number };
+    expect(report).toMatchObject({ type: 'C', edition: 'LM-63-2002', verticalAngles: 4, horizontalAngles: 1, photometry: 'relative' });
+    expect(Math.abs(report.lumens / report.ratedLumens - 1)).toBeLessThan(0.01);
+    put('cut.ies', iesText({ vertical: [0, 90], horizontal: [0], candela: () => 50 }).slice(0, -12));
+    const bad = basil('ies', 'inspect', 'cut.ies', '--json');
+    expect(bad.status).toBe(2);
+    expect(bad.stderr).toMatch(/cut\.ies: .*candela value 1 of 2/);
+  });
+
+  it('lists lamps, and bakes them as their circuits’ stems', async () => {
+    const circuits: Rig['circuits'] = [{ id: 'hall', name: 'Hall', rule: { by: 'on' }, glows: [] }];
+    const lamp = lampWith({
+      at: [0, 2, 0],
+      circuitId: 'hall',
+      color: { by: 'hex', hex: '#ffffff' },
+      output: { by: 'candela', candela: 100 },
+    });
+    const fixtures: Rig['fixtures'] = [{ id: 'f', name: 'Pendant', lamps: [{ ...lamp, at: [0, 0, 0] }] }];
+    const placed: Rig['placed'] = [{ id: 'p', name: 'Pendant 1', fixtureId: 'f', at: [0, 2, 0], turnDeg: 0, level: 0.5, circuitId: null }];
+    const cues = [{ ...cueWith({ sky: uniformSky(0), sun: { illuminanceLux: 0 } }), name: 'Night' }];
+    put('ground.glb', await quadLevel([ground]));
+    put('lamps.json', rigOf({ lamps: [lamp], circuits, fixtures, placed, cues }));
+    const listed = JSON.parse(basil('lamps', 'list', '--rig', 'lamps.json', '--json').stdout) as { fixture: string; lumens: number }[];
+    expect(listed.map((l) => l.fixture)).toEqual([null, 'Pendant']);
+    expect(listed[0]!.lumens / (4 * Math.PI * 100)).toBeCloseTo(1, 4);
+    expect(listed[1]!.lumens / listed[0]!.lumens).toBeCloseTo(0.5, 4);
+    expect(basil('bake', 'ground.glb', '--rig', 'lamps.json', '--out', 'lit').status).toBe(0);
+    const [cue, direct, bounce] = ['cue-night.exr', 'stem-circuit-direct-hall.exr', 'stem-circuit-bounce-hall.exr'].map((f) =>
+      channel(image('lit', f), 1),
+    );
+    // 150 cd at 2 m over the middle: E = I / h^2.
+    expect((Math.max(...direct!) * Math.PI) / (150 / 4)).toBeGreaterThan(0.98);
+    expect((Math.max(...direct!) * Math.PI) / (150 / 4)).toBeLessThan(1.002);
+    cue!.forEach((v, i) => expect(v).toBeCloseTo(direct![i]! + bounce![i]!, 2));
   });
 });

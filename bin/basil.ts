@@ -7,6 +7,7 @@ import { prepareLevel, readLevel } from '../core/level';
 import { DEFAULT_BAKE, cueById, defaultRig, readRig, refuseHeldImages, resolveCue, resolveHour, type Rig } from '../core/rig';
 import { Failure } from '../core/units';
 import { convertImage, inspectImage, repairImage, splitImage } from './lib/images';
+import { iesReport, lampsReport } from './lib/lampReports';
 import { numberFrom } from './lib/numberFrom';
 import { almanacOf, skyReport } from './lib/skyReport';
 import { bakeToFolder } from '../server/bakeFiles';
@@ -27,6 +28,8 @@ const USAGE = `basil: designs the light of a game level
   basil image split FILE --out FILE [--json] takes the sun out of an image; what it was is printed
   basil image convert FILE --out FILE [--width PX] [--turn DEG] [--as linear|srgb] [--json]
                                              writes it as .exr or .hdr, smaller or turned
+  basil ies inspect FILE [--json]            a measured distribution: its edition, angles, flux and peak
+  basil lamps list --rig RIG.json [--json]   every lamp that stands in the level, with its flux, circuit and place
 
 Exit code 0 on success, 2 for bad input (one line on stderr says what, where and what to do), 1 for a fault of ours.`;
 
@@ -184,6 +187,28 @@ async function image([what, file]: string[], options: ImageOptions & { json?: bo
   else for (const line of lines) console.log(line);
 }
 
+/** What a measured distribution holds. */
+async function ies(file: string, json: boolean): Promise<void> {
+  const text = new TextDecoder('latin1').decode(await readInput(file));
+  const report = await inFile(file, async () => iesReport(text));
+  if (json) return print({ file: basename(file), ...report });
+  console.log(
+    `${basename(file)}: ${report.edition}, type ${report.type}, ${report.verticalAngles} vertical by ${report.horizontalAngles} horizontal angles`,
+  );
+  console.log(`${report.lumens} lm in all, at most ${report.peakCandela} cd, ${report.watts} W (${report.photometry} photometry)`);
+  for (const remark of report.remarks) console.log(remark);
+}
+
+async function lamps(options: { rig?: string; json?: boolean }): Promise<void> {
+  const report = lampsReport(await readRigFile(need(options.rig, '--rig')));
+  if (options.json) return print(report);
+  for (const l of report) {
+    const where = l.atM.map((v) => v.toFixed(2)).join(', ');
+    console.log(`${l.name}: ${l.kind}, ${l.lumens} lm, ${l.circuit ?? 'no circuit'}${l.fixture ? `, of ${l.fixture}` : ''}, at ${where} m`);
+  }
+  console.log(`${report.length} lamps`);
+}
+
 function parseJson(text: string): unknown {
   try {
     return JSON.parse(text);
@@ -203,6 +228,8 @@ async function main(argv: string[]): Promise<void> {
   if (command === 'almanac') return almanac(values);
   if (command === 'sky') return sky(values);
   if (command === 'image') return image(rest, values);
+  if (command === 'ies' && rest[0] === 'inspect') return ies(need(rest[1], 'The IES file'), values.json ?? false);
+  if (command === 'lamps' && rest[0] === 'list') return lamps(values);
   if (command === 'bake') return bake(need(rest[0], 'The level file'), values);
   throw new Failure('bad-input', `There is no command "${positionals.join(' ')}".`, 'Run "basil help" for those there are.');
 }

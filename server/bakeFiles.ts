@@ -173,7 +173,7 @@ async function writeMap(
   for (const [i, { id }] of plan.circuits.entries()) {
     const name = rig.circuits.find((c) => c.id === id)?.name ?? 'lamps without circuit';
     for (const [k, kind] of (['direct', 'bounce'] as const).entries()) {
-      await write(`stem-circuit-${kind}-${safe(name)}${suffix}.exr`, layerImage(stems, circuitLayer(plan, i) + k, false), {
+      await write(`stem-circuit-${kind}-${id || 'none'}${suffix}.exr`, layerImage(stems, circuitLayer(plan, i) + k, false), {
         circuit: name,
         holds: kind === 'direct' ? 'direct light of the circuit' : 'bounced light of the circuit',
         unit: 'cd/m2',

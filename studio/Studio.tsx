@@ -19,6 +19,9 @@ import { DayDesk } from './day/DayDesk';
 import { InstrumentLine } from './instrument/InstrumentLine';
 import { DropVeil, IncomingCard } from './intake/IncomingCard';
 import { useLevelDrop } from './intake/useLevelDrop';
+import { DimmerPlan } from './lamps/DimmerPlan';
+import { LampsDesk } from './lamps/LampsDesk';
+import { useLampTool } from './lamps/lampTool';
 import { SkyDesk } from './skies/SkyDesk';
 import { useSkyPixels } from './skies/useSkyPixels';
 import { useSkyShelf } from './skies/useSkyShelf';
@@ -80,6 +83,7 @@ function OpenStudio({ autosave, store }: { autosave: Autosave; store: StudioStor
   const router = useRouter();
   const tell = useTell();
   const room = useStudio((s) => s.room);
+  const plan = useLampTool((s) => s.plan);
   const saving = useStudio((s) => s.saving);
   const levelId = useStudio((s) => s.level.id);
   const control = useBakeControl(autosave.flush);
@@ -146,6 +150,7 @@ function OpenStudio({ autosave, store }: { autosave: Autosave; store: StudioStor
         <main className={styles.stage}>
           <Viewport bake={bake} />
           <InstrumentLine control={control} />
+          {room === 'lamps' && plan && <DimmerPlan />}
           {room === 'day' && <SkyDesk shelf={shelf} onReplace={sky.take} />}
           {(drop.incoming ?? sky.incoming) && (
             <div className={styles.incoming}>
@@ -153,8 +158,10 @@ function OpenStudio({ autosave, store }: { autosave: Autosave; store: StudioStor
             </div>
           )}
         </main>
-        <aside className={styles.desk} aria-label={room === 'day' ? 'Desk of the Day room' : 'Desk of the Bake room'}>
-          {room === 'day' ? <DayDesk shelf={shelf} onSkyFile={sky.takeNew} /> : <BakeDesk control={control} />}
+        <aside className={styles.desk} aria-label={`Desk of the ${room[0]!.toUpperCase()}${room.slice(1)} room`}>
+          {room === 'day' && <DayDesk shelf={shelf} onSkyFile={sky.takeNew} />}
+          {room === 'lamps' && <LampsDesk />}
+          {room === 'bake' && <BakeDesk control={control} />}
         </aside>
       </div>
       {drop.over && <DropVeil text={`Drop a level (.glb, .gltf) to take the place of ${project.name}’s, or an image for its sky`} />}

@@ -8,6 +8,7 @@ import styles from './studio.module.css';
 
 const ROOMS: { id: Room; name: string; key: string }[] = [
   { id: 'day', name: 'Day', key: 'F' },
+  { id: 'lamps', name: 'Lamps', key: 'L' },
   { id: 'bake', name: 'Bake', key: 'G' },
 ];
 

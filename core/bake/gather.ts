@@ -1,5 +1,5 @@
 import { SH_COUNT, shBasis } from '../sky';
-import { DEG, LUMINANCE_WEIGHTS } from '../units';
+import { DEG, LUMINANCE_WEIGHTS, type Vec3 } from '../units';
 import { coneDirection, cosineDirection, hash32, samplePair } from './sampling';
 import { SAMPLE } from '../lamps';
 import { createLampChooser, newLampSample } from './lampSampling';
@@ -318,6 +318,12 @@ function createGatherer(scene: Scene, plan: BakePlan): Gatherer {
     return sum / plan.sunRays / Math.PI;
   }
 
+  /** Rays for one lamp: as many as for a sun where it looks large, a quarter of them where it is about a point. */
+  function raysTo({ extentM, at }: { extentM: number; at: Vec3 }, from: Float64Array): number {
+    const distance = Math.hypot(at[0] - from[0]!, at[1] - from[1]!, at[2] - from[2]!);
+    return Math.ceil(plan.sunRays * Math.min(1, Math.max(0.25, (4 * extentM) / Math.max(1e-3, distance))));
+  }
+
   /** Adds E/pi straight from the lamps to their circuits' layers: bright ones one by one, the faint ones by a few rays for all. */
   function directLamps(seed: number, pointOf: (sample: number, out: SurfacePoint) => void, values: Float32Array): void {
     if (chooser.lamps.length === 0) return;
@@ -336,9 +342,10 @@ function createGatherer(scene: Scene, plan: BakePlan): Gatherer {
     };
     for (const lamp of chooser.bright) {
       const own = hash32(seed, 0x1a3b + lamp);
-      for (let sample = 0; sample < plan.sunRays; sample++) {
+      const rays = raysTo(chooser.lamps[lamp]!, position);
+      for (let sample = 0; sample < rays; sample++) {
         samplePair(sample, 0, own, pair);
-        ask(lamp, 1, sample, pair[0]!, pair[1]!);
+        ask(lamp, plan.sunRays / rays, sample, pair[0]!, pair[1]!);
       }
     }
     const own = hash32(seed, 0x1a3a);

@@ -1,4 +1,5 @@
-import { SAMPLE, createEmitter, type Emitter } from '../lamps';
+import { SAMPLE, createEmitter, extentOf, type Emitter } from '../lamps';
+import type { Vec3 } from '../units';
 import type { BakePlan } from './stems';
 
 /** Lamps that give a place less than this share of what all could are asked for together, by a few rays. */
@@ -11,6 +12,9 @@ export interface BakedLamp {
   circuit: number;
   /** Whether its direct light is kept too. */
   direct: boolean;
+  at: Vec3;
+  /** Longest measure of what shines, metres. */
+  extentM: number;
 }
 
 /** Chooses among many lamps, by about how much each could give to a place. */
@@ -36,6 +40,8 @@ export function createLampChooser({ lamps, circuits, profiles }: Pick<BakePlan, 
     emitter: createEmitter(lamp, profiles),
     circuit: order.get(lamp.circuitId ?? '')!,
     direct: lamp.kept === 'all',
+    at: lamp.at,
+    extentM: extentOf(lamp),
   }));
   const rough = new Float64Array(own.length);
   const faint: number[] = [];

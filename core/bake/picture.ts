@@ -1,5 +1,5 @@
 import { displayColor, meteredEv } from '../grade';
-import type { Lighting, Vantage } from '../rig';
+import { glowGains, type Lighting, type Vantage } from '../rig';
 import { diffuseSh, evaluateSh, skyLight, skyRadiance } from '../sky';
 import { DEG, discSolidAngle, luminance, type Rgb, type Vec3 } from '../units';
 import { newHit } from '../trace';
@@ -43,6 +43,7 @@ export function renderPicture(
   const tangent = Math.tan((vantage.fovDeg / 2) * DEG);
   const { eye } = vantage;
   const sky = skyRadiance(lighting.sky);
+  const dimmed = glowGains(lighting.circuits);
 
   function radianceAlong(d: Vec3): Rgb {
     if (!scene.tracer.closest(eye[0], eye[1], eye[2], d[0], d[1], d[2], 0, Infinity, hit)) return withDiscs(sky(d), lighting, d);
@@ -51,7 +52,8 @@ export function renderPicture(
     const albedo: Rgb = [rgb[0]!, rgb[1]!, rgb[2]!];
     const light = baked && gains ? bakedLight(scene, baked, gains, triangle, u, v) : liveLight(triangle, u, v, back);
     const glow = scene.emission(triangle, u, v, rgb) ? rgb : null;
-    return [0, 1, 2].map((c) => albedo[c]! * light[c]! + (glow ? glow[c]! : 0)) as Rgb;
+    const gain = glow && dimmed.get(scene.surfaces.materials[scene.surfaces.materialOf[triangle]!]!.name);
+    return [0, 1, 2].map((c) => albedo[c]! * light[c]! + (glow ? glow[c]! * (gain ? gain[c]! : 1) : 0)) as Rgb;
   }
 
   function liveLight(triangle: number, u: number, v: number, back: boolean): Rgb {

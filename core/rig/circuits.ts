@@ -9,6 +9,8 @@ export interface CircuitGain {
   /** `''` stands for the lamps that are in no circuit, which always burn. */
   id: string;
   gain: Rgb;
+  /** Names of the level's materials that glow with it. */
+  glows: readonly string[];
 }
 
 /** The id that lamps without a circuit are told by. */
@@ -77,7 +79,7 @@ export function circuitGains(
   burns: (rule: CircuitRule) => boolean,
 ): CircuitGain[] {
   return [
-    { id: NO_CIRCUIT, gain: [1, 1, 1] },
+    { id: NO_CIRCUIT, gain: [1, 1, 1], glows: [] },
     ...circuits.map((circuit) => {
       const gain: Rgb = [0, 0, 0];
       const parts = held.length > 0 ? held : [{ dimmers: undefined, share: 1 }];
@@ -85,13 +87,18 @@ export function circuitGains(
         const own = dimmerGain(dimmerUnder(circuit, dimmers?.[circuit.id], burns));
         for (let c = 0; c < 3; c++) gain[c]! += share * own[c]!;
       }
-      return { id: circuit.id, gain };
+      return { id: circuit.id, gain, glows: circuit.glows };
     }),
   ];
 }
 
+/** What the glow of each dimmed material is multiplied by, by its name; the others are left as they are. */
+export const glowGains = (circuits: readonly CircuitGain[]): Map<string, Rgb> =>
+  new Map(circuits.flatMap(({ glows, gain }) => glows.map((name) => [name, gain] as const)));
+
 /** Gains part of the way from one lighting's to another's. */
 export function mixCircuitGains(from: readonly CircuitGain[], to: readonly CircuitGain[], t: number): CircuitGain[] {
   const at = (list: readonly CircuitGain[], id: string): Rgb => list.find((g) => g.id === id)?.gain ?? [0, 0, 0];
-  return [...new Set([...from, ...to].map((g) => g.id))].map((id) => ({ id, gain: mixRgb(at(from, id), at(to, id), t) }));
+  const all = new Map([...from, ...to].map((g) => [g.id, g.glows]));
+  return [...all].map(([id, glows]) => ({ id, glows, gain: mixRgb(at(from, id), at(to, id), t) }));
 }

@@ -16,7 +16,7 @@ export {
 export { refuseHeldImages, type SkyImages, type SkyPixels } from './heldImage';
 export { LIVE_SHADOWS, shadowMapBytes, type LiveShadows } from './liveShadows';
 export { mergeRigs, type RigMerge } from './mergeRigs';
-export { NO_CIRCUIT, dimmerUnder, ruleBurns, sunHours, type CircuitGain, type SunHours } from './circuits';
+export { NO_CIRCUIT, dimmerUnder, glowGains, ruleBurns, sunHours, type CircuitGain, type SunHours } from './circuits';
 export { lampsOf, lampsOfCopy, type StandingLamp } from './lampsOf';
 export { cueById, fadeLighting, incidentEv, openGroundLux, resolveCue, resolveHour, type Lighting, type SunLight } from './resolve';
 export { rigOnDay } from './rigOnDay';

@@ -1,4 +1,5 @@
 import type { BakeControl } from '../bake/useBakeControl';
+import { useLampTool } from '../lamps/lampTool';
 import type { StudioStore } from '../state/studioStore';
 import { useView } from '../viewport/viewStore';
 
@@ -41,6 +42,25 @@ export function studioCommands(store: StudioStore, bakes: BakeControl, overlays:
     { id: 'undo', name: past.length > 0 ? `Undo: ${past.at(-1)!.label}` : 'Undo', keys: 'mod+z', run: undo },
     { id: 'redo', name: future.length > 0 ? `Redo: ${future[0]!.label}` : 'Redo', keys: 'mod+shift+z', run: redo },
     { id: 'day', name: 'Open the Day room', keys: 'f', run: () => enter('day') },
+    { id: 'lamps room', name: 'Open the Lamps room', keys: 'l', run: () => enter('lamps') },
+    {
+      id: 'dimmer plan',
+      name: 'Open or close the dimmer plan',
+      keys: 'p',
+      run: () => {
+        enter('lamps');
+        useLampTool.setState(({ plan }) => ({ plan: !plan }));
+      },
+    },
+    {
+      id: 'place lamp',
+      name: 'Place a lamp',
+      keys: 'n',
+      run: () => {
+        enter('lamps');
+        useLampTool.setState({ mode: 'place', fixtureId: null });
+      },
+    },
     { id: 'bake room', name: 'Open the Bake room', keys: 'g', run: () => enter('bake') },
     bakes.bakes.atWork
       ? { id: 'cancel bake', name: 'Cancel the bake', run: bakes.cancel }

@@ -2,10 +2,11 @@
 
 import { line, scaleLinear } from 'd3';
 import { useEffect, useRef, useState, type PointerEvent as ReactPointerEvent } from 'react';
-import type { Cue } from '../../core/rig';
+import { ruleBurns, sunHours, type Cue } from '../../core/rig';
 import { clockText } from '../desk/quantity';
 import { useStudio, useStudioStore } from '../state/context';
 import type { PaintedDay } from './dayline.worker';
+import { runsOf } from './runsOf';
 import { staggered } from './staggered';
 import { usePaintedDay } from './usePaintedDay';
 import styles from './dayline.module.css';
@@ -25,6 +26,7 @@ export function Dayline() {
   const scrubbing = useRef(false);
   const [width, setWidth] = useState(1280);
   const painted = usePaintedDay();
+  const isLit = useStudio((s) => s.room === 'lamps');
 
   useEffect(() => {
     const observer = new ResizeObserver(([entry]) => setWidth(entry!.contentRect.width));
@@ -72,6 +74,7 @@ export function Dayline() {
       {painted && <SkyStrip painted={painted} />}
       <svg className={styles.chart} width={width} height={HEIGHT} aria-hidden>
         {painted && <Heights painted={painted} width={width} />}
+        {painted && isLit && <Burning painted={painted} width={width} />}
         {[3, 6, 9, 12, 15, 18, 21].map((h) => (
           <g key={h} transform={`translate(${x(h)} 0)`}>
             <line y1={HEIGHT - 20} y2={HEIGHT - 16} className={styles.tick} />
@@ -126,6 +129,32 @@ function Heights({ painted, width }: { painted: PaintedDay; width: number }) {
         <path key={i} d={path(elevations)} className={i === 0 ? styles.sun : i === 1 ? styles.moon : styles.other} />
       ))}
     </>
+  );
+}
+
+/** When the circuits burn by their own rules: a bar for each, in the order of the dimmer plan. */
+function Burning({ painted, width }: { painted: PaintedDay; width: number }) {
+  const rig = useStudio((s) => s.rig);
+  const { groundLux } = painted;
+  const sun = sunHours(rig);
+  const columns = groundLux.length;
+  return (
+    <g className={styles.burning}>
+      {rig.circuits.map((circuit, row) => {
+        const on = Array.from(groundLux, (lux, i) => ruleBurns(circuit.rule, ((i + 0.5) / columns) * 24, sun, () => lux));
+        return runsOf(on).map(([from, to]) => (
+          <rect
+            key={`${circuit.id} ${from}`}
+            x={(from / columns) * width}
+            width={((to - from) / columns) * width}
+            y={24 + row * 5}
+            height={3}
+          >
+            <title>{circuit.name}</title>
+          </rect>
+        ));
+      })}
+    </g>
   );
 }
 

@@ -9,6 +9,8 @@ export interface PaintedDay {
   rgba: Uint8ClampedArray<ArrayBuffer>;
   /** Elevations in degrees at `width` hours: sun, moon, others. */
   elevations: Float32Array[];
+  /** Light on open ground at those hours, lux. */
+  groundLux: Float32Array;
 }
 
 export type DayAsked = { rig: Pick<Rig, 'place' | 'day' | 'airId' | 'airs'>; width: number; height: number };
@@ -28,6 +30,6 @@ self.onmessage = ({ data: { rig, width, height } }: MessageEvent<DayAsked>) => {
       rgba.set([shown[0] * 255, shown[1] * 255, shown[2] * 255, 255], (y * width + x) * 4);
     }
   }
-  const answer: DayAnswer = { day: { width, height, rgba, elevations } };
-  self.postMessage(answer, { transfer: [rgba.buffer, ...elevations.map((e) => e.buffer as ArrayBuffer)] });
+  const answer: DayAnswer = { day: { width, height, rgba, elevations, groundLux } };
+  self.postMessage(answer, { transfer: [rgba.buffer, groundLux.buffer as ArrayBuffer, ...elevations.map((e) => e.buffer as ArrayBuffer)] });
 };

@@ -47,13 +47,14 @@ export function Viewport({ bake }: { bake: BakeView | null }) {
         vantage: () => stage.controls.vantage(),
         stand: (vantage) => stage.controls.stand(vantage ?? stage.wholeView()),
         walk: (step, seconds) => stage.walk(step, seconds),
+        glows: () => stage.glows(),
         cast: (from, direction) => stage.cast(from, direction),
       });
       return () => {
         observer.disconnect();
         director.stop();
         stage.dispose();
-        useView.setState({ vantage: null, stand: null, walk: null, cast: null });
+        useView.setState({ vantage: null, stand: null, walk: null, cast: null, glows: null });
       };
     },
     [store],

@@ -17,7 +17,7 @@ import {
 } from 'three';
 import { GLTFLoader } from 'three/examples/jsm/loaders/GLTFLoader.js';
 import { MeshBVH, acceleratedRaycast } from 'three-mesh-bvh';
-import { scaleRgb, type Rgb } from '../../core/units';
+import { luminance, scaleRgb, type Rgb } from '../../core/units';
 import { download } from './download';
 import { TexelReader } from './texelReader';
 
@@ -111,6 +111,26 @@ export class LevelModel {
     }
   }
 
+  /** The materials that glow: their names as the level has them, and their luminance in cd/m2. */
+  glows(): { name: string; luminance: number }[] {
+    const found = new Map<string, number>();
+    for (const { userData, emissiveIntensity } of new Set(this.meshes.map((m) => m.material))) {
+      const { source, emissive } = userData as GlowData;
+      const level = luminance(emissive) * emissiveIntensity;
+      if (level > 0) found.set(source, Math.max(found.get(source) ?? 0, level));
+    }
+    return [...found].map(([name, level]) => ({ name, luminance: level }));
+  }
+
+  /** Shows glowing materials as their circuits dim them, by their names. */
+  dimGlows(gains: ReadonlyMap<string, Rgb>): void {
+    for (const material of new Set(this.meshes.map((m) => m.material))) {
+      const { source, emissive } = material.userData as GlowData;
+      const gain = gains.get(source) ?? [1, 1, 1];
+      material.emissive.setRGB(emissive[0] * gain[0], emissive[1] * gain[1], emissive[2] * gain[2]);
+    }
+  }
+
   /** What lies under a point of the picture (-1..1 each way), or null for the sky. */
   pick(x: number, y: number, camera: Camera): Pick | null {
     this.raycaster.setFromCamera(new Vector2(x, y), camera);
@@ -169,6 +189,12 @@ export class LevelModel {
   }
 }
 
+/** What a material of the picture remembers of the level's. */
+interface GlowData {
+  source: string;
+  emissive: Rgb;
+}
+
 const product = (...factors: Rgb[]): Rgb => factors.reduce((a, b) => [a[0] * b[0], a[1] * b[1], a[2] * b[2]], [1, 1, 1]);
 
 /** The colour of the face's first corner; white where the geometry carries none. */
@@ -182,11 +208,13 @@ const mapOf = (mesh: Mesh): number => mapNumber(mesh.geometry);
 
 function diffuse(source: MeshStandardMaterial, map: number): MeshLambertMaterial {
   const blended = source.transparent && source.alphaTest === 0;
+  const glow: GlowData = { source: source.name, emissive: source.emissive.toArray() as Rgb };
   return new MeshLambertMaterial({
+    userData: glow,
     name: `${source.name} ${map}`,
     color: source.color,
     map: source.map,
-    emissive: source.emissive,
+    emissive: source.emissive.clone(),
     emissiveMap: source.emissiveMap,
     emissiveIntensity: source.emissiveIntensity,
     opacity: source.opacity,

@@ -23,7 +23,7 @@ import {
   type HalfStems,
 } from '../../core/bake';
 import { TONE_CURVE_GLSL, displayColor, isFixed, meteredEv } from '../../core/grade';
-import type { LiveShadows, Lighting, Vantage } from '../../core/rig';
+import { glowGains, type LiveShadows, type Lighting, type Vantage } from '../../core/rig';
 import { SAMPLE, createEmitter } from '../../core/lamps';
 import { diffuseSh, evaluateSh, projectSh, skyLight, skyRadiance } from '../../core/sky';
 import { luminance, whiteLuminance, type Rgb, type Vec3 } from '../../core/units';
@@ -173,6 +173,7 @@ export class Stage {
     this.suns?.show(live, focus, this.shadows);
     this.lamps.show(liveLamps(lighting, baked?.plan ?? null), focus, this.lampBudget);
     if (!level) return;
+    level.dimGlows(glowGains(lighting.circuits));
     if (!baked) return level.setLightmaps(null, 1);
     baked.mixer.mix(this.renderer, mixGains(lighting, baked.plan, { live: true }), unit);
     level.setLightmaps(baked.mixer.lightmaps, Math.PI * unit);
@@ -322,6 +323,11 @@ export class Stage {
   /** Nearest surface from a point: how far, whether it is met from behind. Null where there is none. */
   cast(from: Vec3, direction: Vec3): { distanceM: number; back: boolean } | null {
     return this.level?.nearest(new Vector3(...from), new Vector3(...direction)) ?? null;
+  }
+
+  /** The level's glowing materials. */
+  glows(): { name: string; luminance: number }[] {
+    return this.level?.glows() ?? [];
   }
 
   /** Draws marks of lamps over the picture, or none. They are on screen alone: no other picture and no meter sees them. */

@@ -12,6 +12,8 @@ export interface View {
   walk: ((step: Step, seconds: number) => void) | null;
   /** Nearest surface from a point, whether it is met from behind. */
   cast: SurfaceCast | null;
+  /** The level's glowing materials, with their luminance in cd/m2. */
+  glows: (() => { name: string; luminance: number }[]) | null;
 }
 
-export const useView = create<View>(() => ({ vantage: null, stand: null, walk: null, cast: null }));
+export const useView = create<View>(() => ({ vantage: null, stand: null, walk: null, cast: null, glows: null }));

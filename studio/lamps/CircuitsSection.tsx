@@ -1,0 +1,186 @@
+import { Button, Select } from 'antd';
+import { useState } from 'react';
+import { lampsOf, type CircuitRule, type Rig } from '../../core/rig';
+import { NumberRow } from '../desk/NumberRow';
+import { clockText, hourOfDay, linear, logarithmic } from '../desk/quantity';
+import { Section } from '../desk/Section';
+import { ruleText } from './DimmerPlan';
+import { freeNumber, removeCircuit } from './lampEdits';
+import { choose } from './lampTool';
+import type { EditRig } from './LampsDesk';
+import desk from '../desk/desk.module.css';
+import styles from './lamps.module.css';
+
+const DARK = logarithmic('lx', 0.01, 100_000, { digits: 2 });
+const AFTER = linear('h', -6, 6, 0.25, 2);
+const HOUR = { ...hourOfDay, format: (v: number) => clockText(v, false) };
+
+const RULES: { value: CircuitRule['by']; label: string; rule: CircuitRule }[] = [
+  { value: 'off', label: 'off unless a cue says so', rule: { by: 'off' } },
+  { value: 'on', label: 'always on', rule: { by: 'on' } },
+  { value: 'hours', label: 'between two moments', rule: { by: 'hours', from: { at: 'sunset', plusH: 0 }, to: { at: 'hour', hour: 23 } } },
+  { value: 'darkness', label: 'in the dark', rule: { by: 'darkness', belowLux: 50 } },
+];
+
+/** The circuits: their names, when they burn by themselves, and their lamps. */
+export function CircuitsSection({ rig, edit }: { rig: Rig; edit: EditRig }) {
+  const [open, setOpen] = useState<string | null>(null);
+  const lamps = lampsOf(rig);
+  const change = (id: string, what: string, recipe: (c: Rig['circuits'][number]) => void, key?: string) =>
+    edit(
+      `${rig.circuits.find((c) => c.id === id)!.name}: ${what}`,
+      (r) => recipe(r.circuits.find((c) => c.id === id)!),
+      key && `${id} ${key}`,
+    );
+  return (
+    <Section title="Circuits" note={rig.circuits.length === 0 ? 'none yet' : String(rig.circuits.length)}>
+      {rig.circuits.map((circuit) => {
+        const own = lamps.filter((l) => l.circuitId === circuit.id);
+        return (
+          <div
+            key={circuit.id}
+            onDragOver={(event) => event.dataTransfer.types.includes('text/x-lamps') && event.preventDefault()}
+            onDrop={(event) => {
+              const ids = new Set(JSON.parse(event.dataTransfer.getData('text/x-lamps')) as string[]);
+              moveToCircuit(rig, edit, ids, circuit);
+            }}
+          >
+            <div className={styles.thing}>
+              <input
+                key={circuit.name}
+                aria-label={`Name of ${circuit.name}`}
+                defaultValue={circuit.name}
+                onBlur={(event) => {
+                  const name = event.currentTarget.value.trim();
+                  if (name && name !== circuit.name) change(circuit.id, `named ${name}`, (c) => void (c.name = name));
+                }}
+                onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
+              />
+              <button type="button" className={desk.quiet} title="Choose its lamps" onClick={() => choose(own.map((l) => l.id))}>
+                {own.length} {own.length === 1 ? 'lamp' : 'lamps'}
+              </button>
+              <button
+                type="button"
+                className={desk.quiet}
+                aria-expanded={open === circuit.id}
+                title={ruleText(circuit.rule)}
+                onClick={() => setOpen(open === circuit.id ? null : circuit.id)}
+              >
+                when
+              </button>
+            </div>
+            {open === circuit.id && (
+              <>
+                <RuleRows rule={circuit.rule} change={(what, rule, key) => change(circuit.id, what, (c) => void (c.rule = rule), key)} />
+                <div className={desk.actions}>
+                  <Button size="small" onClick={() => edit(`Took ${circuit.name} away`, (r) => removeCircuit(r, circuit.id))}>
+                    Take the circuit away
+                  </Button>
+                </div>
+              </>
+            )}
+          </div>
+        );
+      })}
+      <div className={desk.actions}>
+        <Button
+          size="small"
+          onClick={() =>
+            edit('A circuit more', (r) => void r.circuits.push({ ...freeNumber('Circuit', r.circuits), rule: { by: 'off' }, glows: [] }))
+          }
+        >
+          Add a circuit
+        </Button>
+      </div>
+    </Section>
+  );
+}
+
+/** Puts standing lamps into a circuit: own lamps by themselves, copies of fixtures as told otherwise than their fixture. */
+function moveToCircuit(rig: Rig, edit: EditRig, ids: ReadonlySet<string>, { id, name }: { id: string; name: string }): void {
+  const copies = new Set(lampsOf(rig).flatMap((l) => (ids.has(l.id) && l.placedId ? [l.placedId] : [])));
+  edit(`${ids.size === 1 ? 'A lamp' : `${ids.size} lamps`} to ${name}`, (r) => {
+    for (const lamp of r.lamps) if (ids.has(lamp.id)) lamp.circuitId = id;
+    for (const copy of r.placed) if (copies.has(copy.id)) copy.circuitId = id;
+  });
+}
+
+type Moment = Extract<CircuitRule, { by: 'hours' }>['from'];
+
+function RuleRows({ rule, change }: { rule: CircuitRule; change(what: string, rule: CircuitRule, key?: string): void }) {
+  return (
+    <>
+      <div className={desk.pick}>
+        <span>Burns</span>
+        <Select
+          size="small"
+          aria-label="When it burns"
+          style={{ width: 190 }}
+          value={rule.by}
+          options={RULES.map(({ value, label }) => ({ value, label }))}
+          onChange={(by: CircuitRule['by']) => change(RULES.find((r) => r.value === by)!.label, RULES.find((r) => r.value === by)!.rule)}
+        />
+      </div>
+      {rule.by === 'darkness' && (
+        <NumberRow
+          label="Under"
+          value={rule.belowLux}
+          preset={50}
+          quantity={DARK}
+          hint="Light on open ground"
+          onChange={(v) => change(`under ${DARK.format(v)} lx`, { by: 'darkness', belowLux: v }, 'dark')}
+        />
+      )}
+      {rule.by === 'hours' && (
+        <>
+          <MomentRows
+            label="From"
+            moment={rule.from}
+            onChange={(from) => change(`from ${ruleText({ ...rule, from })}`, { ...rule, from }, 'from')}
+          />
+          <MomentRows label="To" moment={rule.to} onChange={(to) => change(`burns ${ruleText({ ...rule, to })}`, { ...rule, to }, 'to')} />
+        </>
+      )}
+    </>
+  );
+}
+
+function MomentRows({ label, moment, onChange }: { label: string; moment: Moment; onChange(moment: Moment): void }) {
+  return (
+    <>
+      <div className={desk.pick}>
+        <span>{label}</span>
+        <Select
+          size="small"
+          aria-label={label}
+          style={{ width: 110 }}
+          value={moment.at}
+          options={[
+            { value: 'hour', label: 'an hour' },
+            { value: 'sunrise', label: 'sunrise' },
+            { value: 'sunset', label: 'sunset' },
+          ]}
+          onChange={(at: Moment['at']) => onChange(at === 'hour' ? { at, hour: 20 } : { at, plusH: 0 })}
+        />
+      </div>
+      {moment.at === 'hour' ? (
+        <NumberRow
+          label={`${label} hour`}
+          value={moment.hour}
+          preset={moment.hour}
+          quantity={HOUR}
+          onChange={(hour) => onChange({ at: 'hour', hour })}
+        />
+      ) : (
+        <NumberRow
+          label={`${label} after`}
+          value={moment.plusH}
+          preset={0}
+          quantity={AFTER}
+          hint="Hours after; before where negative"
+          onChange={(plusH) => onChange({ at: moment.at, plusH })}
+        />
+      )}
+    </>
+  );
+}

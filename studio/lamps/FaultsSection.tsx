@@ -1,0 +1,60 @@
+import { useEffect, useState } from 'react';
+import { lampFaults, type LampFault } from '../../core/bake';
+import type { Rig, StandingLamp } from '../../core/rig';
+import type { Vec3 } from '../../core/units';
+import { Section } from '../desk/Section';
+import { useStudioStore } from '../state/context';
+import { useView } from '../viewport/viewStore';
+import { choose, useLampTool } from './lampTool';
+import desk from '../desk/desk.module.css';
+import styles from './lamps.module.css';
+
+/** The check waits until nothing has changed for this long: it asks the level many times. */
+const REST_MS = 600;
+
+/** What is wrong with the lamps; each line leads to its place. */
+export function FaultsSection({ rig, lamps }: { rig: Rig; lamps: StandingLamp[] }) {
+  const store = useStudioStore();
+  const cast = useView((s) => s.cast);
+  const [found, setFound] = useState<LampFault[] | null>(null);
+  useEffect(() => {
+    const timer = setTimeout(() => setFound(lampFaults(rig, cast)), REST_MS);
+    return () => clearTimeout(timer);
+  }, [rig, cast]);
+  const lead = ({ lampIds, cueId, circuitId }: LampFault) => {
+    if (cueId) store.getState().go(cueId);
+    if (circuitId) useLampTool.setState({ plan: true });
+    choose(lampIds);
+    const lamp = lamps.find((l) => lampIds.includes(l.id));
+    if (!lamp || cueId || circuitId) return;
+    const now = useView.getState().vantage?.();
+    if (!now) return;
+    useView.getState().stand?.({ ...now, eye: eyeFor(lamp.at, now.eye, now.target), target: [...lamp.at] });
+  };
+  if (lamps.length === 0 && rig.circuits.length === 0) return null;
+  return (
+    <Section title="What is wrong" note={!found ? 'looking' : found.length === 0 ? 'nothing found' : String(found.length)}>
+      {found && found.length === 0 && (
+        <p className={desk.text}>No lamp is inside of something, too near, doubled, cut or without a circuit.</p>
+      )}
+      {found && found.length > 0 && (
+        <ul className={styles.faults}>
+          {found.slice(0, 60).map((fault, i) => (
+            <li key={i}>
+              <button type="button" data-code={fault.code} onClick={() => lead(fault)}>
+                {fault.text}
+              </button>
+            </li>
+          ))}
+        </ul>
+      )}
+    </Section>
+  );
+}
+
+/** Where to look at a lamp from: along the present line of sight, four metres away. */
+function eyeFor(at: Vec3, eye: Vec3, target: Vec3): Vec3 {
+  const back = eye.map((v, c) => v - target[c]!) as Vec3;
+  const length = Math.hypot(...back) || 1;
+  return at.map((v, c) => v + (back[c]! / length) * 4) as Vec3;
+}

@@ -1,0 +1,245 @@
+'use client';
+
+import { Button, Input, Table } from 'antd';
+import { useCallback, useMemo, useState } from 'react';
+import { emissionOf } from '../../core/lamps';
+import { lampsOf, type Rig, type StandingLamp } from '../../core/rig';
+import { NumberRow } from '../desk/NumberRow';
+import { linear, readable } from '../desk/quantity';
+import { Section } from '../desk/Section';
+import { useStudio, useStudioStore } from '../state/context';
+import { useTell } from '../state/useTell';
+import { CircuitsSection } from './CircuitsSection';
+import { FaultsSection } from './FaultsSection';
+import { FixturesSection } from './FixturesSection';
+import { GlowsSection } from './GlowsSection';
+import { LampSection } from './LampSection';
+import { ProfilesSection } from './ProfilesSection';
+import { makeFixture, removeStanding, unlink } from './lampEdits';
+import { choose, useLampTool } from './lampTool';
+import desk from '../desk/desk.module.css';
+import styles from './lamps.module.css';
+
+const STAND_OFF = linear('m', 0, 5, 0.05, 2);
+const GRID = linear('m', 0, 4, 0.25, 2);
+const BUDGET = linear('', 0, 8, 1, 0);
+
+/** Changes the rig as one named step; a refused value is told and changes nothing. */
+export type EditRig = (label: string, recipe: (rig: Rig) => void, key?: string) => void;
+
+/** The desk of the Lamps room: placing, the lamps and what they are, circuits, fixtures, profiles, and what is wrong. */
+export function LampsDesk() {
+  const store = useStudioStore();
+  const tell = useTell();
+  const rig = useStudio((s) => s.rig);
+  const chosen = useLampTool((s) => s.chosen);
+  const lamps = useMemo(() => lampsOf(rig), [rig]);
+  const mine = useMemo(() => lamps.filter((l) => chosen.has(l.id)), [lamps, chosen]);
+  const edit = useCallback<EditRig>(
+    (label, recipe, key) => {
+      try {
+        store.getState().edit(label, recipe, key);
+      } catch (error) {
+        tell.fault(error);
+      }
+    },
+    [store, tell],
+  );
+  return (
+    <>
+      <PlacingSection chosen={mine} />
+      <Section title="Lamps" note={lamps.length === 0 ? 'none yet' : String(lamps.length)}>
+        <LampTable lamps={lamps} chosen={chosen} rig={rig} />
+        {mine.length > 0 && <ChosenActions mine={mine} edit={edit} />}
+      </Section>
+      {mine.length > 0 && <LampSection lamps={mine} rig={rig} edit={edit} />}
+      <CircuitsSection rig={rig} edit={edit} />
+      <FixturesSection rig={rig} edit={edit} />
+      <FaultsSection rig={rig} lamps={lamps} />
+      <ProfilesSection rig={rig} edit={edit} />
+      <GlowsSection rig={rig} edit={edit} />
+      <Section title="Live lamps" note={`${rig.liveLamps} at most`} rare>
+        <NumberRow
+          label="Budget"
+          value={rig.liveLamps}
+          preset={4}
+          quantity={BUDGET}
+          hint="Most lamps whose direct light is drawn live at once; the first four cast shadows"
+          onChange={(v) => edit(`Live lamps: ${v}`, (r) => void (r.liveLamps = v), 'live lamps')}
+        />
+      </Section>
+    </>
+  );
+}
+
+const HINTS = {
+  place: 'Click a surface. Shift keeps placing.',
+  aim: 'Click what they should shine at.',
+  choose: 'Drag a lamp’s dot in the picture to move it along surfaces.',
+} as const;
+
+function PlacingSection({ chosen }: { chosen: StandingLamp[] }) {
+  const { mode, standOffM, gridM } = useLampTool();
+  const canAim = chosen.some((l) => l.placedId === null);
+  const begin = (next: 'place' | 'aim') => useLampTool.setState({ mode: mode === next ? 'choose' : next, fixtureId: null });
+  return (
+    <Section title="Placing">
+      <div className={styles.modes}>
+        <Button size="small" type={mode === 'place' ? 'primary' : 'default'} aria-pressed={mode === 'place'} onClick={() => begin('place')}>
+          Place a lamp
+        </Button>
+        <Button
+          size="small"
+          type={mode === 'aim' ? 'primary' : 'default'}
+          aria-pressed={mode === 'aim'}
+          disabled={!canAim}
+          onClick={() => begin('aim')}
+        >
+          Aim at a point
+        </Button>
+      </div>
+      <p className={mode === 'choose' ? desk.text : styles.hint}>{HINTS[mode]}</p>
+      <NumberRow
+        label="Off surface"
+        value={standOffM}
+        preset={0.3}
+        quantity={STAND_OFF}
+        hint="How far from the surface that is clicked"
+        onChange={(v) => useLampTool.setState({ standOffM: v })}
+      />
+      <NumberRow
+        label="Grid"
+        value={gridM}
+        preset={0}
+        quantity={GRID}
+        hint="0 places freely"
+        onChange={(v) => useLampTool.setState({ gridM: v })}
+      />
+      <div className={desk.actions}>
+        <Button size="small" onClick={() => useLampTool.setState({ plan: true })}>
+          Dimmer plan
+        </Button>
+      </div>
+    </Section>
+  );
+}
+
+function LampTable({ lamps, chosen, rig }: { lamps: StandingLamp[]; chosen: ReadonlySet<string>; rig: Rig }) {
+  const [filter, setFilter] = useState('');
+  const circuitName = useMemo(() => new Map(rig.circuits.map((c) => [c.id, c.name])), [rig.circuits]);
+  const rows = useMemo(() => {
+    const words = filter.toLowerCase().split(/\s+/).filter(Boolean);
+    return lamps
+      .map((lamp) => ({
+        key: lamp.id,
+        name: lamp.name,
+        circuit: lamp.circuitId === null ? '–' : circuitName.get(lamp.circuitId)!,
+        lumens: emissionOf(lamp, rig.profiles).flux,
+        kind: lamp.shape.kind,
+      }))
+      .filter((row) => words.every((w) => `${row.name} ${row.circuit} ${row.kind}`.toLowerCase().includes(w)));
+  }, [lamps, filter, circuitName, rig.profiles]);
+  if (lamps.length === 0) return <p className={desk.text}>Place one by a click on a wall, a ceiling or the ground.</p>;
+  return (
+    <>
+      <Input
+        size="small"
+        allowClear
+        placeholder="Filter by name, circuit or kind"
+        aria-label="Filter the lamps"
+        value={filter}
+        onChange={(event) => setFilter(event.target.value)}
+      />
+      <Table
+        className={styles.table}
+        size="small"
+        virtual
+        pagination={false}
+        scroll={{ y: Math.min(190, 28 + rows.length * 27), x: 284 }}
+        dataSource={rows}
+        onRow={(row) => ({
+          'data-chosen': chosen.has(row.key),
+          'aria-selected': chosen.has(row.key),
+          // Dropped on a circuit, they go into it.
+          draggable: true,
+          onDragStart: (event) => event.dataTransfer.setData('text/x-lamps', JSON.stringify(chosen.has(row.key) ? [...chosen] : [row.key])),
+          onClick: (event) => {
+            const add = event.ctrlKey || event.metaKey;
+            const from = rows.findIndex((r) => chosen.has(r.key));
+            const to = rows.findIndex((r) => r.key === row.key);
+            if (event.shiftKey && from >= 0) choose(rows.slice(Math.min(from, to), Math.max(from, to) + 1).map((r) => r.key));
+            else if (add) choose(chosen.has(row.key) ? [...chosen].filter((id) => id !== row.key) : [...chosen, row.key]);
+            else choose([row.key]);
+          },
+        })}
+        columns={[
+          {
+            title: 'Name',
+            dataIndex: 'name',
+            width: 118,
+            ellipsis: true,
+            sorter: (a, b) => a.name.localeCompare(b.name, 'en', { numeric: true }),
+          },
+          { title: 'Circuit', dataIndex: 'circuit', width: 90, ellipsis: true, sorter: (a, b) => a.circuit.localeCompare(b.circuit) },
+          {
+            title: 'lm',
+            dataIndex: 'lumens',
+            width: 76,
+            align: 'right',
+            render: (v: number) => readable(v),
+            sorter: (a, b) => a.lumens - b.lumens,
+          },
+        ]}
+      />
+      {rows.length > 1 && (
+        <div className={desk.actions}>
+          <Button size="small" onClick={() => choose(rows.map((r) => r.key))}>
+            Choose {filter ? 'these' : 'all'} {rows.length}
+          </Button>
+        </div>
+      )}
+    </>
+  );
+}
+
+function ChosenActions({ mine, edit }: { mine: StandingLamp[]; edit: EditRig }) {
+  const own = new Set(mine.filter((l) => l.placedId === null).map((l) => l.id));
+  const copies = new Set(mine.flatMap((l) => l.placedId ?? []));
+  const what = mine.length === 1 ? mine[0]!.name : `${mine.length} lamps`;
+  return (
+    <div className={desk.actions}>
+      {own.size > 0 && copies.size === 0 && (
+        <Button
+          size="small"
+          onClick={() => {
+            edit(`Made a fixture of ${what}`, (r) => void makeFixture(r, own, mine.length === 1 ? what : 'Fixture'));
+            choose([]);
+          }}
+        >
+          Make a fixture
+        </Button>
+      )}
+      {copies.size > 0 && (
+        <Button
+          size="small"
+          onClick={() => {
+            let ids: string[] = [];
+            edit(`Unlinked ${what}`, (r) => void (ids = unlink(r, copies)));
+            choose(ids);
+          }}
+        >
+          Unlink
+        </Button>
+      )}
+      <Button
+        size="small"
+        onClick={() => {
+          edit(`Took ${what} away`, (r) => removeStanding(r, mine));
+          choose([]);
+        }}
+      >
+        Take away
+      </Button>
+    </div>
+  );
+}
