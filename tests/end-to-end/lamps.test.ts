@@ -1,0 +1,175 @@
+import type { Browser, Page } from 'playwright-core';
+import { lampsOf, type Rig } from '../../core/rig';
+import { luminance } from '../../core/units';
+import { meanColor, openBrowser, removeData, settled, startApplication, type Application } from '../lib/application';
+import { deskOf } from '../lib/desk';
+import { iesText } from '../lib/ies';
+import { quadLevel } from '../lib/level';
+import { until } from '../lib/wait';
+
+let app: Application;
+let browser: Browser;
+let page: Page;
+let desk: ReturnType<typeof deskOf>;
+const faults: string[] = [];
+
+beforeAll(async () => {
+  app = await startApplication(['--no-demo', '--port', '4360']);
+  browser = await openBrowser();
+  page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  page.on('pageerror', (error) => faults.push(error.message));
+  desk = deskOf(page);
+  await page.goto(app.address);
+  const level = await quadLevel([
+    { name: 'Ground', corner: [-10, 0, -10], along: [0, 0, 20], up: [20, 0, 0], albedo: 0.45 },
+    { name: 'Wall', corner: [-6, 0, -4], along: [12, 0, 0], up: [0, 3, 0], albedo: 0.6, doubleSided: true },
+  ]);
+  await page.setInputFiles('input[type=file]', { name: 'Lot.glb', mimeType: 'model/gltf-binary', buffer: Buffer.from(level) });
+  await page.waitForURL(/\/projects\//, { timeout: 60_000 });
+  await settled(page);
+  // Night, exposed for lamps.
+  await desk.set('Hour', '1');
+  await page.locator('aside').getByText('Fixed', { exact: true }).click();
+  await desk.set('EV100', '3');
+  await desk.leave();
+  await page.keyboard.press('l');
+  await page.getByRole('button', { name: 'Place a lamp' }).waitFor();
+}, 300_000);
+afterAll(async () => {
+  await browser?.close();
+  await app?.stop();
+  if (app) removeData(app.data);
+});
+
+const rig = async (): Promise<Rig> => {
+  await desk.saved();
+  return ((await (await fetch(`${app.address}/api/projects/${page.url().split('/').pop()}`)).json()) as { rig: Rig }).rig;
+};
+const brightness = async () => luminance(await meanColor(page));
+const clickPicture = async (x: number, y: number, modifiers: 'Shift'[] = []) => {
+  await page.locator('[data-testid="picture"] canvas').click({ position: { x, y }, modifiers });
+  await settled(page);
+};
+const section = (name: string) => page.locator(`aside section[aria-label="${name}"]`);
+
+describe('the Lamps room', () => {
+  it('places a lamp by a click, off the surface by the set distance, and it lights at once', async () => {
+    const dark = await brightness();
+    await desk.set('Off surface', '1.5');
+    await page.getByRole('button', { name: 'Place a lamp' }).click();
+    await clickPicture(400, 400);
+    const [lamp] = (await rig()).lamps;
+    expect(lamp).toMatchObject({ name: 'Lamp 1', circuitId: null });
+    expect(lamp!.at[1]).toBeCloseTo(1.5, 2);
+    await desk.set('Output', '4000');
+    expect(await brightness()).toBeGreaterThan(dark * 1.5);
+  });
+
+  it('puts it in a circuit, which the dimmer plan dims by keys alone, cue by cue', async () => {
+    await page.getByRole('button', { name: 'Add a circuit' }).click();
+    await section('Chosen').getByRole('combobox', { name: 'Circuit' }).click();
+    await page.locator('.ant-select-item-option', { hasText: 'Circuit 1' }).click();
+    await until(async () => (await rig()).lamps[0]!.circuitId !== null, 'the lamp to be in the circuit');
+    const off = await brightness();
+    await desk.leave();
+    await page.keyboard.press('p');
+    const plan = page.getByRole('grid', { name: 'Circuits by cues' });
+    await plan.locator('[data-at="0 0"]').focus();
+    await page.keyboard.press('Space');
+    await page.keyboard.press('5');
+    await page.keyboard.press('0');
+    await page.keyboard.press('ArrowRight');
+    await page.keyboard.press('Space');
+    await page.keyboard.press('+');
+    await page.keyboard.press('Escape');
+    const { cues, circuits } = await rig();
+    const id = circuits[0]!.id;
+    expect(cues[0]!.holds.dimmers![id]).toMatchObject({ on: true, level: 0.5 });
+    expect(cues[1]!.holds.dimmers![id]).toMatchObject({ on: true, level: 1.1 });
+    expect(await brightness()).toBeGreaterThan(off * 1.2);
+  });
+
+  it('makes a fixture of it, places copies, edits all at once, and takes that back', async () => {
+    await page
+      .getByRole('button', { name: 'Choose all 1' })
+      .or(page.getByRole('row', { name: /Lamp 1/ }))
+      .first()
+      .click();
+    await page.getByRole('button', { name: 'Make a fixture' }).click();
+    await section('Fixtures').getByRole('button', { name: 'place', exact: true }).click();
+    for (const [x, y] of [
+      [300, 420],
+      [480, 440],
+      [520, 380],
+    ] as const)
+      await clickPicture(x, y, ['Shift']);
+    await section('Fixtures').getByRole('button', { name: 'place', exact: true }).click();
+    expect((await rig()).placed).toHaveLength(4);
+    await section('Fixtures').getByRole('button', { name: 'edit', exact: true }).click();
+    await section('Fixtures').locator('input[aria-label^="Output"]').fill('900');
+    await section('Fixtures').locator('input[aria-label^="Output"]').press('Enter');
+    expect(lampsOf(await rig()).map((l) => l.output)).toEqual(Array.from({ length: 4 }, () => ({ by: 'lumens', lumens: 900 })));
+    await desk.leave();
+    await page.keyboard.press('Control+z');
+    expect(lampsOf(await rig()).map((l) => l.output)).toEqual(Array.from({ length: 4 }, () => ({ by: 'lumens', lumens: 4000 })));
+  });
+
+  it('reads an IES file, and refuses a damaged one in plain words', async () => {
+    await desk.unfold('Profiles');
+    const file = (text: string, name: string) =>
+      page.setInputFiles('[data-testid="ies-file"]', { name, mimeType: 'text/plain', buffer: Buffer.from(text) });
+    const good = iesText({ vertical: [0, 45, 90], horizontal: [0], candela: (v) => 100 - v });
+    await file(good.replace('45', 'forty'), 'odd.ies');
+    await page.getByText(/vertical angle 2 of 3 is "forty"/).waitFor();
+    await file(good, 'downlight.ies');
+    await section('Profiles').getByText('downlight', { exact: true }).waitFor();
+    expect((await rig()).profiles.map((p) => p.name)).toEqual(['downlight']);
+  });
+
+  it('finds a lamp that is too near, and leads to it', async () => {
+    await desk.set('Off surface', '0.02');
+    await page.getByRole('button', { name: 'Place a lamp' }).click();
+    await clickPicture(420, 430);
+    const fault = page.locator('aside [data-code="too-near"]');
+    await fault.waitFor();
+    await fault.click();
+    await settled(page);
+    expect(await fault.innerText()).toMatch(/2 cm away/);
+    await page.getByRole('button', { name: 'Take away', exact: true }).click();
+    await fault.waitFor({ state: 'detached' });
+  });
+
+  it('stays quick with 500 lamps, of which no more than the budget are live', async () => {
+    const own = await rig();
+    const many = Array.from({ length: 500 }, (_, i) => ({
+      ...lampsOf(own)[0]!,
+      id: `m-${i}`,
+      name: `Many ${i}`,
+      at: [(i % 25) * 0.7 - 8, 2.5, Math.floor(i / 25) * 0.8 - 8],
+      placedId: undefined,
+    }));
+    const { revision } = (await (await fetch(`${app.address}/api/projects/${page.url().split('/').pop()}`)).json()) as { revision: number };
+    const answer = await fetch(`${app.address}/api/projects/${page.url().split('/').pop()}/rig`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json', origin: app.address },
+      body: JSON.stringify({ base: revision, rig: { ...own, lamps: many }, note: 'Many lamps' }),
+    });
+    expect(answer.ok).toBe(true);
+    await page.reload();
+    await settled(page);
+    await page.keyboard.press('l');
+    await page.getByText('Many 3', { exact: true }).waitFor();
+    await settled(page);
+    const filter = page.getByRole('textbox', { name: 'Filter the lamps' });
+    await filter.fill('Many 49');
+    await page.getByRole('button', { name: 'Choose these 11' }).click();
+    await desk.set('Output', '500');
+    const saved = await rig();
+    expect(saved.lamps.filter((l) => (l.output as { lumens: number }).lumens === 500)).toHaveLength(11);
+    await page.locator('aside [data-code="too-many-live"]').or(section('What is wrong')).first().waitFor();
+  }, 120_000);
+
+  it('had no error on the page', () => {
+    expect(faults).toEqual([]);
+  });
+});
