@@ -158,7 +158,7 @@ describe('the command line', () => {
     put('cut.ies', iesText({ vertical: [0, 90], horizontal: [0], candela: () => 50 }).slice(0, -12));
     const bad = basil('ies', 'inspect', 'cut.ies', '--json');
     expect(bad.status).toBe(2);
-    expect(bad.stderr).toMatch(/cut\.ies: .*candela value 1 of 2/);
+    expect(bad.stderr).toMatch(/cut\.ies: The file ends where vertical angle 2 of 2 should stand/);
   });
 
   it('lists lamps, and bakes them as their circuits’ stems', async () => {

@@ -94,5 +94,6 @@ export const LAMPS: Lamp[] = [
     output: { by: 'lumens', lumens: 1500 },
     color: { by: 'kelvin', kelvin: 1900 },
     circuitId: 'beacon',
+    kept: 'nothing',
   },
 ];

@@ -1,6 +1,6 @@
 'use client';
 
-import { Button, Input, Table } from 'antd';
+import { Button, Input, Switch, Table } from 'antd';
 import { useCallback, useMemo, useState } from 'react';
 import { emissionOf } from '../../core/lamps';
 import { lampsOf, type Rig, type StandingLamp } from '../../core/rig';
@@ -79,7 +79,7 @@ const HINTS = {
 } as const;
 
 function PlacingSection({ chosen }: { chosen: StandingLamp[] }) {
-  const { mode, standOffM, gridM } = useLampTool();
+  const { mode, standOffM, gridM, ball } = useLampTool();
   const canAim = chosen.some((l) => l.placedId === null);
   const begin = (next: 'place' | 'aim') => useLampTool.setState({ mode: mode === next ? 'choose' : next, fixtureId: null });
   return (
@@ -115,6 +115,10 @@ function PlacingSection({ chosen }: { chosen: StandingLamp[] }) {
         hint="0 places freely"
         onChange={(v) => useLampTool.setState({ gridM: v })}
       />
+      <div className={desk.pick}>
+        <span title="Live lamps cast its shadow, baked ones do not">Test ball</span>
+        <Switch size="small" aria-label="Test ball" checked={ball} onChange={(on) => useLampTool.setState({ ball: on })} />
+      </div>
       <div className={desk.actions}>
         <Button size="small" onClick={() => useLampTool.setState({ plan: true })}>
           Dimmer plan

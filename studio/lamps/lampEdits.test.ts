@@ -17,10 +17,10 @@ import {
 const edited = (recipe: (rig: Rig) => void, from: Rig = defaultRig()): Rig => checkRig(produce(from, recipe));
 /** A rig with a fixture of two lamps, once placed where they were made. */
 const withFixture = () =>
-  edited((r) => {
-    r.lamps = [lampWith({ id: 'a', name: 'A', at: [1, 2, 0] }), lampWith({ id: 'b', name: 'B', at: [3, 2, 0] })];
-    makeFixture(r, new Set(['a', 'b']), 'Pair');
-  });
+  edited(
+    (r) => void makeFixture(r, new Set(['a', 'b']), 'Pair'),
+    edited((r) => void (r.lamps = [lampWith({ id: 'a', name: 'A', at: [1, 2, 0] }), lampWith({ id: 'b', name: 'B', at: [3, 2, 0] })])),
+  );
 
 describe('placing', () => {
   it('stands off the surface by a set distance, on a grid along it', () => {

@@ -15,6 +15,9 @@ export function freeNumber(stem: string, taken: { id: string; name: string }[]):
   for (let n = 1; ; n++) if (!ids.has(`${slug}-${n}`) && !names.has(`${bare} ${n}`)) return { id: `${slug}-${n}`, name: `${bare} ${n}` };
 }
 
+/** A copy of its own, of drafts too. */
+const copied = <T>(value: T): T => JSON.parse(JSON.stringify(value)) as T;
+
 const rounded = (v: Vec3): Vec3 => v.map((c) => Number(c.toFixed(4))) as Vec3;
 
 /** The place off a surface that something is put at; on a grid of the level's axes where one is given. */
@@ -30,7 +33,7 @@ export function placeLamp(rig: Draft<Rig>, at: Vec3, normal: Vec3, like: Lamp | 
   const named = freeNumber(like?.name ?? 'Lamp', rig.lamps);
   const { azimuthDeg, elevationDeg } = anglesFromDirection(normal);
   const lamp: Lamp = {
-    ...structuredClone(like ?? DEFAULT_LAMP),
+    ...copied(like ?? DEFAULT_LAMP),
     ...named,
     at,
     aim: { azimuthDeg: Number(azimuthDeg.toFixed(2)), elevationDeg: Number(elevationDeg.toFixed(2)), rollDeg: like?.aim.rollDeg ?? 0 },
@@ -86,10 +89,7 @@ export function makeFixture(rig: Draft<Rig>, ids: ReadonlySet<string>, name: str
   const named = freeNumber(name, rig.fixtures);
   const fixture = {
     ...named,
-    lamps: lamps.map((l) => ({
-      ...structuredClone({ ...l, aim: { ...l.aim }, at: [...l.at] as Vec3 }),
-      at: rounded(l.at.map((v, c) => v - middle[c]!) as Vec3),
-    })),
+    lamps: copied(lamps).map((l) => ({ ...l, at: rounded(l.at.map((v, c) => v - middle[c]!) as Vec3) })),
   };
   rig.fixtures.push(fixture);
   rig.lamps = rig.lamps.filter((l) => !ids.has(l.id));
@@ -102,10 +102,7 @@ export function unlink(rig: Draft<Rig>, placedIds: ReadonlySet<string>): string[
   const ids: string[] = [];
   for (const copy of rig.placed.filter((p) => placedIds.has(p.id))) {
     const fixture = rig.fixtures.find((f) => f.id === copy.fixtureId)!;
-    for (const { placedId: from, ...lamp } of lampsOfCopy(
-      structuredClone({ ...copy, at: [...copy.at] as Vec3 }),
-      JSON.parse(JSON.stringify(fixture)) as typeof fixture,
-    )) {
+    for (const { placedId: from, ...lamp } of lampsOfCopy(copied(copy), copied(fixture))) {
       const { id } = freeNumber(from ?? lamp.name, rig.lamps);
       const { forward, right } = lampFrame(lamp.aim);
       rig.lamps.push({ ...lamp, id, at: rounded(lamp.at), aim: aimOf({ forward, right }) });

@@ -13,6 +13,8 @@ interface LampTool {
   gridM: number;
   /** A fixture to place copies of, in place of single lamps. */
   fixtureId: string | null;
+  /** Whether the test ball rolls. */
+  ball: boolean;
   /** Whether the dimmer plan stands over the picture. */
   plan: boolean;
 }
@@ -24,6 +26,7 @@ export const useLampTool = create<LampTool>(() => ({
   standOffM: 0.3,
   gridM: 0,
   fixtureId: null,
+  ball: false,
   plan: false,
 }));
 

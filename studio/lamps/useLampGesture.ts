@@ -28,11 +28,12 @@ export function useLampMarks(stand: { stage: Stage; director: Director } | null)
   const rig = useStudio((s) => s.rig);
   const levelHash = useStudio((s) => s.level.hash);
   const chosen = useLampTool((s) => s.chosen);
+  const ball = useLampTool((s) => s.ball);
   useEffect(() => {
     if (!stand) return;
     stand.stage.mark(isOpen ? { lamps: lampsOf(rig), profiles: rig.profiles, chosen } : null);
     stand.director.remark();
-  }, [stand, isOpen, rig, chosen, levelHash]);
+  }, [stand, isOpen, rig, chosen, ball, levelHash]);
 }
 
 /** Chooses, moves, places and aims lamps in the picture while the Lamps room is open. */

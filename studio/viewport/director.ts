@@ -1,4 +1,5 @@
 import { cueById, incidentEv, resolveCue, type Cue, type Rig, type Vantage } from '../../core/rig';
+import { useLampTool } from '../lamps/lampTool';
 import { isFading, lightingNow, type StudioStore } from '../state/studioStore';
 import type { Stage } from './stage';
 import { useMeter } from './meterStore';
@@ -86,11 +87,13 @@ export class Director {
     const now = performance.now();
     this.runDay(now);
     const state = this.store.getState();
-    const fading = isFading(state, now) || state.playing;
+    const rolls = useLampTool.getState().ball && state.room === 'lamps';
+    const fading = isFading(state, now) || state.playing || rolls;
     const moving = fading || now - this.movedAt < SETTLE_MS;
     const lighting = lightingNow(state, now);
     this.stage.shadows = state.rig.liveShadows;
     this.stage.lampBudget = state.rig.liveLamps;
+    this.stage.rollBall(rolls, lighting, now);
     const ev100 = this.stage.draw(lighting, moving);
     useMeter.setState({ walking: this.stage.controls.walking, ev100, incidentEv: incidentEv(lighting) });
     if (!fading) this.read();

@@ -89,6 +89,11 @@ export class LiveLamps {
     this.lights.forEach((_, i) => this.set(i, chosen[i] ?? null));
   }
 
+  /** Something that casts has moved: shadows are drawn anew. */
+  moved(): void {
+    for (const { light } of this.lights) light.shadow.needsUpdate = light.castShadow && light.intensity !== 0;
+  }
+
   private add(): void {
     const light = new PointLight(0xffffff, 0, 0, 2);
     light.castShadow = this.lights.length < SHADOWED;

@@ -49,6 +49,11 @@ export class LiveSuns {
     });
   }
 
+  /** Something that casts has moved: shadows are drawn anew. */
+  moved(): void {
+    for (const { light } of this.lights) light.shadow.needsUpdate = light.visible;
+  }
+
   /** Draws the scene small with and without one light's shadow map and compares; null while no light shines live. */
   cost(renderer: WebGLRenderer, camera: Camera): ShadowCost | null {
     const light = this.lights.find((l) => l.light.visible)?.light;

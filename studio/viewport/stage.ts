@@ -34,6 +34,7 @@ import { LiveLamps } from './liveLamps';
 import { LiveSuns, type ShadowCost } from './liveSuns';
 import { Mixer } from './mixer';
 import { SkyDome } from './skyDome';
+import { TestBall } from './testBall';
 import { ViewControls, type Step } from './viewControls';
 
 /** A bake to draw by: where its stems lie and what it was traced for. */
@@ -80,6 +81,7 @@ export class Stage {
   /** How many lamps may be drawn live at once. */
   lampBudget = 4;
   private readonly lamps = new LiveLamps(this.scene);
+  private readonly ball = new TestBall(this.lamps.patch);
   private readonly marks = new LampMarks();
   private marked = false;
   private baked: { plan: BakePlan; stems: HalfStems[]; mixer: Mixer } | null = null;
@@ -97,7 +99,7 @@ export class Stage {
     this.renderer.shadowMap.enabled = true;
     this.still = Math.min(2, window.devicePixelRatio || 1);
     this.scene.matrixWorldAutoUpdate = true;
-    this.scene.add(this.sky.group, this.probe, this.marks.group);
+    this.scene.add(this.sky.group, this.probe, this.marks.group, this.ball.mesh);
     this.controls = new ViewControls(canvas, (from) => this.groundBelow(from), changed);
   }
 
@@ -325,6 +327,22 @@ export class Stage {
     return this.level?.nearest(new Vector3(...from), new Vector3(...direction)) ?? null;
   }
 
+  /** Rolls the test ball on, or takes it away; shadows are drawn anew where it was and is. */
+  rollBall(on: boolean, lighting: Lighting, now: number): void {
+    const { mesh } = this.ball;
+    if (!on && !mesh.visible) return;
+    mesh.visible = on;
+    this.lamps.moved();
+    this.suns?.moved();
+    if (!on) return;
+    const about = this.controls.focus;
+    const from = about.clone().setY(about.y + 1.5);
+    const floorY = this.groundBelow(from) ?? about.y;
+    this.ball.roll(about, floorY, now);
+    const under = this.level?.cast(mesh.position, new Vector3(0, -1, 0));
+    if (under) this.ball.surround(this.lightAt(lighting, under));
+  }
+
   /** The level's glowing materials. */
   glows(): { name: string; luminance: number }[] {
     return this.level?.glows() ?? [];
@@ -357,6 +375,7 @@ export class Stage {
     this.suns?.dispose();
     this.lamps.dispose();
     this.marks.dispose();
+    this.ball.dispose();
     this.level?.dispose();
     this.sky.dispose();
     this.renderer.dispose();
