@@ -1,11 +1,13 @@
 // Speed and memory of the heavy parts, as JSON lines: one measurement a line. Compare by ratios within one run.
 import { readFile } from 'node:fs/promises';
 import { createScene, gatherTile, layerCount, mixGains, mixMap, planBake, planTiles, type MapStems } from '../core/bake';
+import { findSun, inspectSky, readExr, splitSun, writeExr } from '../core/image';
 import { prepareLevel, readLevel, readSurfaces } from '../core/level';
 import { dayStrip, resolveCue } from '../core/rig';
-import { CLEAR_AIR, airTables, paintPanorama, projectSky, skyRadiance, type AirSky } from '../core/sky';
+import { CLEAR_AIR, airTables, paintPanorama, projectSky, skyLight, skyRadiance, type AirSky, type ImageSky } from '../core/sky';
 import { newHit } from '../core/trace';
 import { directionFromAngles } from '../core/units';
+import { computedSky } from '../demo/computedSky';
 import { haltRig } from '../demo/rig';
 
 const print = (what: string, values: Record<string, number>) =>
@@ -41,6 +43,23 @@ for (let round = 0; round < 3; round++) {
   print('air: all tables (transmittance, multiple scattering, sky view)', { ms: tablesMs + viewMs, skyViewMs: viewMs });
   print('air: panorama 512 x 256', { ms: panoramaMs, pixelsPerS: (panorama.width * panorama.height) / (panoramaMs / 1000) });
   print('air: harmonics of the sky', { ms: shMs });
+}
+
+{
+  const computed = computedSky(4096, (_, cue) => void (cue.hour = 10));
+  const { width, height, rgba } = computed.image;
+  const file = await writeExr(rgba, width, height);
+  const [image, decodeMs] = await timed(() => readExr(file));
+  const panorama = { width, height, rgba: image.rgba };
+  const read = { image: panorama, file: panorama, format: 'exr', claimed: null, bits: 32, encoding: 'linear', isHdr: true } as const;
+  print('image: decode a 4096 x 2048 EXR', { s: decodeMs / 1000, fileMB: file.length / 1e6 });
+  const [, inspectMs] = await timed(() => inspectSky(read));
+  print('image: inspect it', { s: inspectMs / 1000 });
+  const [, splitMs] = await timed(() => splitSun(panorama, findSun(panorama)!));
+  print('image: find its sun and split it off', { s: splitMs / 1000 });
+  const sky: ImageSky = { kind: 'image', image: panorama, turnDeg: 0, gain: [1, 1, 1], saturation: 1, shown: 1 };
+  const [, shMs] = await timed(() => skyLight([{ weight: 1, sky }]));
+  print('image: its harmonics', { s: shMs / 1000 });
 }
 
 const rig = haltRig();
@@ -83,6 +102,14 @@ print('gather: one tile, one thread', {
   texelsPerS: gathered.at.length / (gatherMs / 1000),
   raysPerS: gathered.rays / (gatherMs / 1000),
 });
+{
+  const dark = { ...plan, lamps: [], circuits: [] };
+  const [, darkMs] = await timed(() => gatherTile(scene, dark, tile));
+  print('gather: the same tile without its lamps', { ratio: gatherMs / darkMs, lamps: plan.lamps.length });
+  const many = { ...plan, lamps: Array.from({ length: 500 }, (_, i) => ({ ...plan.lamps[i % plan.lamps.length]!, id: `many-${i}` })) };
+  const [, manyMs] = await timed(() => gatherTile(scene, many, tile));
+  print('gather: the same tile with 500 lamps', { ratio: manyMs / darkMs });
+}
 print('bake: whole level by that pace, one thread', { texels, s: (texels / gathered.at.length) * (gatherMs / 1000) });
 
 const size = 512;
