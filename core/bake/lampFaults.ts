@@ -1,4 +1,4 @@
-import { emissionOf, extentOf, lampFrame, reachShare } from '../lamps';
+import { emissionOf, extentOf, lampFrame, reachShare, type Lamp, type Profile } from '../lamps';
 import { directionFromAngles, type Vec3 } from '../units';
 import { lampsOf, resolveCue, type Rig, type StandingLamp } from '../rig';
 
@@ -35,12 +35,29 @@ const dot = (a: Readonly<Vec3>, b: Readonly<Vec3>) => a[0] * b[0] + a[1] * b[1] 
 const clearance = (lamp: StandingLamp) =>
   lamp.shape.kind === 'panel' ? NEAR_M : Math.max(NEAR_M, lamp.shape.kind === 'tube' ? 2 * lamp.shape.radiusM : extentOf(lamp));
 
-function surfaceFaults(lamp: StandingLamp, rig: Rig, cast: SurfaceCast): LampFault[] {
-  const { intensity } = emissionOf(lamp, rig.profiles);
+/** What a lamp shines at, by even directions: how far away, and how strongly it shines there. */
+function litAround(lamp: Lamp, profiles: readonly Profile[], cast: SurfaceCast) {
+  const { intensity } = emissionOf(lamp, profiles);
   const { right, up, forward } = lampFrame(lamp.aim);
-  const hits = AROUND.map((d) => ({ hit: cast(lamp.at, d), candela: intensity(dot(d, right), dot(d, up), dot(d, forward)) }));
+  return AROUND.flatMap((d) => {
+    const hit = cast(lamp.at, d);
+    return hit ? [{ ...hit, candela: intensity(dot(d, right), dot(d, up), dot(d, forward)) }] : [];
+  });
+}
+
+function cutShare(lit: { distanceM: number; candela: number }[], reachM: number): number {
+  const whole = lit.reduce((sum, h) => sum + h.candela, 0);
+  const cut = lit.reduce((sum, h) => sum + h.candela * (1 - reachShare(h.distanceM, reachM)), 0);
+  return whole > 0 ? cut / whole : 0;
+}
+
+/** Share of the light that a lamp would send onto the level which its reach cuts off; 0 without one. */
+export const cutByReach = (lamp: Lamp, profiles: readonly Profile[], cast: SurfaceCast): number =>
+  lamp.reachM === null ? 0 : cutShare(litAround(lamp, profiles, cast), lamp.reachM);
+
+function surfaceFaults(lamp: StandingLamp, rig: Rig, cast: SurfaceCast): LampFault[] {
   const about = { lampIds: [lamp.id] };
-  const met = hits.flatMap(({ hit, candela }) => (hit ? [{ ...hit, candela }] : []));
+  const met = litAround(lamp, rig.profiles, cast);
   if (met.length > 0 && met.filter((h) => h.back).length > met.length / 2)
     return [{ ...about, code: 'inside', text: `${lamp.name} is inside of something: move it out, or its light stays in there.` }];
   const faults: LampFault[] = [];
@@ -54,13 +71,12 @@ function surfaceFaults(lamp: StandingLamp, rig: Rig, cast: SurfaceCast): LampFau
       text: `${lamp.name} shines at a surface ${(near * 100).toFixed(0)} cm away: move it off, or it glares there.`,
     });
   if (lamp.reachM !== null) {
-    const whole = lit.reduce((sum, h) => sum + h.candela, 0);
-    const cut = lit.reduce((sum, h) => sum + h.candela * (1 - reachShare(h.distanceM, lamp.reachM)), 0);
-    if (whole > 0 && cut / whole > MOST_CUT)
+    const cut = cutShare(lit, lamp.reachM);
+    if (cut > MOST_CUT)
       faults.push({
         ...about,
         code: 'reach-cuts',
-        text: `The reach of ${lamp.name} cuts off ${Math.round((100 * cut) / whole)} % of its light: let it reach farther.`,
+        text: `The reach of ${lamp.name} cuts off ${Math.round(100 * cut)} % of its light: let it reach farther.`,
       });
   }
   return faults;

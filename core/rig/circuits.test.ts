@@ -1,5 +1,18 @@
+import { lampWith } from '../../tests/lib/lamps';
 import { luminance } from '../units';
-import { defaultRig, fadeLighting, resolveCue, resolveHour, ruleBurns, sunHours, type CircuitRule, type Lighting, type Rig } from './index';
+import {
+  checkRig,
+  defaultRig,
+  fadeLighting,
+  readRig,
+  resolveCue,
+  resolveHour,
+  ruleBurns,
+  sunHours,
+  type CircuitRule,
+  type Lighting,
+  type Rig,
+} from './index';
 
 const sun = { rise: 6, set: 18, upAtNoon: true };
 const burns = (rule: CircuitRule, hour: number, of = sun, lux = 0) => ruleBurns(rule, hour, of, () => lux);
@@ -61,5 +74,57 @@ describe('circuits in a lighting', () => {
     const own = rig();
     own.cues[0]!.holds.dimmers = { hall: { on: true, level: 0.7, tint: '#3060ff' } };
     expect(gain(resolveCue(own, own.cues[0]!), 'hall')).toBeCloseTo(0.7, 6);
+  });
+});
+
+describe('lamps in a rig', () => {
+  const bad = (change: (rig: Rig) => void) => () => {
+    const rig = defaultRig();
+    rig.circuits = [{ id: 'c', name: 'C', rule: { by: 'on' }, glows: [] }];
+    rig.lamps = [lampWith({ id: 'a', circuitId: 'c' }), lampWith({ id: 'b', circuitId: 'c' })];
+    change(rig);
+    checkRig(rig);
+  };
+
+  it('are refused by name and place where a value or a reference is wrong', () => {
+    expect(bad(() => undefined)).not.toThrow();
+    expect(bad((r) => void (r.lamps[1]!.at = [0, NaN, 0]))).toThrow(/"lamps\[1\]\.at\[1\]"/);
+    expect(bad((r) => void (r.lamps[1]!.shape = { kind: 'spot', radiusM: 0, innerDeg: 40, outerDeg: 20, softness: 0 }))).toThrow(
+      /lamps\[1\]/,
+    );
+    expect(bad((r) => void (r.lamps[0] = null as unknown as Rig['lamps'][number]))).toThrow(/"lamps\[0\]" must be of type object/);
+    expect(bad((r) => void (r.lamps[1]!.id = 'a'))).toThrow(/duplicate/);
+    expect(bad((r) => void (r.lamps[0]!.circuitId = 'x'))).toThrow(/"A" is in a circuit "x" that is not there/);
+    expect(bad((r) => void (r.lamps[0]!.shape = { kind: 'measured', radiusM: 0, profileId: 'none' }))).toThrow(
+      /profile "none" that is not there/,
+    );
+    expect(
+      bad((r) => void (r.placed = [{ id: 'p', name: 'P', fixtureId: 'f', at: [0, 0, 0], turnDeg: 0, level: 1, circuitId: null }])),
+    ).toThrow(/fixture "f" that is not there/);
+    expect(bad((r) => void (r.cues[0]!.holds.dimmers = { x: { on: true, level: 1, tint: '#ffffff' } }))).toThrow(/dims a circuit "x"/);
+    expect(bad((r) => void (r.profiles = [{ id: 'p', name: 'P', ies: 'nothing' }]))).toThrow(/profile "P" cannot be read: .*TILT/);
+    expect(
+      bad(
+        (r) =>
+          void (r.circuits = [
+            ...r.circuits,
+            { id: 'd', name: 'D', rule: { by: 'on' }, glows: ['glass'] },
+            { id: 'e', name: 'E', rule: { by: 'on' }, glows: ['glass'] },
+          ]),
+      ),
+    ).toThrow(/"glass" glows in both "D" and "E"/);
+  });
+
+  it('that are frozen are checked once, and a changed copy again', () => {
+    const lamp = Object.freeze(lampWith({ circuitId: null }));
+    const rig = { ...defaultRig(), lamps: [lamp] };
+    expect(checkRig(rig).lamps[0]).toEqual(lamp);
+    expect(() => checkRig({ ...rig, lamps: [{ ...lamp, kept: 'some' as 'all' }] })).toThrow(/lamps\[0\]\.kept/);
+  });
+
+  it('of version 3 there were none', () => {
+    const three: Partial<Rig> = { ...defaultRig() };
+    for (const part of ['lamps', 'fixtures', 'placed', 'circuits', 'profiles', 'liveLamps'] as const) delete three[part];
+    expect(readRig({ ...three, version: 3 })).toMatchObject({ version: 4, lamps: [], circuits: [], liveLamps: 4 });
   });
 });

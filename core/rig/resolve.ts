@@ -1,4 +1,5 @@
 import {
+  airTables,
   dissolveSky,
   driftOf,
   mixClouds,
@@ -152,7 +153,7 @@ function resolveWith(
   const painted = sky.reduce((sum, part) => sum + part.weight, 0);
   if (painted < 1) sky.push({ weight: 1 - painted, sky: airSky });
   let lux: number | null = null;
-  const burns = (rule: Circuit['rule']) => ruleBurns(rule, hour, sunHours(rig), () => (lux ??= openGroundLux({ suns, sky })));
+  const burns = (rule: Circuit['rule']) => ruleBurns(rule, hour, sunHours(rig), () => (lux ??= quickGroundLux(suns, sky)));
   const turnDeg = wrapDegrees((hour + (Date.parse(`${place.date}T00:00:00Z`) / 86_400_000) * 0.0657) * 15.0411);
   return {
     suns,
@@ -278,6 +279,18 @@ export function resolveHour(rig: Rig, hour: number, images: SkyImages = NO_IMAGE
 export function openGroundLux({ suns, sky }: Pick<Lighting, 'suns' | 'sky'>): number {
   const direct = suns.reduce((sum, s) => sum + luminance(s.illuminance) * Math.max(0, s.direction[1]), 0);
   return direct + Math.max(0, luminance(horizontalIlluminance(skyLight(sky))));
+}
+
+/** The same, without looking round an air's sky that no clouds are in: its tables know. */
+function quickGroundLux(suns: SunLight[], sky: Sky): number {
+  const [only, ...more] = sky;
+  if (!only || more.length > 0 || only.sky.kind !== 'air' || only.sky.clouds) return openGroundLux({ suns, sky });
+  const { diffuse } = airTables(only.sky.air);
+  const seen = new Float64Array(3);
+  return only.sky.luminaries.reduce((sum, { direction, illuminance }) => {
+    diffuse.groundLux(direction[1], seen);
+    return sum + luminance(illuminance.map((v, c) => v * seen[c]!) as Rgb);
+  }, 0);
 }
 
 /** EV100 that an incident-light meter on open, level ground reads; not under that of a moonless night. */

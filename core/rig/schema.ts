@@ -95,6 +95,25 @@ const cue = Joi.object({
     .required(),
 });
 
+const known = new WeakSet<object>();
+
+/**
+ * A thing that is checked once: hundreds of lamps are checked with every edit, and those that were found well before and cannot
+ * have changed since, being frozen, need not be again.
+ */
+const once = (schema: Joi.ObjectSchema) =>
+  Joi.any().custom((value: unknown, helpers) => {
+    if (typeof value === 'object' && value !== null && known.has(value)) return value;
+    const { error } = schema.validate(value, { convert: false });
+    const [list, index] = helpers.state.path as [string, number];
+    if (error)
+      return helpers.message({
+        custom: error.details[0]!.message.replace(/^"(value)?/, (_, whole) => `"${list}[${index}]${whole ? '' : '.'}`),
+      });
+    if (Object.isFrozen(value)) known.add(value as object);
+    return value;
+  });
+
 const radiusM = finite(0, 50).required();
 const lamp = Joi.object({
   id,
@@ -130,6 +149,16 @@ const lamp = Joi.object({
   reachM: finite(0.01, 1e5).allow(null).required(),
   circuitId: id.allow(null),
   kept: Joi.string().valid('all', 'bounce', 'nothing').required(),
+});
+
+const copy = Joi.object({
+  id,
+  name,
+  fixtureId: id,
+  at: Joi.array().length(3).items(finite(-1e6, 1e6).required()).required(),
+  turnDeg: degrees,
+  level: finite(0, 100).required(),
+  circuitId: id.allow(null),
 });
 
 const moment = Joi.alternatives(
@@ -224,28 +253,14 @@ const rig = Joi.object({
     quality: Joi.string().valid('rough', 'fair', 'fine').required(),
     bounces: Joi.number().integer().min(0).max(1000).required(),
   }).required(),
-  lamps: Joi.array().items(lamp).max(2000).unique('id').required(),
+  lamps: Joi.array().items(once(lamp)).max(2000).unique('id').required(),
   fixtures: Joi.array()
     .items(Joi.object({ id, name, lamps: Joi.array().items(lamp).max(64).unique('id').required() }))
     .max(200)
     .unique('id')
     .unique(byName)
     .required(),
-  placed: Joi.array()
-    .items(
-      Joi.object({
-        id,
-        name,
-        fixtureId: id,
-        at: Joi.array().length(3).items(finite(-1e6, 1e6).required()).required(),
-        turnDeg: degrees,
-        level: finite(0, 100).required(),
-        circuitId: id.allow(null),
-      }),
-    )
-    .max(2000)
-    .unique('id')
-    .required(),
+  placed: Joi.array().items(once(copy)).max(2000).unique('id').required(),
   circuits: Joi.array().items(circuit).max(64).unique('id').unique(byName).required(),
   profiles: Joi.array()
     .items(Joi.object({ id, name, ies: Joi.string().max(400_000).required() }))

@@ -22,15 +22,18 @@ function colorMatching(nm: number): [number, number, number] {
   ];
 }
 
+/** The matching functions every 5 nm over the visible range. */
+const VISIBLE = Array.from({ length: 81 }, (_, i) => ({ nm: 380 + 5 * i, seen: colorMatching(380 + 5 * i) }));
+
 /** Chromaticity of a black body: Planck's law (second radiation constant of ITS-90) through the matching functions. */
 export function planckianChromaticity(kelvin: number): Chromaticity {
   const secondConstant = 1.438776877e7; // nm K
   let x = 0;
   let y = 0;
   let z = 0;
-  for (let nm = 380; nm <= 780; nm += 5) {
+  for (const { nm, seen } of VISIBLE) {
     const power = nm ** -5 / Math.expm1(secondConstant / (nm * kelvin));
-    const [cx, cy, cz] = colorMatching(nm);
+    const [cx, cy, cz] = seen;
     x += power * cx;
     y += power * cy;
     z += power * cz;

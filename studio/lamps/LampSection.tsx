@@ -1,4 +1,5 @@
 import { Segmented, Select, Switch } from 'antd';
+import { cutByReach } from '../../core/bake';
 import type { Lamp, LampKept, LampOutput, LampShape } from '../../core/lamps';
 import { emissionOf } from '../../core/lamps';
 import { DEFAULT_LAMP, type Rig, type StandingLamp } from '../../core/rig';
@@ -8,6 +9,7 @@ import { NameRow } from '../desk/NameRow';
 import { NumberRow } from '../desk/NumberRow';
 import { kelvin, linear, logarithmic, readable, type Quantity } from '../desk/quantity';
 import { Section } from '../desk/Section';
+import { useView } from '../viewport/viewStore';
 import { changeLamps } from './lampEdits';
 import type { EditRig } from './LampsDesk';
 import { PolarChart } from './PolarChart';
@@ -73,6 +75,7 @@ interface RowsProps {
 /** The rows of one lamp; shared by lamps of the level's own and those of a fixture. */
 export function LampRows({ lamp, rig, change, places = false }: RowsProps) {
   const { shape, output, color, aim } = lamp;
+  const cast = useView((v) => v.cast);
   const emission = emissionOf(lamp, rig.profiles);
   const setOutput = (by: LampOutput['by']) => {
     const next: LampOutput =
@@ -268,6 +271,11 @@ export function LampRows({ lamp, rig, change, places = false }: RowsProps) {
           hint="Where its light ends, smoothly"
           onChange={(v) => change(`reach ${REACH.format(v)} m`, (l) => void (l.reachM = v), 'reach')}
         />
+      )}
+      {lamp.reachM !== null && places && cast && (
+        <p className={desk.text}>
+          It cuts off {Math.round(100 * cutByReach(lamp, rig.profiles, cast))} % of the light that would meet the level.
+        </p>
       )}
       <CircuitPick
         value={lamp.circuitId}

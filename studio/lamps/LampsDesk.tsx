@@ -51,6 +51,7 @@ export function LampsDesk() {
       <Section title="Lamps" note={lamps.length === 0 ? 'none yet' : String(lamps.length)}>
         <LampTable lamps={lamps} chosen={chosen} rig={rig} />
         {mine.length > 0 && <ChosenActions mine={mine} edit={edit} />}
+        <Isolux />
       </Section>
       {mine.length > 0 && <LampSection lamps={mine} rig={rig} edit={edit} />}
       <CircuitsSection rig={rig} edit={edit} />
@@ -203,6 +204,17 @@ function LampTable({ lamps, chosen, rig }: { lamps: StandingLamp[]; chosen: Read
         </div>
       )}
     </>
+  );
+}
+
+/** Says what the lines on the floor stand for. */
+function Isolux() {
+  const isolux = useLampTool((s) => s.isolux);
+  if (!isolux || isolux.lux.length === 0) return null;
+  return (
+    <p className={desk.text}>
+      Lines on the floor, {isolux.belowM.toFixed(1)} m below: {isolux.lux.map((v) => String(v)).join(', ')} lx, without what stands between.
+    </p>
   );
 }
 

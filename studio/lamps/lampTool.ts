@@ -13,6 +13,8 @@ interface LampTool {
   gridM: number;
   /** A fixture to place copies of, in place of single lamps. */
   fixtureId: string | null;
+  /** The isolux lines that are drawn for the chosen lamps, and how far under them. */
+  isolux: { lux: number[]; belowM: number } | null;
   /** Whether the test ball rolls. */
   ball: boolean;
   /** Whether the dimmer plan stands over the picture. */
@@ -26,6 +28,7 @@ export const useLampTool = create<LampTool>(() => ({
   standOffM: 0.3,
   gridM: 0,
   fixtureId: null,
+  isolux: null,
   ball: false,
   plan: false,
 }));

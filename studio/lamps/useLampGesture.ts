@@ -31,7 +31,8 @@ export function useLampMarks(stand: { stage: Stage; director: Director } | null)
   const ball = useLampTool((s) => s.ball);
   useEffect(() => {
     if (!stand) return;
-    stand.stage.mark(isOpen ? { lamps: lampsOf(rig), profiles: rig.profiles, chosen } : null);
+    const isolux = stand.stage.mark(isOpen ? { lamps: lampsOf(rig), profiles: rig.profiles, chosen } : null);
+    useLampTool.setState({ isolux });
     stand.director.remark();
   }, [stand, isOpen, rig, chosen, ball, levelHash]);
 }

@@ -1,4 +1,4 @@
-import { applyPatches, enablePatches, produceWithPatches, type Draft, type Patch } from 'immer';
+import { applyPatches, enablePatches, freeze, produceWithPatches, type Draft, type Patch } from 'immer';
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import {
   checkRig,
@@ -142,11 +142,12 @@ const prefersCuts = () => typeof matchMedia === 'function' && matchMedia('(prefe
 export function createStudioStore({ id, name, rig, level }: ProjectView, clock = () => performance.now()): StudioStore {
   return createStore<StudioState>((set, get) => {
     const put = (next: Rig, history: Pick<StudioState, 'past' | 'future'>) =>
-      set({ rig: next, cueId: cueIn(next, get().cueId), saving: { kind: 'unsaved' }, ...history });
+      set({ rig: freeze(next, true), cueId: cueIn(next, get().cueId), saving: { kind: 'unsaved' }, ...history });
     return {
       project: { id, name },
       level,
-      rig,
+      // What is frozen is checked once and not again with every edit.
+      rig: freeze(rig, true),
       past: [],
       future: [],
       saving: { kind: 'saved', at: null },

@@ -67,7 +67,8 @@ export class LampMarks {
     this.group.visible = false;
   }
 
-  show({ lamps, profiles, chosen, floorY }: Marks): void {
+  /** Draws the marks; answers the lux of the isolux lines that are drawn. */
+  show({ lamps, profiles, chosen, floorY }: Marks): number[] {
     const hue = (lamp: Lamp) => {
       const { color } = emissionOf(lamp, profiles);
       const strongest = Math.max(...color);
@@ -96,9 +97,10 @@ export class LampMarks {
     };
     const drawn = lamps.filter((l) => chosen.has(l.id)).slice(0, DRAWN);
     for (const lamp of drawn) outline(lamp, line);
-    if (drawn.length > 0 && floorY !== null) isolux(drawn, profiles, floorY, line);
+    const values = drawn.length > 0 && floorY !== null ? isolux(drawn, profiles, floorY, line) : [];
     put(this.lines.geometry, 'position', points, 3);
     put(this.lines.geometry, 'color', colors, 3);
+    return values;
   }
 
   dispose(): void {
@@ -162,8 +164,8 @@ function outline(lamp: Lamp, line: Line): void {
   }
 }
 
-/** Lines of equal light on the floor, the stronger the brighter. */
-function isolux(lamps: readonly Lamp[], profiles: readonly Profile[], floorY: number, line: Line): void {
+/** Lines of equal light on the floor, the stronger the brighter; answers their lux. */
+function isolux(lamps: readonly Lamp[], profiles: readonly Profile[], floorY: number, line: Line): number[] {
   const grid = floorGrid(lamps, profiles, floorY, 12);
   const peak = grid.lux.reduce((a, b) => Math.max(a, b), 0);
   const values = ISOLUX.filter((v) => v < peak && v > peak / 300);
@@ -182,6 +184,7 @@ function isolux(lamps: readonly Lamp[], profiles: readonly Profile[], floorY: nu
         }
       }
     });
+  return values;
 }
 
 /** Where a point stands in the picture, -1..1 each way; null behind the eye. */

@@ -348,12 +348,15 @@ export class Stage {
     return this.level?.glows() ?? [];
   }
 
-  /** Draws marks of lamps over the picture, or none. They are on screen alone: no other picture and no meter sees them. */
-  mark(marks: Omit<Marks, 'floorY'> | null): void {
+  /** Draws marks of lamps over the picture, or none. They are on screen alone: no other picture and no meter sees them.
+   * Answers the isolux lines of the chosen lamps and how far under the first of them their floor lies. */
+  mark(marks: Omit<Marks, 'floorY'> | null): { lux: number[]; belowM: number } | null {
     this.marked = marks !== null;
-    if (!marks) return;
+    if (!marks) return null;
     const first = marks.lamps.find((l) => marks.chosen.has(l.id));
-    this.marks.show({ ...marks, floorY: first ? (this.groundBelow(new Vector3(...first.at)) ?? null) : null });
+    const floorY = first ? this.groundBelow(new Vector3(...first.at)) : null;
+    const lux = this.marks.show({ ...marks, floorY });
+    return first && floorY !== null ? { lux, belowM: first.at[1] - floorY } : null;
   }
 
   /** Where the picture is looked from. */
