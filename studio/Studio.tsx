@@ -158,7 +158,7 @@ function OpenStudio({ autosave, store }: { autosave: Autosave; store: StudioStor
             </div>
           )}
         </main>
-        <aside className={styles.desk} aria-label={`Desk of the ${room[0]!.toUpperCase()}${room.slice(1)} room`}>
+        <aside key={room} className={styles.desk} aria-label={`Desk of the ${room[0]!.toUpperCase()}${room.slice(1)} room`}>
           {room === 'day' && <DayDesk shelf={shelf} onSkyFile={sky.takeNew} />}
           {room === 'lamps' && <LampsDesk />}
           {room === 'bake' && <BakeDesk control={control} />}
