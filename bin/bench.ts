@@ -4,7 +4,7 @@ import { createScene, gatherTile, layerCount, mixGains, mixMap, planBake, planTi
 import { findSun, inspectSky, readExr, splitSun, writeExr } from '../core/image';
 import { prepareLevel, readLevel, readSurfaces } from '../core/level';
 import { dayStrip, resolveCue } from '../core/rig';
-import { CLEAR_AIR, airTables, paintPanorama, projectSky, skyLight, skyRadiance, type AirSky, type ImageSky } from '../core/sky';
+import { CLEAR_AIR, airTables, paintPanorama, projectSky, skyHarmonics, skyRadiance, type AirSky, type ImageSky } from '../core/sky';
 import { newHit } from '../core/trace';
 import { directionFromAngles } from '../core/units';
 import { computedSky } from '../demo/computedSky';
@@ -58,7 +58,7 @@ for (let round = 0; round < 3; round++) {
   const [, splitMs] = await timed(() => splitSun(panorama, findSun(panorama)!));
   print('image: find its sun and split it off', { s: splitMs / 1000 });
   const sky: ImageSky = { kind: 'image', image: panorama, turnDeg: 0, gain: [1, 1, 1], saturation: 1, shown: 1 };
-  const [, shMs] = await timed(() => skyLight([{ weight: 1, sky }]));
+  const [, shMs] = await timed(() => skyHarmonics([{ weight: 1, sky }]));
   print('image: its harmonics', { s: shMs / 1000 });
 }
 

@@ -1,5 +1,5 @@
 import type { Lighting, SunLight } from '../rig';
-import { skyLight } from '../sky';
+import { skyHarmonics } from '../sky';
 import { angleBetween, directionFromAngles, type Rgb } from '../units';
 import { FIRST_SUN_LAYER, GLOW_LAYER, LAYER, circuitLayer, layerCount, type BakedParts, type BakedSun, type MapStems } from './stems';
 
@@ -38,7 +38,7 @@ export function mixGains(lighting: Lighting, baked: BakedParts, { live = false }
   const { suns } = baked;
   const layers = layerCount(baked);
   const gains: Gains = { colors: new Float32Array(layers * 3), fourths: new Float32Array(layers * 3) };
-  gains.colors.set(skyLight(lighting.sky));
+  gains.colors.set(skyHarmonics(lighting.sky));
   gains.colors.fill(1, GLOW_LAYER * 3, (GLOW_LAYER + 1) * 3);
   for (const sun of lighting.suns) {
     const direct = !live || hasBakedDirect(sun, suns);

@@ -1,6 +1,6 @@
 import { displayColor, meteredEv } from '../grade';
 import { glowGains, type Lighting, type Vantage } from '../rig';
-import { diffuseSh, evaluateSh, skyLight, skyRadiance } from '../sky';
+import { diffuseSh, evaluateSh, skyHarmonics, skyRadiance } from '../sky';
 import { DEG, discSolidAngle, luminance, type Rgb, type Vec3 } from '../units';
 import { newHit } from '../trace';
 import { mixAt, mixGains, type Gains, type StemReader } from './mix';
@@ -36,7 +36,7 @@ export function renderPicture(
   height: number,
 ): Uint8Array {
   const gains = baked ? mixGains(lighting, baked) : null;
-  const unshadowed = diffuseSh(skyLight(lighting.sky));
+  const unshadowed = diffuseSh(skyHarmonics(lighting.sky));
   const hit = newHit();
   const [point, normal, rgb] = [new Float64Array(3), new Float64Array(3), new Float64Array(3)];
   const camera = cameraAxes(vantage);

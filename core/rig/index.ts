@@ -25,7 +25,7 @@ export {
   RIG_VERSION,
   type BakeQuality,
   type BakeSettings,
-  type Ambient,
+  type Facing,
   type Band,
   type Bands,
   type Circuit,

@@ -6,7 +6,7 @@ import {
   throughClouds,
   horizontalIlluminance,
   mixAir,
-  skyLight,
+  skyHarmonics,
   visibleDisc,
   type Air,
   type AirSky,
@@ -35,7 +35,7 @@ import { circuitGains, mixCircuitGains, ruleBurns, sunHours, type CircuitGain } 
 import { NIGHT_GLOW, bodiesAt, onGround, type Body } from './bodies';
 import { NO_IMAGES, imageSky, type SkyImages } from './heldImage';
 import { lampsOf, type StandingLamp } from './lampsOf';
-import type { Ambient, Band, Bands, Circuit, Cue, Exposure, Holds, Rig, Sun } from './types';
+import type { Facing, Band, Bands, Circuit, Cue, Exposure, Holds, Rig, Sun } from './types';
 
 /** A sun or moon as it shines at one moment. */
 export interface SunLight {
@@ -193,14 +193,14 @@ function withHeldColor(main: Body, held: Partial<Sun>, air: Air, heightM: number
 
 const bandRadiance = (band: Band): Rgb => scaleRgb(chromaticity(rgbFromHex(band.color)), band.luminanceCdM2);
 /** E/pi of a face of the ambient light that is painted. */
-const faceOf = ({ color, illuminanceLux }: Ambient['up']): Rgb => scaleRgb(chromaticity(rgbFromHex(color)), illuminanceLux / Math.PI);
-const bandsRadianceOf = ({ zenith, middle, horizon, ground, softness, ambient }: Bands) => ({
+const faceOf = ({ color, illuminanceLux }: Facing['up']): Rgb => scaleRgb(chromaticity(rgbFromHex(color)), illuminanceLux / Math.PI);
+const bandsRadianceOf = ({ zenith, middle, horizon, ground, softness, facing }: Bands) => ({
   ...(middle ? { middle: bandRadiance(middle) } : {}),
   ...(softness === undefined ? {} : { softness }),
   zenith: bandRadiance(zenith),
   horizon: bandRadiance(horizon),
   ground: bandRadiance(ground),
-  ...(ambient ? { ambient: { up: faceOf(ambient.up), side: faceOf(ambient.side), down: faceOf(ambient.down) } } : {}),
+  ...(facing ? { facing: { up: faceOf(facing.up), side: faceOf(facing.side), down: faceOf(facing.down) } } : {}),
 });
 
 const airOf = (rig: Rig, holds: Holds) => airById(rig, holds.airId ?? rig.airId).air;
@@ -278,7 +278,7 @@ export function resolveHour(rig: Rig, hour: number, images: SkyImages = NO_IMAGE
 /** Light on open, level ground, from sun, moon and sky together: lux. */
 export function openGroundLux({ suns, sky }: Pick<Lighting, 'suns' | 'sky'>): number {
   const direct = suns.reduce((sum, s) => sum + luminance(s.illuminance) * Math.max(0, s.direction[1]), 0);
-  return direct + Math.max(0, luminance(horizontalIlluminance(skyLight(sky))));
+  return direct + Math.max(0, luminance(horizontalIlluminance(skyHarmonics(sky))));
 }
 
 /** The same, without looking round an air's sky that no clouds are in: its tables know. */

@@ -21,7 +21,7 @@ import {
   resolveHour,
   rigOnDay,
   sunStrengths,
-  type Ambient,
+  type Facing,
   type HeldImage,
   type Lighting,
   type Rig,
@@ -177,16 +177,16 @@ describe('a sky image', () => {
   });
 
   it('of bands lights as its bands do, or as it is painted to', () => {
-    const painted = (ambient?: Ambient) => {
-      const rig = changed((r) => void (r.cues[0]!.holds.sky = { ...DEFAULT_BANDS, ambient }));
+    const painted = (facing?: Facing) => {
+      const rig = changed((r) => void (r.cues[0]!.holds.sky = { ...DEFAULT_BANDS, facing }));
       return openGroundLux({ suns: [], sky: resolveCue(rig, rig.cues[0]!).sky });
     };
     const face = (illuminanceLux: number) => ({ color: '#88aaff', illuminanceLux });
     expect(painted()).toBeGreaterThan(10_000);
     expect(painted({ up: face(321), side: face(100), down: face(20) })).toBeCloseTo(321, 1);
     expect(() =>
-      checkRig(changed((r) => void (r.cues[0]!.holds.sky = { ...DEFAULT_BANDS, ambient: { up: face(-1), side: face(1), down: face(1) } }))),
-    ).toThrow(/ambient.up.illuminanceLux/);
+      checkRig(changed((r) => void (r.cues[0]!.holds.sky = { ...DEFAULT_BANDS, facing: { up: face(-1), side: face(1), down: face(1) } }))),
+    ).toThrow(/facing.up.illuminanceLux/);
   });
 
   it('that is not at hand is named, and the air stands in for it', () => {

@@ -75,7 +75,7 @@ const cue = Joi.object({
       horizon: band,
       ground: band,
       softness: finite(0, 1),
-      ambient: Joi.object({ up: face, side: face, down: face }),
+      facing: Joi.object({ up: face, side: face, down: face }),
     }),
     image,
     clouds: Joi.object({

@@ -28,7 +28,7 @@ export interface Band {
 }
 
 /** Light that a sky gives surfaces facing up, to the sides and down, painted: a chromaticity (`#rrggbb`, sRGB) at an illuminance. */
-export type Ambient = Record<'up' | 'side' | 'down', { color: string; illuminanceLux: number }>;
+export type Facing = Record<'up' | 'side' | 'down', { color: string; illuminanceLux: number }>;
 
 /** A painted sky. */
 export interface Bands {
@@ -40,7 +40,7 @@ export interface Bands {
   /** 0 hard edges, 1 (where it is not said) soft ones. */
   softness?: number;
   /** What it lights with; without it, the light of its bands. */
-  ambient?: Ambient;
+  facing?: Facing;
 }
 
 /** What decides how strongly a sky image shines: its own numbers, lux on level ground, the air's sky at that hour, or stops over its own. */

@@ -20,6 +20,6 @@ export { CLOUD_CONSTANTS, cloudField, driftOf, mixClouds, overcastZenith, throug
 export { visibleDisc } from './discVisibility';
 export { horizontalIlluminance, paintPanorama, panoramaIlluminance, type Panorama } from './panorama';
 export { angularRadiance, dissolveSky, skyRadiance, type BandsSky, type Sky, type SkyPart } from './sky';
-export { skyLight } from './skyLight';
-export { DIFFUSE_LOBE, SH_COUNT, ambientSh, diffuseSh, evaluateSh, projectSh, projectSky, shBasis, type ShRgb } from './sphericalHarmonics';
+export { skyHarmonics } from './skyHarmonics';
+export { DIFFUSE_LOBE, SH_COUNT, facingSh, diffuseSh, evaluateSh, projectSh, projectSky, shBasis, type ShRgb } from './sphericalHarmonics';
 export { makeStars, type Stars } from './stars';

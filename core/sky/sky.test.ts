@@ -8,7 +8,7 @@ import {
   faceLight,
   paintPanorama,
   projectSh,
-  skyLight,
+  skyHarmonics,
   type FaceLight,
   projectSky,
   shBasis,
@@ -72,15 +72,15 @@ describe('spherical harmonics', () => {
 
   it('painted ambient light falls on surfaces up, to every side and down just as it was painted', () => {
     const faces: FaceLight = { up: [3, 2, 1], side: [0.5, 1, 1.5], down: [0.1, 0.2, 0.9] };
-    const ambient = { ...uniform, kind: 'bands' as const, ambient: faces };
-    const sh = diffuseSh(skyLight([{ weight: 1, sky: ambient }]));
+    const facing = { ...uniform, kind: 'bands' as const, facing: faces };
+    const sh = diffuseSh(skyHarmonics([{ weight: 1, sky: facing }]));
     const near = (direction: Vec3, wanted: Rgb) => evaluateSh(sh, direction).forEach((v, c) => expect(v).toBeCloseTo(wanted[c]!, 5));
     near([0, 1, 0], faces.up);
     near([0, -1, 0], faces.down);
     for (const azimuth of [0, 37, 90, 214]) near(directionFromAngles(azimuth, 0), faces.side);
     // Half a share of it over half a share of another sky.
-    const half = skyLight([
-      { weight: 0.5, sky: ambient },
+    const half = skyHarmonics([
+      { weight: 0.5, sky: facing },
       { weight: 0.5, sky: { kind: 'bands', ...uniform } },
     ]);
     expect(evaluateSh(diffuseSh(half), [0, 1, 0])[1]).toBeCloseTo((2 + 100) / 2, 0);

@@ -8,7 +8,7 @@ import { imageByAngles, type ImageSky } from './imageSky';
 export interface BandsSky extends BandsRadiance {
   kind: 'bands';
   /** Light on surfaces that it gives in place of the bands' own, where that is painted too. */
-  ambient?: FaceLight;
+  facing?: FaceLight;
 }
 
 /** One sky with the share it has: more than one only while a fade or the day blends them. */

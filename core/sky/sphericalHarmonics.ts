@@ -172,7 +172,7 @@ export function diffuseSh(radiance: ShRgb): ShRgb {
  *
  * @returns 27 coefficients, in the unit of the light
  */
-export function ambientSh({ up, side, down }: FaceLight): ShRgb {
+export function facingSh({ up, side, down }: FaceLight): ShRgb {
   const out = new Float32Array(SH_COUNT * 3);
   for (let c = 0; c < 3; c++) {
     // E/pi over u, the sine of the facing's elevation, as A + B u + C (3 u^2 - 1).

@@ -6,7 +6,7 @@ import { NumberRow } from '../desk/NumberRow';
 import { linear, logarithmic } from '../desk/quantity';
 import { Section } from '../desk/Section';
 import type { useSkyShelf } from '../skies/useSkyShelf';
-import { AmbientRows } from './AmbientRows';
+import { FacingRows } from './FacingRows';
 import type { ChangeCue } from './DayDesk';
 import { ImageRows } from './ImageRows';
 import styles from '../desk/desk.module.css';
@@ -71,7 +71,7 @@ export const SkySection = memo(function SkySection({ cue, locked, lighting, shel
             hint="1 goes over evenly from band to band, 0 by hard edges"
             onChange={(v) => change(`softness ${SOFTNESS.format(v)}`, (c) => void (c.holds.sky!.softness = v), 'softness')}
           />
-          <AmbientRows ambient={bands.ambient} lighting={lighting} change={change} />
+          <FacingRows facing={bands.facing} lighting={lighting} change={change} />
         </>
       )}
       {making === 'image' && <ImageRows cue={cue} shelf={shelf} lighting={lighting} change={change} onFile={onFile} />}

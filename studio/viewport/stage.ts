@@ -25,7 +25,7 @@ import {
 import { TONE_CURVE_GLSL, displayColor, isFixed, meteredEv } from '../../core/grade';
 import { glowGains, type LiveShadows, type Lighting, type Vantage } from '../../core/rig';
 import { SAMPLE, createEmitter } from '../../core/lamps';
-import { diffuseSh, evaluateSh, projectSh, skyLight, skyRadiance } from '../../core/sky';
+import { diffuseSh, evaluateSh, projectSh, skyHarmonics, skyRadiance } from '../../core/sky';
 import { luminance, whiteLuminance, type Rgb, type Vec3 } from '../../core/units';
 import { download } from './download';
 import { LevelModel, type Pick } from './levelModel';
@@ -279,7 +279,7 @@ export class Stage {
     const { baked } = this;
     const light: Rgb = baked
       ? mixAt(halfReader(baked.stems[map]!), mixGains(lighting, baked.plan, { live: true }), u, v)
-      : (evaluateSh(diffuseSh(skyLight(lighting.sky)), normal.toArray()).map((x) => Math.max(0, x)) as Rgb);
+      : (evaluateSh(diffuseSh(skyHarmonics(lighting.sky)), normal.toArray()).map((x) => Math.max(0, x)) as Rgb);
     for (const sun of lighting.suns) {
       if (baked && hasBakedDirect(sun, baked.plan.suns)) continue;
       const direction = new Vector3(...sun.direction);
@@ -390,7 +390,7 @@ export class Stage {
  * space, where core's are of (x, -z, y). Turning the sky instead of the basis gives them.
  */
 function probeCoefficients({ sky }: Lighting): Float32Array {
-  const light = skyLight(sky);
+  const light = skyHarmonics(sky);
   return projectSh(([x, y, z]) => evaluateSh(light, [x, -z, y]));
 }
 

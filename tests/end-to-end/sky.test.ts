@@ -224,7 +224,7 @@ describe('a sky image in use', () => {
     await settled(page);
     const dark = await meanColor(page);
     expect(luminance(dark)).toBeLessThan(luminance(before));
-    expect((await held()).sky!.ambient!.up.illuminanceLux).toBe(1500);
+    expect((await held()).sky!.facing!.up.illuminanceLux).toBe(1500);
     await page.getByText('The air', { exact: true }).click();
   });
 

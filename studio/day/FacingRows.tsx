@@ -1,6 +1,6 @@
 import { Switch } from 'antd';
 import { useMemo } from 'react';
-import type { Ambient, Lighting } from '../../core/rig';
+import type { Facing, Lighting } from '../../core/rig';
 import { faceLight, paintPanorama, type FaceLight } from '../../core/sky';
 import { chromaticity, hexFromRgb, luminance, type Rgb } from '../../core/units';
 import { ColorRow } from '../desk/ColorRow';
@@ -18,7 +18,7 @@ const FACES = [
 const ILLUMINANCE = logarithmic('lx', 0.0001, 200_000, { zero: true });
 
 /** A colour and an illuminance that say this light (E/pi). */
-function paintOf(rgb: Rgb): Ambient['up'] {
+function paintOf(rgb: Rgb): Facing['up'] {
   const lux = luminance(rgb) * Math.PI;
   const hue = lux > 0 ? chromaticity(rgb) : ([1, 1, 1] as Rgb);
   const strongest = Math.max(...hue);
@@ -26,10 +26,10 @@ function paintOf(rgb: Rgb): Ambient['up'] {
 }
 
 /** What a painted sky gives surfaces that face up, sideways and down: by its bands, or painted as well. */
-export function AmbientRows({ ambient, lighting: { sky }, change }: { ambient?: Ambient; lighting: Lighting; change: ChangeCue }) {
+export function FacingRows({ facing, lighting: { sky }, change }: { facing?: Facing; lighting: Lighting; change: ChangeCue }) {
   const faces: FaceLight = useMemo(() => {
     const painted = sky.find((p) => p.sky.kind === 'bands')?.sky;
-    return painted?.kind === 'bands' && painted.ambient ? painted.ambient : faceLight(paintPanorama(sky, 64));
+    return painted?.kind === 'bands' && painted.facing ? painted.facing : faceLight(paintPanorama(sky, 64));
   }, [sky]);
   return (
     <>
@@ -39,23 +39,23 @@ export function AmbientRows({ ambient, lighting: { sky }, change }: { ambient?: 
         <Switch
           size="small"
           aria-label="Paint the ambient light"
-          checked={Boolean(ambient)}
+          checked={Boolean(facing)}
           onChange={(on) =>
             change(on ? 'ambient light painted' : 'ambient light of the bands', (c) => {
-              if (on) c.holds.sky!.ambient = { up: paintOf(faces.up), side: paintOf(faces.side), down: paintOf(faces.down) };
-              else delete c.holds.sky!.ambient;
+              if (on) c.holds.sky!.facing = { up: paintOf(faces.up), side: paintOf(faces.side), down: paintOf(faces.down) };
+              else delete c.holds.sky!.facing;
             })
           }
         />
       </div>
-      {ambient && FACES.map(({ face, name }) => <FaceRows key={face} face={face} name={name} held={ambient[face]} change={change} />)}
+      {facing && FACES.map(({ face, name }) => <FaceRows key={face} face={face} name={name} held={facing[face]} change={change} />)}
     </>
   );
 }
 
-function FaceRows({ face, name, held, change }: { face: keyof Ambient; name: string; held: Ambient['up']; change: ChangeCue }) {
-  const set = (what: string, key: string, mutate: (paint: Ambient['up']) => void) =>
-    change(`light ${name.toLowerCase()} ${what}`, (c) => mutate(c.holds.sky!.ambient![face]), `ambient ${face} ${key}`);
+function FaceRows({ face, name, held, change }: { face: keyof Facing; name: string; held: Facing['up']; change: ChangeCue }) {
+  const set = (what: string, key: string, mutate: (paint: Facing['up']) => void) =>
+    change(`light ${name.toLowerCase()} ${what}`, (c) => mutate(c.holds.sky!.facing![face]), `facing ${face} ${key}`);
   return (
     <>
       <ColorRow label={name} value={held.color} preset={held.color} onChange={(hex) => set(hex, 'color', (p) => void (p.color = hex))} />

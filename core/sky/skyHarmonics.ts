@@ -1,17 +1,17 @@
 import type { FaceLight } from './faceLight';
 import { skyRadiance, type Sky } from './sky';
-import { SH_COUNT, ambientSh, projectSky, type ShRgb } from './sphericalHarmonics';
+import { SH_COUNT, facingSh, projectSky, type ShRgb } from './sphericalHarmonics';
 
 /**
  * Coefficients of the radiance that a sky lights a level with, cd/m2: part by part, so that a fade between skies stays linear. A
  * painted sky whose ambient light is painted too gives that light, and not its bands'.
  */
-export function skyLight(sky: Sky): ShRgb {
+export function skyHarmonics(sky: Sky): ShRgb {
   const sum = new Float32Array(SH_COUNT * 3);
   for (const { weight, sky: part } of sky) {
     if (weight === 0) continue;
-    const ambient: FaceLight | undefined = part.kind === 'bands' ? part.ambient : undefined;
-    const own = ambient ? ambientSh(ambient) : projectSky(skyRadiance([{ weight: 1, sky: part }]));
+    const facing: FaceLight | undefined = part.kind === 'bands' ? part.facing : undefined;
+    const own = facing ? facingSh(facing) : projectSky(skyRadiance([{ weight: 1, sky: part }]));
     for (let i = 0; i < sum.length; i++) sum[i]! += weight * own[i]!;
   }
   return sum;
