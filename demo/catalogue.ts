@@ -10,7 +10,7 @@ export type Acting = 'well' | 'fail' | 'stall' | 'break';
 
 const AIRS = ['clear', 'upland', 'humid'];
 const HOURS = [6.2, 9, 12.5, 18.8];
-const WIDTH = 512;
+const WIDTH = 768;
 
 interface Made {
   file: Uint8Array;
