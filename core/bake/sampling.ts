@@ -1,3 +1,5 @@
+import { toFrame } from '../units';
+
 /**
  * Low-discrepancy points: the first two Sobol dimensions, shuffled and Owen-scrambled by hashing, one independent pair
  * per use (Burley 2020, "Practical Hash-based Owen Scrambling"; the scramble is Laine & Karras 2011 as refined there).
@@ -82,14 +84,4 @@ export function coneDirection(ax: number, ay: number, az: number, cosRadius: num
   const level = Math.sqrt(Math.max(0, 1 - up * up));
   const phi = 2 * Math.PI * b;
   toFrame(ax, ay, az, level * Math.cos(phi), level * Math.sin(phi), up, out);
-}
-
-/** (x, y, z) in the orthonormal frame about a unit vector (Duff et al. 2017, "Building an Orthonormal Basis, Revisited"). */
-function toFrame(nx: number, ny: number, nz: number, x: number, y: number, z: number, out: Float64Array): void {
-  const sign = nz >= 0 ? 1 : -1;
-  const p = -1 / (sign + nz);
-  const q = nx * ny * p;
-  out[0] = x * (1 + sign * nx * nx * p) + y * q + z * nx;
-  out[1] = x * sign * q + y * (sign + ny * ny * p) + z * ny;
-  out[2] = -x * sign * nx - y * ny + z * nz;
 }

@@ -1,4 +1,4 @@
-import { DEG, type Rgb } from '../units';
+import { DEG, toFrame, type Rgb } from '../units';
 import { spotShare } from './distribution';
 import { emissionOf, reachShare } from './emission';
 import { lampFrame } from './frame';
@@ -85,7 +85,15 @@ export function createEmitter(lamp: Lamp, profiles: readonly Profile[]): Emitter
           const cosine = 1 - a * spread;
           const off = Math.sqrt(Math.max(0, 1 - cosine * cosine));
           const candela = out[SAMPLE.lux]! * distance ** 2;
-          aboutAxis(out, off * Math.cos(2 * Math.PI * b), off * Math.sin(2 * Math.PI * b), cosine);
+          toFrame(
+            out[SAMPLE.x]!,
+            out[SAMPLE.y]!,
+            out[SAMPLE.z]!,
+            off * Math.cos(2 * Math.PI * b),
+            off * Math.sin(2 * Math.PI * b),
+            cosine,
+            out,
+          );
           const inside = Math.sqrt(Math.max(0, shape.radiusM ** 2 - distance ** 2 * off ** 2));
           out[SAMPLE.distance] = distance * cosine - inside;
           // I x solid angle / (pi r^2), the solid angle being 2 pi spread.
@@ -130,15 +138,4 @@ export function extentOf({ shape }: Pick<Lamp, 'shape'>): number {
   if (shape.kind === 'tube') return Math.max(shape.lengthM, 2 * shape.radiusM);
   if (shape.kind === 'panel') return Math.hypot(shape.widthM, shape.heightM);
   return 2 * shape.radiusM;
-}
-
-/** Turns (x, y, z) from the frame about the unit vector in `out` into level space, into `out` (frame of Duff et al. 2017). */
-function aboutAxis(out: Float64Array, x: number, y: number, z: number): void {
-  const [nx, ny, nz] = [out[0]!, out[1]!, out[2]!];
-  const sign = nz >= 0 ? 1 : -1;
-  const p = -1 / (sign + nz);
-  const q = nx * ny * p;
-  out[0] = x * (1 + sign * nx * nx * p) + y * q + z * nx;
-  out[1] = x * sign * q + y * (sign + ny * ny * p) + z * ny;
-  out[2] = -x * sign * nx - y * ny + z * nz;
 }

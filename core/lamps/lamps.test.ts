@@ -1,19 +1,8 @@
+import { lampWith } from '../../tests/lib/lamps';
 import { DEG, luminance, type Vec3 } from '../units';
 import { SAMPLE, aimOf, createEmitter, emissionOf, lampFrame, reachShare, type Lamp, type LampShape } from './index';
 
-const lampOf = (shape: LampShape, change: Partial<Lamp> = {}): Lamp => ({
-  id: 'a',
-  name: 'A',
-  at: [0, 0, 0],
-  aim: { azimuthDeg: 0, elevationDeg: -90, rollDeg: 0 },
-  shape,
-  output: { by: 'lumens', lumens: 1000 },
-  color: { by: 'kelvin', kelvin: 3000 },
-  reachM: null,
-  circuitId: null,
-  kept: 'all',
-  ...change,
-});
+const lampOf = (shape: LampShape, change: Partial<Lamp> = {}): Lamp => lampWith({ shape, ...change });
 const ball = (radiusM = 0): LampShape => ({ kind: 'point', radiusM });
 
 /** Illuminance on a plane with a normal at a point: the mean over a grid of samples, each with its cosine. */

@@ -28,15 +28,10 @@ function fromOne(document: Document): Document {
 const fromTwo = (document: Document): Document => ({ ...document, liveShadows: 'middle' });
 
 /** Version 3 had no lamps. */
-const fromThree = (document: Document): Document => ({
-  ...document,
-  lamps: [],
-  fixtures: [],
-  placed: [],
-  circuits: [],
-  profiles: [],
-  liveLamps: 4,
-});
+const fromThree = (document: Document): Document => {
+  const { lamps, fixtures, placed, circuits, profiles, liveLamps } = defaultRig();
+  return { ...document, lamps, fixtures, placed, circuits, profiles, liveLamps };
+};
 
 /**
  * One step per version that was ever stored: `steps[n]` turns a document of version n into one of version n + 1.

@@ -36,3 +36,13 @@ export function normalize([x, y, z]: Readonly<Vec3>): Vec3 {
   if (!(length > 0)) throw new RangeError('A direction needs a length above zero.');
   return [x / length, y / length, z / length];
 }
+
+/** (x, y, z) in the orthonormal frame about a unit vector (Duff et al. 2017, "Building an Orthonormal Basis, Revisited"), into `out`. */
+export function toFrame(nx: number, ny: number, nz: number, x: number, y: number, z: number, out: Float64Array): void {
+  const sign = nz >= 0 ? 1 : -1;
+  const p = -1 / (sign + nz);
+  const q = nx * ny * p;
+  out[0] = x * (1 + sign * nx * nx * p) + y * q + z * nx;
+  out[1] = x * sign * q + y * (sign + ny * ny * p) + z * ny;
+  out[2] = -x * sign * nx - y * ny + z * nz;
+}
