@@ -169,7 +169,7 @@ describe('the command line', () => {
       color: { by: 'hex', hex: '#ffffff' },
       output: { by: 'candela', candela: 100 },
     });
-    const fixtures: Rig['fixtures'] = [{ id: 'f', name: 'Pendant', lamps: [{ ...lamp, at: [0, 0, 0] }] }];
+    const fixtures: Rig['fixtures'] = [{ id: 'f', name: 'Pendant', lamps: [{ ...lamp, at: [0, 0, 0] }], model: null }];
     const placed: Rig['placed'] = [{ id: 'p', name: 'Pendant 1', fixtureId: 'f', at: [0, 2, 0], turnDeg: 0, level: 0.5, circuitId: null }];
     const cues = [{ ...cueWith({ sky: uniformSky(0), sun: { illuminanceLux: 0 } }), name: 'Night' }];
     put('ground.glb', await quadLevel([ground]));

@@ -1,9 +1,55 @@
 import { Vector3 } from 'three';
+import { BOWLS, LANTERNS } from './lamps';
 import { type Parts, crates, jars, tamarisk } from './parts';
 import { noise } from './random';
 import { box, sheet, turned } from './shapes';
 
+/** The one lantern and the one bowl of the level's own: the others are copies of the fixtures that are made of them. */
+function lampHousings(parts: Parts): void {
+  const [half, post] = [0.15, 0.012];
+  const posts = [-half, half].flatMap((x) => [-half, half].map((z) => box(x - post, -0.2, z - post, x + post, 0.2, z + post)));
+  const bars = [-half, half].flatMap((at) => [
+    box(-half, -0.008, at - 0.006, half, 0.008, at + 0.006),
+    box(at - 0.006, -0.008, -half, at + 0.006, 0.008, half),
+  ]);
+  const cap = turned(
+    [
+      [0.001, 0.2],
+      [0.26, 0.2],
+      [0.2, 0.26],
+      [0.06, 0.36],
+      [0.03, 0.42],
+      [0.001, 0.44],
+    ],
+    8,
+  );
+  parts.add(
+    'Lantern',
+    'iron',
+    [...posts, ...bars, cap, box(-0.17, -0.24, -0.17, 0.17, -0.2, 0.17), box(-0.008, 0.42, -0.008, 0.008, 0.8, 0.008)].map((shape) =>
+      shape.translate(...LANTERNS[0]!),
+    ),
+  );
+  parts.add(
+    'Cistern bowl',
+    'clay',
+    turned(
+      [
+        [0.001, -0.2],
+        [0.1, -0.2],
+        [0.24, -0.12],
+        [0.31, -0.01],
+        [0.28, -0.01],
+        [0.2, -0.11],
+        [0.001, -0.15],
+      ],
+      20,
+    ).translate(...BOWLS[0]!),
+  );
+}
+
 export function furnish(parts: Parts): void {
+  lampHousings(parts);
   tamarisk(parts, 'Tamarisk by the well', 5.6, 0, 1.4, 5.4, 7);
   tamarisk(parts, 'Tamarisk by the wall', -14.6, 0, 4.8, 4.4, 21);
   tamarisk(parts, 'Gate tamarisk', 9.5, -0.1, 27, 5.6, 33);

@@ -1,7 +1,9 @@
+import { readFileSync } from 'node:fs';
 import { readLevel, readSurfaces } from '../core/level';
 import { checkRig, resolveCue } from '../core/rig';
 import { tamariskHalt } from './halt';
 import { FINISHES } from './materials';
+import { iesFile, iesFiles } from './profiles';
 import { haltRig } from './rig';
 import { writeHalt } from './writeHalt';
 
@@ -22,6 +24,10 @@ describe('Tamarisk Halt', () => {
     expect(surfaces.indices.length / 3).toBeGreaterThan(50_000);
     expect(Math.max(...surfaces.indices.subarray(-3000))).toBeLessThan(surfaces.positions.length / 3);
   }, 120_000);
+
+  it('comes with IES files that are written the same every time', () => {
+    for (const { id, text } of iesFiles()) expect(readFileSync(iesFile(id), 'utf8')).toBe(text);
+  });
 
   it('comes with a rig that is valid and has five cues over the day, the last by the moon', () => {
     const rig = checkRig(haltRig());

@@ -34,8 +34,26 @@ const lantern: Lamp = {
   kept: 'all',
 };
 
+/** Where lanterns hang: before the northern and western arcades, and under the canopies of the market. */
+export const LANTERNS: Vec3[] = [
+  ...[-15, -9, -3, 3, 9, 15].map((x): Vec3 => [x, 3.1, -12.4]),
+  ...[-9, -3, 3, 9].map((z): Vec3 => [-17.4, 3.1, z]),
+  [-10, 2.1, -5.6],
+  [10.6, 2.1, -7.4],
+  [14.6, 2.4, 4.2],
+  [0.9, 2.5, 0.4],
+];
+export const BOWLS: Vec3[] = [
+  [7.2, -0.4, 14.6],
+  [11.7, -0.4, 18.6],
+  [16.2, -0.4, 14.6],
+];
+
+/** A fixture looks like an object of the level that stands at its first place. */
+const modelAt = (object: string, at: Vec3): Fixture['model'] => ({ from: 'level', object, at, turnDeg: 0 });
+
 export const FIXTURES: Fixture[] = [
-  { id: 'lantern', name: 'Lantern', lamps: [lantern] },
+  { id: 'lantern', name: 'Lantern', lamps: [lantern], model: modelAt('Lantern', LANTERNS[0]!) },
   {
     id: 'bowl',
     name: 'Cistern bowl',
@@ -44,28 +62,14 @@ export const FIXTURES: Fixture[] = [
         ...lantern,
         id: 'bowl',
         name: 'Bowl',
-        shape: { kind: 'measured', radiusM: 0.2, profileId: 'cistern-bowl' },
+        shape: { kind: 'measured', radiusM: 0.12, profileId: 'cistern-bowl' },
         output: { by: 'profile', gain: 1 },
         color: { by: 'kelvin', kelvin: 2900 },
         circuitId: 'cistern',
       },
     ],
+    model: modelAt('Cistern bowl', BOWLS[0]!),
   },
-];
-
-/** Where lanterns hang: before the northern and western arcades, and under the canopies of the market. */
-const LANTERNS: Vec3[] = [
-  ...[-15, -9, -3, 3, 9, 15].map((x): Vec3 => [x, 3.1, -12.4]),
-  ...[-9, -3, 3, 9].map((z): Vec3 => [-17.4, 3.1, z]),
-  [-10, 2.1, -5.6],
-  [10.6, 2.1, -7.4],
-  [14.6, 2.4, 4.2],
-  [0.9, 2.5, 0.4],
-];
-const BOWLS: Vec3[] = [
-  [7.2, -0.4, 14.6],
-  [11.7, -0.4, 18.6],
-  [16.2, -0.4, 14.6],
 ];
 
 const copies = (fixtureId: string, name: string, places: Vec3[]): PlacedFixture[] =>

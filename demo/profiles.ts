@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs';
 import type { Profile } from '../core/lamps';
 
 const steps = (from: number, to: number, count: number) => Array.from({ length: count }, (_, i) => from + ((to - from) * i) / (count - 1));
@@ -75,5 +76,11 @@ function iesOf({ name, type, openingM, watts, vertical, horizontal, candela }: M
   ].join('\n');
 }
 
-/** The measured distributions that Tamarisk Halt comes with. */
-export const haltProfiles = (): Profile[] => MADE.map((made) => ({ id: made.id, name: made.name, ies: iesOf(made) }));
+/** The IES files of Tamarisk Halt, by what they are called without their ending. */
+export const iesFiles = (): { id: string; name: string; text: string }[] => MADE.map((made) => ({ id: made.id, name: made.name, text: iesOf(made) }));
+
+/** Where they lie. */
+export const iesFile = (id: string): URL => new URL(`./ies/${id}.ies`, import.meta.url);
+
+/** The measured distributions that Tamarisk Halt comes with, as their files hold them. */
+export const haltProfiles = (): Profile[] => MADE.map(({ id, name }) => ({ id, name, ies: readFileSync(iesFile(id), 'utf8') }));

@@ -10,6 +10,7 @@ import {
   circuitLayer,
   mixMap,
   planBake,
+  standModels,
   type BakePlan,
   type MapStems,
   type TileStems,
@@ -86,8 +87,9 @@ export async function bakeToFolder(
   try {
     const { glb, summary } = await pool.run('prepare', { bytes, options: rig.bake });
     const plan = planBake(rig);
-    const { surfaces, tiles } = await pool.run('flatten', { glb, paths: plan.paths });
-    const key = createHash('sha256').update(glb).digest('hex');
+    const { surfaces: level, tiles } = await pool.run('flatten', { glb, paths: plan.paths });
+    const surfaces = standModels(level, plan.models);
+    const key = createHash('sha256').update(glb).update(JSON.stringify(plan.models)).digest('hex');
     let done = 0;
     const gathered: TileStems[] = await Promise.all(
       tiles.map(async (tile) => {

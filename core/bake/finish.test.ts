@@ -2,7 +2,7 @@ import { quadSurfaces, type Quad } from '../../tests/lib/level';
 import { finishMap, LAYER, planTiles, type BakePlan, type TileStems } from './index';
 import { chartOfVertex, coverTexels } from './texels';
 
-const plan: BakePlan = { suns: [], circuits: [], lamps: [], profiles: [], paths: 16, sunRays: 1, bounces: 4 };
+const plan: BakePlan = { suns: [], circuits: [], lamps: [], profiles: [], models: [], paths: 16, sunRays: 1, bounces: 4 };
 const LAYERS = 10;
 const ground: Quad = { name: 'ground', corner: [0, 0, 0], along: [0, 0, 8], up: [8, 0, 0] };
 const strip: Quad = { name: 'strip', corner: [20, 0, 0], along: [0, 0, 8], up: [0.02, 0, 0] };

@@ -21,4 +21,5 @@ export {
   type BakedSun,
   type MapStems,
 } from './stems';
+export { standModels } from './standModels';
 export { planTiles, type Tile } from './texels';

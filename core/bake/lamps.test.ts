@@ -13,6 +13,7 @@ const planWith = (lamps: Lamp[], change: Partial<BakePlan> = {}): BakePlan => ({
   circuits: [{ id: 'a', glows: [] }],
   lamps: lamps.map((l) => ({ ...l, circuitId: 'a' })),
   profiles: [],
+  models: [],
   paths: 64,
   sunRays: 16,
   bounces: 64,

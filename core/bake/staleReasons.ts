@@ -60,10 +60,24 @@ function lampChange(then: Lamp, now: Lamp, before: readonly Profile[], after: re
 /** Most lamps that are named one by one for each reason. */
 const NAMED = 3;
 
+/** Models that came, went or stand otherwise, by the names of their copies. */
+function noteModels(then: BakePlan, now: BakePlan, { placed }: Rig, note: (change: string, name: string) => void): void {
+  const before = new Map(then.models.map((m) => [m.placedId, m]));
+  const nameOf = new Map(placed.map((p) => [p.id, p.name]));
+  for (const model of now.models) {
+    const was = before.get(model.placedId);
+    before.delete(model.placedId);
+    if (same(was, model)) continue;
+    const change = !was ? 'its model is not baked yet' : same(was.source, model.source) ? 'moved' : 'has another model';
+    note(change, nameOf.get(model.placedId)!);
+  }
+  for (const { placedId } of before.values()) note('its model is no longer there', nameOf.get(placedId) ?? 'a fixture that was taken away');
+}
+
 function lampReasons(then: BakePlan, now: BakePlan, rig: Rig): string[] {
   const before = new Map(then.lamps.map((l) => [l.id, l]));
   const changes = new Map<string, string[]>();
-  const note = (change: string, name: string) => changes.set(change, [...(changes.get(change) ?? []), name]);
+  const note = (change: string, name: string) => changes.set(change, [...new Set([...(changes.get(change) ?? []), name])]);
   for (const lamp of now.lamps) {
     const was = before.get(lamp.id);
     if (!was) note('is not baked yet', lamp.name);
@@ -75,6 +89,7 @@ function lampReasons(then: BakePlan, now: BakePlan, rig: Rig): string[] {
   }
   const still = new Set(now.lamps.map((l) => l.id));
   for (const lamp of then.lamps) if (!still.has(lamp.id)) note('is no longer baked', lamp.name);
+  noteModels(then, now, rig, note);
   const reasons = [...changes].map(([change, names]) =>
     names.length > NAMED ? `${names.length} lamps: each ${change}` : `${names.join(', ')}: ${change}`,
   );

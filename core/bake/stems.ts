@@ -1,5 +1,5 @@
 import type { Lamp, Profile } from '../lamps';
-import { NO_CIRCUIT, lampsOf, resolveCue, type BakeQuality, type Rig } from '../rig';
+import { NO_CIRCUIT, lampsOf, modelsOf, resolveCue, type BakeQuality, type Rig, type StandingModel } from '../rig';
 import { SH_COUNT, visibleDisc } from '../sky';
 import { anglesFromDirection, directionFromAngles, type Vec3 } from '../units';
 
@@ -43,6 +43,8 @@ export interface BakePlan {
   lamps: Lamp[];
   /** Those that the lamps have. */
   profiles: Profile[];
+  /** Models of fixtures that stand in the level. */
+  models: StandingModel[];
   /** Paths from each texel. */
   paths: number;
   /** Rays to each sun from each texel. */
@@ -78,6 +80,7 @@ export function planBake(rig: Rig): BakePlan {
     circuits: circuits.filter((c) => used.has(c.id) || c.glows.length > 0),
     lamps,
     profiles: rig.profiles.filter((p) => profileIds.has(p.id)),
+    models: modelsOf(rig),
     suns: rig.cues
       .filter((c) => c.kind !== 'bench')
       .map((cue) => {

@@ -8,6 +8,7 @@ const plan = (change: Partial<BakePlan> = {}): BakePlan => ({
   suns: [],
   circuits: [],
   lamps: [],
+  models: [],
   profiles: [],
   paths: 256,
   sunRays: 64,

@@ -56,6 +56,14 @@ function partOfMap(layout: InstanceLayout, map: number): InstanceLayout {
   };
 }
 
+/** Objects are known by their names, so each gets one that no other has. */
+function freeName(wanted: string, taken: Set<string>): string {
+  let name = wanted;
+  for (let n = 2; taken.has(name); n++) name = `${wanted} (${n})`;
+  taken.add(name);
+  return name;
+}
+
 function writeInstances(document: Document, instances: Instance[], layout: Layout): void {
   const buffer = document.getRoot().listBuffers()[0] ?? document.createBuffer();
   const meshes = new Map<Instance['node'], ReturnType<Document['createMesh']>>();
@@ -83,7 +91,8 @@ function writeInstances(document: Document, instances: Instance[], layout: Layou
       mesh.addPrimitive(primitive);
     }
   });
-  for (const [node, mesh] of meshes) node.setMesh(mesh).setSkin(null);
+  const taken = new Set<string>();
+  for (const [node, mesh] of meshes) node.setMesh(mesh).setSkin(null).setName(freeName(instances.find((i) => i.node === node)!.name, taken));
 }
 
 /** The base colour now reads `TEXCOORD_0` whatever set it came from. */
@@ -132,7 +141,8 @@ function summarize(document: Document, instances: Instance[], layout: Layout): L
 
 /**
  * Makes a level fit to bake: every placed primitive gets its own geometry with valid lightmap coordinates, and all
- * compression is undone. Names, hierarchy, transforms and materials stay.
+ * compression is undone. Hierarchy, transforms and materials stay; names too, but for a number
+ * after those that several objects have.
  *
  * @param progress told the share done, 0..1
  *

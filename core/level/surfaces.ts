@@ -82,10 +82,13 @@ export async function readSurfaces(document: Document): Promise<Surfaces> {
     indices: new Uint32Array(triangles * 3),
     materialOf: new Uint16Array(triangles),
     mapOf: new Uint16Array(triangles),
+    objectOf: new Uint32Array(triangles),
+    objects: [],
     materials,
     textures,
     maps: readMaps(document),
   };
+  const numberOf = new Map<string, number>();
   let vertex = 0;
   let triangle = 0;
   for (const instance of instances) {
@@ -98,6 +101,8 @@ export async function readSurfaces(document: Document): Promise<Surfaces> {
     for (let v = 0; instance.colors && v < instance.colors.length / 4; v++) {
       out.colors.set(instance.colors.subarray(v * 4, v * 4 + 3), (vertex + v) * 3);
     }
+    if (!numberOf.has(instance.name)) numberOf.set(instance.name, out.objects.push(instance.name) - 1);
+    const object = numberOf.get(instance.name)!;
     const material = instance.material ? gltfMaterials.indexOf(instance.material) : materials.length - 1;
     for (let t = 0; t < instance.indices.length; t += 3) {
       const corners = [instance.indices[t]!, instance.indices[t + 1]!, instance.indices[t + 2]!];
@@ -108,6 +113,7 @@ export async function readSurfaces(document: Document): Promise<Surfaces> {
       );
       out.materialOf[triangle] = material;
       out.mapOf[triangle] = instance.map;
+      out.objectOf[triangle] = object;
       triangle++;
     }
     vertex += instance.positions.length / 3;

@@ -25,6 +25,9 @@ export interface Material {
   doubleSided: boolean;
 }
 
+/** Stands in {@link Surfaces.mapOf} for triangles that cast shadows and reflect light but keep none of their own. */
+export const NO_MAP = 0xffff;
+
 /** One lightmap of a level, in texels. */
 export interface MapSize {
   width: number;
@@ -50,8 +53,12 @@ export interface Surfaces {
   indices: Uint32Array;
   /** 1 per triangle. */
   materialOf: Uint16Array;
-  /** 1 per triangle: which lightmap it lies in. */
+  /** 1 per triangle: which lightmap it lies in; {@link NO_MAP} for none. */
   mapOf: Uint16Array;
+  /** 1 per triangle: which of `objects` it is part of. */
+  objectOf: Uint32Array;
+  /** Names of the level's objects, each once. */
+  objects: string[];
   materials: Material[];
   textures: Texture[];
   maps: MapSize[];

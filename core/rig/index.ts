@@ -17,6 +17,7 @@ export { refuseHeldImages, type SkyImages, type SkyPixels } from './heldImage';
 export { LIVE_SHADOWS, shadowMapBytes, type LiveShadows } from './liveShadows';
 export { mergeRigs, type RigMerge } from './mergeRigs';
 export { NO_CIRCUIT, dimmerUnder, glowGains, ruleBurns, sunHours, type CircuitGain, type SunHours } from './circuits';
+export { modelsOf, type StandingModel } from './modelsOf';
 export { lampsOf, lampsOfCopy, type StandingLamp } from './lampsOf';
 export { cueById, fadeLighting, incidentEv, openGroundLux, resolveCue, resolveHour, type Lighting, type SunLight } from './resolve';
 export { rigOnDay } from './rigOnDay';
@@ -36,6 +37,7 @@ export {
   type Dimmer,
   type Exposure,
   type Fixture,
+  type FixtureModel,
   type HeldImage,
   type Holds,
   type ImageLevel,

@@ -1,5 +1,5 @@
 import { aimOf, lampFrame, type Lamp, type LampOutput } from '../lamps';
-import { DEG, type Vec3 } from '../units';
+import { turnUpright } from '../units';
 import type { Fixture, PlacedFixture, Rig } from './types';
 
 /** A lamp as it stands in the level: one of its own, or one of a placed fixture's. */
@@ -13,23 +13,17 @@ const scaled = (output: LampOutput, share: number): LampOutput => {
   return output.by === 'candela' ? { by: 'candela', candela: output.candela * share } : { by: 'profile', gain: output.gain * share };
 };
 
-/** Turns about the upright axis, clockwise from above: azimuths grow by the angle. */
-function turned([x, y, z]: Vec3, turnDeg: number): Vec3 {
-  const [c, s] = [Math.cos(turnDeg * DEG), Math.sin(turnDeg * DEG)];
-  return [x * c - z * s, y, x * s + z * c];
-}
-
 /** The lamps of one placed copy, in level space. Their ids are `copy.lamp`. */
 export function lampsOfCopy(copy: PlacedFixture, fixture: Fixture): StandingLamp[] {
   return fixture.lamps.map((lamp) => {
-    const at = turned(lamp.at, copy.turnDeg);
+    const at = turnUpright(lamp.at, copy.turnDeg);
     const { forward, right } = lampFrame(lamp.aim);
     return {
       ...lamp,
       id: `${copy.id}.${lamp.id}`,
       name: fixture.lamps.length > 1 ? `${copy.name}, ${lamp.name}` : copy.name,
       at: [at[0] + copy.at[0], at[1] + copy.at[1], at[2] + copy.at[2]],
-      aim: copy.turnDeg === 0 ? lamp.aim : aimOf({ forward: turned(forward, copy.turnDeg), right: turned(right, copy.turnDeg) }),
+      aim: copy.turnDeg === 0 ? lamp.aim : aimOf({ forward: turnUpright(forward, copy.turnDeg), right: turnUpright(right, copy.turnDeg) }),
       output: copy.level === 1 ? lamp.output : scaled(lamp.output, copy.level),
       circuitId: copy.circuitId ?? lamp.circuitId,
       placedId: copy.id,

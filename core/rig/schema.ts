@@ -115,10 +115,12 @@ const once = (schema: Joi.ObjectSchema) =>
   });
 
 const radiusM = finite(0, 50).required();
+const vector = Joi.array().length(3).items(finite(-1e6, 1e6).required()).required();
+
 const lamp = Joi.object({
   id,
   name,
-  at: Joi.array().length(3).items(finite(-1e6, 1e6).required()).required(),
+  at: vector,
   aim: Joi.object({ azimuthDeg: degrees, elevationDeg: finite(-90, 90).required(), rollDeg: degrees }).required(),
   shape: Joi.alternatives(
     Joi.object({ kind: Joi.string().valid('point').required(), radiusM }),
@@ -155,11 +157,21 @@ const copy = Joi.object({
   id,
   name,
   fixtureId: id,
-  at: Joi.array().length(3).items(finite(-1e6, 1e6).required()).required(),
+  at: vector,
   turnDeg: degrees,
   level: finite(0, 100).required(),
   circuitId: id.allow(null),
 });
+
+const model = Joi.alternatives(
+  Joi.object({
+    from: Joi.string().valid('level').required(),
+    object: Joi.string().max(200).required(),
+    at: vector,
+    turnDeg: degrees,
+  }),
+  Joi.object({ from: Joi.string().valid('file').required(), modelId: id }),
+);
 
 const moment = Joi.alternatives(
   Joi.object({ at: Joi.string().valid('hour').required(), hour: finite(0, 24).required() }),
@@ -201,8 +213,6 @@ const drawn = Joi.object({
     return fault ? helpers.message({ custom: `"day.drawn" makes no day: ${fault.replace(/\.$/, '')}` }) : day;
   })
   .required();
-
-const vector = Joi.array().length(3).items(finite(-1e6, 1e6).required()).required();
 
 const rig = Joi.object({
   version: Joi.number().valid(RIG_VERSION).required(),
@@ -255,7 +265,7 @@ const rig = Joi.object({
   }).required(),
   lamps: Joi.array().items(once(lamp)).max(2000).unique('id').required(),
   fixtures: Joi.array()
-    .items(Joi.object({ id, name, lamps: Joi.array().items(lamp).max(64).unique('id').required() }))
+    .items(Joi.object({ id, name, lamps: Joi.array().items(lamp).max(64).unique('id').required(), model: model.allow(null).required() }))
     .max(200)
     .unique('id')
     .unique(byName)

@@ -5,7 +5,7 @@ import type { Air, Clouds } from '../sky';
 import type { Vec3 } from '../units';
 
 /** The version that {@link Rig} documents are written in. */
-export const RIG_VERSION = 4;
+export const RIG_VERSION = 5;
 
 /** The sun of a cue, by numbers. */
 export interface Sun {
@@ -112,11 +112,18 @@ export interface Circuit {
   glows: string[];
 }
 
-/** A reusable assembly of lamps, in a space of its own; placed copies follow it. */
+/**
+ * What a fixture looks like: an object of the level as it stands about a point there, or a file of the project's models, whose
+ * origin is the fixture's own.
+ */
+export type FixtureModel = { from: 'level'; object: string; at: Vec3; turnDeg: number } | { from: 'file'; modelId: string };
+
+/** A reusable assembly of lamps and perhaps a model, in a space of its own; placed copies follow it. */
 export interface Fixture {
   id: string;
   name: string;
   lamps: Lamp[];
+  model: FixtureModel | null;
 }
 
 /** A placed copy of a fixture. */

@@ -33,11 +33,17 @@ const fromThree = (document: Document): Document => {
   return { ...document, lamps, fixtures, placed, circuits, profiles, liveLamps };
 };
 
+/** Fixtures of version 4 had no models. */
+const fromFour = (document: Document): Document => ({
+  ...document,
+  fixtures: (document.fixtures as Document[]).map((fixture) => ({ ...fixture, model: null })),
+});
+
 /**
  * One step per version that was ever stored: `steps[n]` turns a document of version n into one of version n + 1.
  * A stored revision is never rewritten; it is upgraded each time it is read.
  */
-const STEPS: Readonly<Record<number, (document: Document) => Document>> = { 1: fromOne, 2: fromTwo, 3: fromThree };
+const STEPS: Readonly<Record<number, (document: Document) => Document>> = { 1: fromOne, 2: fromTwo, 3: fromThree, 4: fromFour };
 
 /**
  * Reads a rig document of any version up to this one, upgrading it step by step and checking the outcome.

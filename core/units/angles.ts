@@ -17,6 +17,12 @@ export function anglesFromDirection([x, y, z]: Readonly<Vec3>): { azimuthDeg: nu
   return { azimuthDeg, elevationDeg: Math.atan2(y, Math.hypot(x, z)) / DEG };
 }
 
+/** A vector turned about the upright axis, clockwise from above: azimuths grow by the angle. */
+export function turnUpright([x, y, z]: Readonly<Vec3>, turnDeg: number): Vec3 {
+  const [c, s] = [Math.cos(turnDeg * DEG), Math.sin(turnDeg * DEG)];
+  return [x * c - z * s, y, x * s + z * c];
+}
+
 /** The angle in [0, 360). */
 export function wrapDegrees(angleDeg: number): number {
   const wrapped = angleDeg % 360;

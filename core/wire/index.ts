@@ -103,6 +103,15 @@ export interface CityView {
   timeZone: string;
 }
 
+/** A model that fixtures of a project can look like. */
+export interface ModelView {
+  /** That of the intake it came by. */
+  id: string;
+  name: string;
+  hash: string;
+  triangles: number;
+}
+
 /** A level on its way in. */
 export interface IntakeView {
   id: string;

@@ -19,6 +19,7 @@ const HOLDERS = [
   ['sky_images', 'rest_hash'],
   ['sky_images', 'before_hash'],
   ['sky_images', 'after_hash'],
+  ['models', 'hash'],
 ] as const;
 
 /** Re-cuts a stream into chunks of {@link CHUNK} bytes. */

@@ -42,7 +42,7 @@ export interface LevelTable {
   created_at: Created;
 }
 
-/** A level on its way in. */
+/** A level, or a model of a fixture, on its way in. */
 export interface IntakeTable {
   id: string;
   name: string;
@@ -55,6 +55,7 @@ export interface IntakeTable {
   /** What went wrong, for people. */
   error: string | null;
   project_id: string | null;
+  becomes: Generated<'level' | 'model'>;
   created_at: Created;
 }
 
@@ -128,6 +129,17 @@ export interface SkyImageTable {
   created_at: Created;
 }
 
+/** A model that fixtures of a project look like. */
+export interface ModelTable {
+  id: string;
+  project_id: string;
+  name: string;
+  /** Binary glTF without compression. */
+  hash: string;
+  triangles: number;
+  created_at: Created;
+}
+
 /** Worker processes, by the last time they said that they live. */
 export interface WorkerTable {
   id: string;
@@ -157,6 +169,7 @@ export interface Database {
   bake_jobs: BakeJobTable;
   stems: StemTable;
   sky_images: SkyImageTable;
+  models: ModelTable;
   workers: WorkerTable;
   running: RunningTable;
   settings: SettingTable;

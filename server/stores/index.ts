@@ -1,5 +1,6 @@
 export * from './bakes';
 export * from './intakes';
 export * from './levels';
+export * from './models';
 export * from './projects';
 export * from './skyImages';

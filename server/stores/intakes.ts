@@ -7,6 +7,9 @@ import { freeBlobs, storeBlob, type Db, type IntakeTable } from '../data';
 /** Largest level that is taken in, bytes. */
 export const MAX_LEVEL_BYTES = 300_000_000;
 
+/** Largest file of a fixture's model, bytes. */
+const MAX_MODEL_BYTES = 40_000_000;
+
 /** A file's name without its path and ending, fit to name a level. */
 const levelName = (file: string) =>
   (file.split(/[\\/]/).pop() ?? '')
@@ -14,12 +17,13 @@ const levelName = (file: string) =>
     .trim()
     .slice(0, 80) || 'Level';
 
-/** Stores a level's bytes as they stream in; the reading itself is the worker's. Throws `too-large` and `bad-input` Failures. */
+/** Stores the bytes of a level, or of a fixture's model, as they stream in; the reading itself is the worker's. Throws `too-large` and `bad-input` Failures. */
 export async function receiveLevel(
   db: Db,
   fileName: string,
   source: AsyncIterable<Uint8Array>,
   into: string | null,
+  becomes: 'level' | 'model' = 'level',
 ): Promise<{ id: string }> {
   const id = randomUUID();
   if (into && !(await db.selectFrom('projects').select('id').where('id', '=', into).executeTakeFirst())) {
@@ -40,11 +44,12 @@ export async function receiveLevel(
           source_hash: hash,
           error: null,
           project_id: null,
+          becomes,
         })
         .execute();
       return { id };
     },
-    MAX_LEVEL_BYTES,
+    becomes === 'model' ? MAX_MODEL_BYTES : MAX_LEVEL_BYTES,
   );
 }
 

@@ -114,7 +114,7 @@ export async function deleteProject(db: Db, id: string): Promise<void> {
 }
 
 async function blobsOfProject(db: Db, id: string): Promise<(string | null)[]> {
-  const [project, levels, intakes, jobs, stems] = await Promise.all([
+  const [project, levels, intakes, jobs, stems, models, skies] = await Promise.all([
     db.selectFrom('projects').select('picture_hash').where('id', '=', id).execute(),
     db.selectFrom('levels').select(['source_hash', 'prepared_hash']).where('project_id', '=', id).execute(),
     db
@@ -129,6 +129,8 @@ async function blobsOfProject(db: Db, id: string): Promise<(string | null)[]> {
       .where('project_id', '=', id)
       .execute(),
     db.selectFrom('stems').innerJoin('bakes', 'bakes.id', 'stems.bake_id').select('hash').where('project_id', '=', id).execute(),
+    db.selectFrom('models').select('hash').where('project_id', '=', id).execute(),
+    db.selectFrom('sky_images').selectAll().where('project_id', '=', id).execute(),
   ]);
   return [
     ...project.map((p) => p.picture_hash),
@@ -136,6 +138,8 @@ async function blobsOfProject(db: Db, id: string): Promise<(string | null)[]> {
     ...intakes.map((i) => i.source_hash),
     ...jobs.map((j) => j.result_hash),
     ...stems.map((s) => s.hash),
+    ...models.map((m) => m.hash),
+    ...skies.flatMap((s) => [s.source_hash, s.whole_hash, s.rest_hash, s.before_hash, s.after_hash]),
   ];
 }
 

@@ -10,6 +10,7 @@ import {
   dropIntake,
   listIntakes,
   listProjects,
+  modelsOfProject,
   openProject,
   readIntake,
   receiveLevel,
@@ -78,6 +79,14 @@ export const routes = {
     const { name, body } = fileOf(request, 'level');
     const into = new URL(request.url).searchParams.get('into');
     const intake = await receiveLevel(context().db, name, body, into && checkId(into));
+    await send(await context().boss(), 'intake', { intakeId: intake.id });
+    return intake;
+  }),
+
+  models: answer<Id>((_, { id }) => modelsOfProject(context().db, checkId(id))),
+  receiveModel: answer<Id>(async (request, { id }) => {
+    const { name, body } = fileOf(request, 'model');
+    const intake = await receiveLevel(context().db, name, body, checkId(id), 'model');
     await send(await context().boss(), 'intake', { intakeId: intake.id });
     return intake;
   }),

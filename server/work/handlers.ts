@@ -1,12 +1,13 @@
-import { randomUUID } from 'node:crypto';
+import { createHash, randomUUID } from 'node:crypto';
 import { isDeepStrictEqual } from 'node:util';
 import type PgBoss from 'pg-boss';
-import { planTiles, type BakePlan, type TileStems } from '../../core/bake';
+import { planTiles, standModels, type BakePlan, type TileStems } from '../../core/bake';
 import type { Surfaces } from '../../core/level';
-import { defaultRig, readRig, resolveCue, type Rig } from '../../core/rig';
+import { defaultRig, modelsOf, readRig, resolveCue, type Rig, type StandingModel } from '../../core/rig';
 import { Failure } from '../../core/units';
 import { freeBlobs, readBlob, storeBlob, streamOf, type Db } from '../data';
 import {
+  MAX_MODEL_TRIANGLES,
   addLevel,
   bakesOf,
   completeBake,
@@ -18,6 +19,7 @@ import {
   latestRig,
   layoutOf,
   noteIntakeShare,
+  readModel,
   requestBake,
   setPicture,
 } from '../stores';
@@ -34,25 +36,44 @@ export interface Shop {
   levels: LevelCache;
 }
 
+/** A level to trace, and a key that tells it from others. */
+interface Traced {
+  key: string;
+  surfaces: Surfaces;
+}
+
 /** Keeps the flattened form of the level at work, so that its tiles do not each read it again. */
 export class LevelCache {
-  private readonly held = new Map<string, Promise<{ surfaces: Surfaces }>>();
+  private readonly held = new Map<string, Promise<Traced>>();
 
   constructor(
     private readonly db: Db,
     private readonly pool: ThreadPool,
   ) {}
 
-  surfaces(hash: string): Promise<{ surfaces: Surfaces }> {
-    let entry = this.held.get(hash);
+  /** A prepared level with the models of its project's fixtures in it. */
+  traced(hash: string, projectId: string, models: StandingModel[]): Promise<Traced> {
+    const key = models.length === 0 ? hash : createHash('sha256').update(JSON.stringify([hash, projectId, models])).digest('hex');
+    let entry = this.held.get(key);
     if (!entry) {
       this.held.clear();
-      entry = readBlob(this.db, hash).then((glb) => this.pool.run('flatten', { glb, paths: 1 }));
+      entry = this.read(hash, projectId, models).then((surfaces) => ({ key, surfaces }));
       // A failure is not kept: the next job tries again.
-      entry.catch(() => this.held.delete(hash));
-      this.held.set(hash, entry);
+      entry.catch(() => this.held.delete(key));
+      this.held.set(key, entry);
     }
     return entry;
+  }
+
+  private async read(hash: string, projectId: string, models: StandingModel[]): Promise<Surfaces> {
+    const flat = async (glb: Uint8Array) => (await this.pool.run('flatten', { glb, paths: 1 })).surfaces;
+    const level = await flat(await readBlob(this.db, hash));
+    const files = new Map<string, Surfaces>();
+    for (const { source } of models) {
+      if (source.from === 'file' && !files.has(source.modelId))
+        files.set(source.modelId, await flat(await readModel(this.db, projectId, source.modelId)));
+    }
+    return standModels(level, models, files);
   }
 }
 
@@ -81,6 +102,13 @@ async function intake(shop: Shop, { intakeId }: Jobs['intake']): Promise<void> {
     const { glb, summary } = await pool.run('prepare', { bytes: await readBlob(db, row.source_hash), options: rig.bake }, (share) => {
       noteIntakeShare(db, intakeId, share).catch(() => undefined);
     });
+    if (row.becomes === 'model' && summary.triangles > MAX_MODEL_TRIANGLES) {
+      throw new Failure(
+        'bad-input',
+        `${row.name} has ${summary.triangles} triangles, and the model of a fixture may have ${MAX_MODEL_TRIANGLES}.`,
+        'Export a simpler one: copies of it are many.',
+      );
+    }
     const projectId = await storeBlob(db, streamOf(glb), async (tx, preparedHash) => {
       const still = await tx
         .selectFrom('intakes')
@@ -90,8 +118,14 @@ async function intake(shop: Shop, { intakeId }: Jobs['intake']): Promise<void> {
         .forUpdate()
         .executeTakeFirst();
       if (!still) throw new Failure('cancelled', 'The intake was cancelled.');
+      if (row.becomes === 'model') {
+        await tx
+          .insertInto('models')
+          .values({ id: intakeId, project_id: row.into_project_id!, name: row.name, hash: preparedHash, triangles: summary.triangles })
+          .execute();
+      }
       const level = { name: row.name, sourceHash: row.source_hash, preparedHash, layout: layoutOf(rig.bake), summary };
-      const added = await addLevel(tx, level, row.into_project_id, rig);
+      const added = row.becomes === 'model' ? { projectId: row.into_project_id! } : await addLevel(tx, level, row.into_project_id, rig);
       await tx
         .updateTable('intakes')
         .set({ state: 'done', project_id: added.projectId, source_hash: row.source_hash })
@@ -100,7 +134,7 @@ async function intake(shop: Shop, { intakeId }: Jobs['intake']): Promise<void> {
       await tx.deleteFrom('settings').where('name', '=', rigSetting(intakeId)).execute();
       return added.projectId;
     });
-    await send(boss, 'picture', { projectId });
+    if (row.becomes === 'level') await send(boss, 'picture', { projectId });
     if (own) await send(boss, 'bake-plan', { bakeId: (await requestBake(db, projectId)).id });
   } catch (error) {
     if (error instanceof Failure && error.code === 'cancelled') return freeBlobs(db, [row.source_hash]);
@@ -139,7 +173,7 @@ async function planBakeJobs(shop: Shop, { bakeId }: Jobs['bake-plan']): Promise<
   const { db, boss, levels } = shop;
   const bake = await bakeAtWork(db, bakeId, ['planning']);
   if (!bake) return;
-  const { surfaces } = await levels.surfaces(await layOutForBake(shop, bakeId));
+  const { surfaces } = await levels.traced(await layOutForBake(shop, bakeId), bake.project_id, bake.plan.models);
   const { tiles } = planTiles(surfaces, bake.plan.paths);
   if (tiles.length === 0)
     return endBake(db, bakeId, 'failed', 'The level has no texels to bake. Raise the texel density, or bring in a level with surfaces.');
@@ -199,8 +233,8 @@ async function bakeTile({ db, boss, pool, levels }: Shop, { bakeId, position }: 
     .executeTakeFirst();
   if (!bake || !job) return;
   if (!job.result_hash) {
-    const { surfaces } = await levels.surfaces(bake.prepared_hash);
-    const result = await pool.trace('gather', surfaces, { key: bake.prepared_hash, plan: bake.plan, tile: job.tile });
+    const { key, surfaces } = await levels.traced(bake.prepared_hash, bake.project_id, bake.plan.models);
+    const result = await pool.trace('gather', surfaces, { key, plan: bake.plan, tile: job.tile });
     const hash = await storeBlob(db, streamOf(packTile(result)), async (tx, stored) => {
       await tx
         .updateTable('bake_jobs')
@@ -233,10 +267,10 @@ async function finishBake({ db, boss, pool, levels }: Shop, { bakeId }: Jobs['ba
   const bake = await bakeAtWork(db, bakeId, ['running', 'finishing']);
   if (!bake) return;
   await db.updateTable('bakes').set({ state: 'finishing' }).where('id', '=', bakeId).where('state', '=', 'running').execute();
-  const { surfaces } = await levels.surfaces(bake.prepared_hash);
+  const { key, surfaces } = await levels.traced(bake.prepared_hash, bake.project_id, bake.plan.models);
   for (const [map, { width, height }] of surfaces.maps.entries()) {
     const tiles = await readTiles(db, bakeId, map, bake.plan);
-    const packed = await pool.trace('finishPacked', surfaces, { key: bake.prepared_hash, plan: bake.plan, map, tiles });
+    const packed = await pool.trace('finishPacked', surfaces, { key, plan: bake.plan, map, tiles });
     await storeBlob(db, streamOf(packed), async (tx, hash) => {
       await tx
         .insertInto('stems')
@@ -259,14 +293,14 @@ async function takePicture({ db, pool, levels }: Shop, { projectId }: Jobs['pict
   if (!project) return;
   const { rig } = await latestRig(db, projectId);
   const { done } = await bakesOf(db, projectId);
-  const { surfaces } = await levels.surfaces(project.prepared_hash);
+  const { key, surfaces } = await levels.traced(project.prepared_hash, projectId, modelsOf(rig));
   const stems = done && {
     suns: done.plan.suns,
     circuits: done.plan.circuits,
     maps: await Promise.all(done.maps.map((m) => readBlob(db, m.hash))),
   };
   const png = await pool.trace('picture', surfaces, {
-    key: project.prepared_hash,
+    key,
     lighting: resolveCue(rig, rig.cues[0]!),
     vantage: rig.vantage,
     stems,

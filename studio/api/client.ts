@@ -1,4 +1,4 @@
-import type { BakesView, CatalogueView, CityView, ErrorBody, IntakeView, ProjectCard, ProjectView, SkyImageView } from '../../core/wire';
+import type { BakesView, CatalogueView, CityView, ErrorBody, IntakeView, ModelView, ProjectCard, ProjectView, SkyImageView } from '../../core/wire';
 import type { Rig } from '../../core/rig';
 import { Failure } from '../../core/units';
 
@@ -54,6 +54,7 @@ export const api = {
     ask<object>(`/api/projects/${id}/skies/${image}`, json('PATCH', change)),
   copySky: (id: string, image: string) => ask<{ id: string }>(`/api/projects/${id}/skies/${image}`, { method: 'POST' }),
   deleteSky: (id: string, image: string) => ask<object>(`/api/projects/${id}/skies/${image}`, { method: 'DELETE' }),
+  models: (id: string) => ask<ModelView[]>(`/api/projects/${id}/models`),
   catalogues: () => ask<CatalogueView[]>('/api/catalogues'),
   fetchSky: (id: string, address: string, item: string) =>
     ask<{ id: string }>(`/api/projects/${id}/skies/fetched`, json('POST', { address, item })),
@@ -72,6 +73,11 @@ export function sendLevel(
   signal: AbortSignal,
 ): Promise<{ id: string }> {
   return sendFile('POST', `/api/intakes?${new URLSearchParams({ name: file.name, ...(into ? { into } : {}) })}`, file, progress, signal);
+}
+
+/** Sends the file of a fixture's model. Told the share sent, 0..1. */
+export function sendModel(file: File, projectId: string, progress: (share: number) => void, signal: AbortSignal): Promise<{ id: string }> {
+  return sendFile('POST', `/api/projects/${projectId}/models?${new URLSearchParams({ name: file.name })}`, file, progress, signal);
 }
 
 /** Sends a sky image's file to the shelf of a project, or in the place of an image's file there. Told the share sent, 0..1. */

@@ -90,6 +90,7 @@ export function makeFixture(rig: Draft<Rig>, ids: ReadonlySet<string>, name: str
   const fixture = {
     ...named,
     lamps: copied(lamps).map((l) => ({ ...l, at: rounded(l.at.map((v, c) => v - middle[c]!) as Vec3) })),
+    model: null,
   };
   rig.fixtures.push(fixture);
   rig.lamps = rig.lamps.filter((l) => !ids.has(l.id));

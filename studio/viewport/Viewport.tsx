@@ -7,6 +7,7 @@ import { fileUrl } from '../api/client';
 import { useStudio, useStudioStore } from '../state/context';
 import { Director } from './director';
 import { Stage } from './stage';
+import { useModels } from '../lamps/useModels';
 import { useLampGesture, useLampMarks } from '../lamps/useLampGesture';
 import { useSunGesture } from './useSunGesture';
 import { useView } from './viewStore';
@@ -87,6 +88,16 @@ export function Viewport({ bake }: { bake: BakeView | null }) {
     // The bake is polled: what matters is whether its stems are others.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [stand, loaded.level, levelHash, stemHashes, attempt]);
+
+  const { models } = useModels();
+  useEffect(() => {
+    if (!stand) return;
+    stand.director.modelUrl = (id) => {
+      const model = models.find((m) => m.id === id);
+      return model ? fileUrl(model.hash, 'level') : null;
+    };
+    stand.director.renew();
+  }, [stand, models]);
 
   const sunGesture = useSunGesture(stand?.stage ?? null);
   const lampGesture = useLampGesture(stand?.stage ?? null);

@@ -1,4 +1,4 @@
-import { cueById, incidentEv, resolveCue, type Cue, type Rig, type Vantage } from '../../core/rig';
+import { cueById, incidentEv, modelsOf, resolveCue, type Cue, type Rig, type Vantage } from '../../core/rig';
 import { useLampTool } from '../lamps/lampTool';
 import { isFading, lightingNow, type StudioStore } from '../state/studioStore';
 import type { Stage } from './stage';
@@ -31,6 +31,8 @@ export class Director {
   private cursor: { x: number; y: number } | null = null;
   private readonly unsubscribe: () => void;
   private stopped = false;
+  /** Where the file of a model lies; null while that is not known. */
+  modelUrl: (modelId: string) => string | null = () => null;
 
   /** @param settled told whether the picture is up to date, pictures of the cues included */
   constructor(
@@ -93,6 +95,7 @@ export class Director {
     const lighting = lightingNow(state, now);
     this.stage.shadows = state.rig.liveShadows;
     this.stage.lampBudget = state.rig.liveLamps;
+    this.stage.standModels(modelsOf(state.rig), (id) => this.modelUrl(id), () => this.renew());
     this.stage.rollBall(rolls, lighting, now);
     const ev100 = this.stage.draw(lighting, moving);
     useMeter.setState({ walking: this.stage.controls.walking, ev100, incidentEv: incidentEv(lighting) });

@@ -19,6 +19,7 @@ import { GLTFLoader } from 'three/examples/jsm/loaders/GLTFLoader.js';
 import { MeshBVH, acceleratedRaycast } from 'three-mesh-bvh';
 import { luminance, scaleRgb, type Rgb } from '../../core/units';
 import { download } from './download';
+import type { ModelPart } from './fixtureModels';
 import { TexelReader } from './texelReader';
 
 /** Alpha under which a blended surface counts as not there; the bake holds the same. */
@@ -38,6 +39,8 @@ export interface Pick {
   /** Emitted radiance there, linear RGB cd/m2. */
   emission: Rgb;
   distance: number;
+  /** Name of the level's object that it belongs to. */
+  object: string;
 }
 
 /** The level as it is drawn: diffuse surfaces that take their light from lightmaps or from live lights. */
@@ -111,6 +114,13 @@ export class LevelModel {
     }
   }
 
+  /** What an object of the level is made of, where it stands; empty where there is none of that name. */
+  partsOf(object: string): ModelPart[] {
+    return this.meshes
+      .filter((mesh) => objectName(mesh) === object)
+      .map(({ geometry, matrixWorld, material }) => ({ geometry, matrix: matrixWorld, material }));
+  }
+
   /** The materials that glow: their names as the level has them, and their luminance in cd/m2. */
   glows(): { name: string; luminance: number }[] {
     const found = new Map<string, number>();
@@ -176,6 +186,7 @@ export class LevelModel {
         albedo: product(color.toArray() as Rgb, this.texels.color(map, hit.uv), vertexColor(mesh.geometry, hit.face)),
         emission: scaleRgb(product(emissive.toArray() as Rgb, this.texels.color(emissiveMap, hit.uv)), emissiveIntensity),
         distance: hit.distance,
+        object: objectName(mesh),
       };
     }
     return nearest;
@@ -195,6 +206,12 @@ interface GlowData {
   emissive: Rgb;
 }
 
+/** Name of the node that a mesh, or the group of its parts, was read from. */
+const objectName = (mesh: Mesh): string => {
+  const name = (mesh.userData.name ?? mesh.parent?.userData.name) as string | undefined;
+  return name ?? mesh.name;
+};
+
 const product = (...factors: Rgb[]): Rgb => factors.reduce((a, b) => [a[0] * b[0], a[1] * b[1], a[2] * b[2]], [1, 1, 1]);
 
 /** The colour of the face's first corner; white where the geometry carries none. */
@@ -205,6 +222,20 @@ function vertexColor({ attributes }: BufferGeometry, { a }: { a: number }): Rgb 
 
 const mapNumber = (geometry: BufferGeometry): number => (geometry.userData.basil as { map?: number } | undefined)?.map ?? 0;
 const mapOf = (mesh: Mesh): number => mapNumber(mesh.geometry);
+
+/** The parts of a model's own file. Rejected when it cannot be fetched. */
+export async function loadModelParts(url: string): Promise<ModelPart[]> {
+  const bytes = await download(url, new AbortController().signal, () => undefined);
+  const { scene } = await new GLTFLoader().parseAsync(bytes, '');
+  scene.updateMatrixWorld(true);
+  const parts: ModelPart[] = [];
+  scene.traverse((object) => {
+    if (!(object instanceof Mesh)) return;
+    const { geometry, matrixWorld, material } = object as Mesh<BufferGeometry, MeshStandardMaterial>;
+    parts.push({ geometry, matrix: matrixWorld, material: diffuse(material, 0) });
+  });
+  return parts;
+}
 
 function diffuse(source: MeshStandardMaterial, map: number): MeshLambertMaterial {
   const blended = source.transparent && source.alphaTest === 0;

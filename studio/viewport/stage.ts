@@ -23,17 +23,19 @@ import {
   type HalfStems,
 } from '../../core/bake';
 import { TONE_CURVE_GLSL, displayColor, isFixed, meteredEv } from '../../core/grade';
-import { glowGains, type LiveShadows, type Lighting, type Vantage } from '../../core/rig';
-import { SAMPLE, createEmitter } from '../../core/lamps';
+import { NO_CIRCUIT, glowGains, type LiveShadows, type Lighting, type StandingModel, type Vantage } from '../../core/rig';
+import { SAMPLE, createEmitter, emissionOf } from '../../core/lamps';
 import { diffuseSh, evaluateSh, projectSh, skyHarmonics, skyRadiance } from '../../core/sky';
 import { luminance, whiteLuminance, type Rgb, type Vec3 } from '../../core/units';
 import { download } from './download';
-import { LevelModel, type Pick } from './levelModel';
+import { FixtureModels, type ModelPart } from './fixtureModels';
+import { LevelModel, loadModelParts, type Pick } from './levelModel';
 import { LampMarks, placeInPicture, type Marks } from './lampMarks';
 import { LiveLamps } from './liveLamps';
 import { LiveSuns, type ShadowCost } from './liveSuns';
 import { Mixer } from './mixer';
 import { SkyDome } from './skyDome';
+import type { SurroundingLight } from './standInLight';
 import { TestBall } from './testBall';
 import { ViewControls, type Step } from './viewControls';
 
@@ -82,6 +84,9 @@ export class Stage {
   lampBudget = 4;
   private readonly lamps = new LiveLamps(this.scene);
   private readonly ball = new TestBall(this.lamps.patch);
+  private readonly models = new FixtureModels(this.scene, this.lamps.patch);
+  private standing: readonly StandingModel[] = [];
+  private readonly files = new Map<string, ModelPart[] | null>();
   private readonly marks = new LampMarks();
   private marked = false;
   private baked: { plan: BakePlan; stems: HalfStems[]; mixer: Mixer } | null = null;
@@ -120,6 +125,7 @@ export class Stage {
       this.scene.remove(this.level.group);
       this.level.dispose();
     }
+    this.models.dispose();
     this.level = level;
     this.scene.add(level.group);
     this.suns = new LiveSuns(this.scene, level.bounds);
@@ -164,6 +170,64 @@ export class Stage {
     return frameAll(min.toArray(), max.toArray());
   }
 
+  /**
+   * Stands the models of fixtures in the level; files are fetched once.
+   *
+   * @param urlOf where a model's file lies; null where it is not known
+   * @param changed called when a file has come
+   */
+  standModels(models: readonly StandingModel[], urlOf: (modelId: string) => string | null, changed: () => void): void {
+    this.standing = models;
+    if (!this.level) return;
+    const another = this.models.show(models, (source) => {
+      if (source.from === 'level') return this.level!.partsOf(source.object);
+      const url = urlOf(source.modelId);
+      if (url && !this.files.has(url)) {
+        this.files.set(url, null);
+        loadModelParts(url).then(
+          (parts) => {
+            this.files.set(url, parts);
+            changed();
+          },
+          // The next change asks for it again.
+          () => this.files.delete(url),
+        );
+      }
+      return url ? (this.files.get(url) ?? null) : null;
+    });
+    if (!another) return;
+    this.lamps.moved();
+    this.suns?.moved();
+  }
+
+  /** Light about a point that has no lightmap: from the sky or the ceiling, off the floor, and from the copy's own lamp. */
+  private lightAbout(at: Vector3, lighting: Lighting, placedId: string | null): SurroundingLight {
+    const open = diffuseSh(skyHarmonics(lighting.sky));
+    const sent = (direction: Vec3): Rgb => {
+      const hit = this.level!.cast(at, new Vector3(...direction));
+      if (!hit) return evaluateSh(open, direction).map((v) => Math.max(0, v)) as Rgb;
+      return this.stillLight(lighting, hit).map((v, c) => v * hit.albedo[c]! + hit.emission[c]!) as Rgb;
+    };
+    const main = lighting.suns[0];
+    const isBaked = main && this.baked && hasBakedDirect(main, this.baked.plan.suns);
+    const isHidden = !isBaked || this.level!.cast(at, new Vector3(...main.direction)) !== null;
+    const gains = new Map(lighting.circuits.map((c) => [c.id, c.gain]));
+    const own = this.baked
+      ? this.baked.plan.lamps.find((l) => placedId !== null && l.kept === 'all' && l.id.startsWith(`${placedId}.`))
+      : undefined;
+    const gain = (own && gains.get(own.circuitId ?? NO_CIRCUIT)) ?? [0, 0, 0];
+    const emission = own && emissionOf(own, this.baked!.plan.profiles);
+    return {
+      above: sent([0, 1, 0]),
+      below: sent([0, -1, 0]),
+      sun: isHidden ? [0, 0, 0] : (main.illuminance.map((v) => v / Math.PI) as Rgb),
+      sunDirection: main?.direction ?? [0, 1, 0],
+      lampAt: own?.at ?? [0, 0, 0],
+      // As if it shone alike to all sides.
+      lamp: emission ? (emission.color.map((v, c) => (v * gain[c]! * emission.flux) / (4 * Math.PI) / Math.PI) as Rgb) : [0, 0, 0],
+    };
+  }
+
   /** Sets everything that depends on the lighting. */
   private light(lighting: Lighting, focus: Vector3, unit: number): void {
     const { level, baked } = this;
@@ -175,6 +239,7 @@ export class Stage {
     this.suns?.show(live, focus, this.shadows);
     this.lamps.show(liveLamps(lighting, baked?.plan ?? null), focus, this.lampBudget);
     if (!level) return;
+    if (this.standing.length > 0) this.models.light((m) => this.lightAbout(new Vector3(...m.at), lighting, m.placedId));
     level.dimGlows(glowGains(lighting.circuits));
     if (!baked) return level.setLightmaps(null, 1);
     baked.mixer.mix(this.renderer, mixGains(lighting, baked.plan, { live: true }), unit);
@@ -274,8 +339,8 @@ export class Stage {
     return { lux: luminance(light) * Math.PI, luminance: luminance(seen), distanceM: hit.distance };
   }
 
-  /** E/pi at a point, RGB cd/m2: mixed from the stems, with the suns that are live, or live light alone. */
-  private lightAt(lighting: Lighting, { map, u, v, point, normal }: Pick): Rgb {
+  /** E/pi at a point, RGB cd/m2, without the lamps that are live: mixed from the stems, with the suns that are live, or live light alone. */
+  private stillLight(lighting: Lighting, { map, u, v, point, normal }: Pick): Rgb {
     const { baked } = this;
     const light: Rgb = baked
       ? mixAt(halfReader(baked.stems[map]!), mixGains(lighting, baked.plan, { live: true }), u, v)
@@ -287,7 +352,14 @@ export class Stage {
       if (cosine <= 0 || this.level!.cast(point.clone().addScaledVector(normal, 0.01), direction)) continue;
       for (let c = 0; c < 3; c++) light[c]! += (sun.illuminance[c]! * cosine) / Math.PI;
     }
-    for (const { lamp, profiles, gain } of liveLamps(lighting, baked?.plan ?? null)) {
+    return light;
+  }
+
+  /** E/pi at a point, RGB cd/m2, as the meter tells it. */
+  private lightAt(lighting: Lighting, hit: Pick): Rgb {
+    const light = this.stillLight(lighting, hit);
+    const { point, normal } = hit;
+    for (const { lamp, profiles, gain } of liveLamps(lighting, this.baked?.plan ?? null)) {
       const emitter = createEmitter(lamp, profiles);
       emitter.sample(point.x, point.y, point.z, 0.5, 0.5, this.lampSample);
       const [x, y, z, distance, lux] = this.lampSample as unknown as [number, number, number, number, number];
@@ -312,9 +384,9 @@ export class Stage {
   }
 
   /** The point of the level at a place of the picture with the side it shows there, or null for the sky. */
-  surfaceAt(x: number, y: number): { point: Vec3; normal: Vec3 } | null {
+  surfaceAt(x: number, y: number): { point: Vec3; normal: Vec3; object: string } | null {
     const hit = this.level?.pick(x, y, this.controls.camera);
-    return hit ? { point: hit.point.toArray() as Vec3, normal: hit.normal.toArray() as Vec3 } : null;
+    return hit ? { point: hit.point.toArray() as Vec3, normal: hit.normal.toArray() as Vec3, object: hit.object } : null;
   }
 
   /** Where a point stands in the picture (-1..1 each way); null behind the eye. */
@@ -339,8 +411,7 @@ export class Stage {
     const from = about.clone().setY(about.y + 1.5);
     const floorY = this.groundBelow(from) ?? about.y;
     this.ball.roll(about, floorY, now);
-    const under = this.level?.cast(mesh.position, new Vector3(0, -1, 0));
-    if (under) this.ball.surround(this.lightAt(lighting, under));
+    this.ball.light.set(this.lightAbout(mesh.position, lighting, null));
   }
 
   /** The level's glowing materials. */
@@ -379,6 +450,7 @@ export class Stage {
     this.lamps.dispose();
     this.marks.dispose();
     this.ball.dispose();
+    this.models.dispose();
     this.level?.dispose();
     this.sky.dispose();
     this.renderer.dispose();

@@ -1,5 +1,5 @@
 import { Mesh, MeshLambertMaterial, SphereGeometry, type Vector3 } from 'three';
-import type { Rgb } from '../../core/units';
+import { StandInLight } from './standInLight';
 
 const RADIUS_M = 0.3;
 const ALBEDO = 0.75;
@@ -13,11 +13,13 @@ const ROUND_S = 8;
  */
 export class TestBall {
   readonly mesh: Mesh<SphereGeometry, MeshLambertMaterial>;
+  readonly light = new StandInLight();
 
   constructor(patch: (material: MeshLambertMaterial) => void) {
     const material = new MeshLambertMaterial({ color: 0xffffff });
     material.color.setScalar(ALBEDO);
     patch(material);
+    this.light.patch(material);
     this.mesh = new Mesh(new SphereGeometry(RADIUS_M, 32, 20), material);
     this.mesh.castShadow = true;
     this.mesh.receiveShadow = true;
@@ -29,11 +31,6 @@ export class TestBall {
     const turn = ((now / 1000 / ROUND_S) % 1) * 2 * Math.PI;
     this.mesh.position.set(about.x + Math.cos(turn) * CIRCLE_M, floorY + RADIUS_M + 0.02, about.z + Math.sin(turn) * CIRCLE_M);
     this.mesh.updateMatrixWorld();
-  }
-
-  /** Lights it by what its surroundings send back, about as bright as the floor under it; E/pi in cd/m2. */
-  surround([r, g, b]: Rgb): void {
-    this.mesh.material.emissive.setRGB(r * ALBEDO * 0.5, g * ALBEDO * 0.5, b * ALBEDO * 0.5);
   }
 
   dispose(): void {

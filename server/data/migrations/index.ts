@@ -2,6 +2,7 @@ import type { Migration } from 'kysely';
 import * as first from './001_first';
 import * as skyImages from './002_sky_images';
 import * as lamps from './003_lamps';
+import * as models from './004_models';
 
 /** All migrations by name, in order. A landed one is never changed. */
-export const migrations: Record<string, Migration> = { '001_first': first, '002_sky_images': skyImages, '003_lamps': lamps };
+export const migrations: Record<string, Migration> = { '001_first': first, '002_sky_images': skyImages, '003_lamps': lamps, '004_models': models };
