@@ -10,7 +10,6 @@ import {
   circuitLayer,
   mixMap,
   planBake,
-  standModels,
   type BakePlan,
   type MapStems,
   type TileStems,
@@ -18,6 +17,7 @@ import {
 import { writeExr } from '../core/image';
 import type { LevelSummary } from '../core/level';
 import { resolveCue, type Rig } from '../core/rig';
+import { standModels } from './standModels';
 import { ThreadPool } from './threads';
 
 /** What a headless bake wrote, as its manifest says it. */

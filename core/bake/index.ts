@@ -21,5 +21,4 @@ export {
   type BakedSun,
   type MapStems,
 } from './stems';
-export { standModels } from './standModels';
 export { planTiles, type Tile } from './texels';

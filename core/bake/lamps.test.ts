@@ -3,7 +3,7 @@ import { lampWith } from '../../tests/lib/lamps';
 import { quadSurfaces, room, type Quad } from '../../tests/lib/level';
 import type { Lamp } from '../lamps';
 import { defaultRig, resolveCue, type Rig } from '../rig';
-import type { Surfaces } from '../level';
+import { addModels, type Surfaces } from '../level';
 import { LAYER, circuitLayer, mixGains, mixMap, planBake, staleReasons, type BakePlan, type MapStems } from './index';
 import { coverTexels } from './texels';
 
@@ -39,6 +39,23 @@ function layerAt({ width, height, layers }: MapStems, layer: number): { x: numbe
   return Array.from({ length: size }, (_, i) => i)
     .filter((i) => layers[i * LAYER + 3] === 1)
     .map((i) => ({ x: i % width, y: Math.floor(i / width), value: layers[(layer * size + i) * LAYER + 1]! }));
+}
+
+/** Green of a layer at the texel whose middle lies nearest to a point of the ground. */
+function nearestTexel(surfaces: Surfaces, stems: MapStems, layer: number, x: number, z: number): number {
+  const { at, start, triangle, u, v } = coverTexels(surfaces, { map: 0, top: 0, bottom: stems.height });
+  const { positions, indices } = surfaces;
+  const place = (k: number, c: number) => {
+    const [a, b, d] = [0, 1, 2].map((corner) => positions[indices[triangle[k]! * 3 + corner]! * 3 + c]!) as [number, number, number];
+    return a + (b - a) * u[k]! + (d - a) * v[k]!;
+  };
+  let best = { texel: 0, far: Infinity };
+  at.forEach((texel, i) => {
+    const middle = (start[i]! + start[i + 1]!) >> 1;
+    const far = Math.hypot(place(middle, 0) - x, place(middle, 2) - z);
+    if (far < best.far) best = { texel, far };
+  });
+  return stems.layers[(layer * stems.width * stems.height + best.texel) * LAYER + 1]!;
 }
 
 const ground = (albedo = 0.5): Quad => ({ name: 'ground', corner: [-4, 0, -4], along: [0, 0, 8], up: [8, 0, 0], albedo });
@@ -110,6 +127,31 @@ describe('baked lamps', () => {
     const alone = (await Promise.all(faint.map((l) => of([l])))).reduce((a, b) => a + b, 0);
     expect((await of([strong, ...faint])) / (alone + (await of([strong])))).toBeCloseTo(1, 2);
   }, 60_000);
+
+  it('fall on the ground but where the model of a fixture stands between, and its model has no texels of its own', async () => {
+    const plate: Quad = { name: 'Plate', corner: [20, 0, 20], along: [0, 0, 1], up: [1, 0, 0], doubleSided: true };
+    const surfaces = await quadSurfaces([ground(0), plate], LAYOUT);
+    const shaded = addModels(surfaces, [{ surfaces, object: 'Plate', pivot: [20.5, 0, 20.5], at: [0, 1, 0], turnDeg: 45 }]);
+    const plan = planWith([lampWith({ ...GREY, at: [0, 2, 0], shape: { kind: 'point', radiusM: 0 } })], { paths: 4 });
+    const [[open], [under]] = [await baker.bake(surfaces, plan), await baker.bake(shaded, plan)];
+    const at = (stems: MapStems, x: number, z: number) => nearestTexel(surfaces, stems, circuitLayer(plan, 0), x, z);
+    // Its shadow is a square of two metres turned by 45 degrees: it reaches 1.41 m along the axes and 1 m across the corners.
+    for (const [x, z] of [
+      [0, 0],
+      [1, 0],
+      [0, -1],
+      [0.5, 0.5],
+    ] as const)
+      expect(at(under!, x, z)).toBe(0);
+    for (const [x, z] of [
+      [1.7, 0],
+      [0.9, 0.9],
+      [-3, 2],
+    ] as const)
+      expect(at(under!, x, z)).toBeCloseTo(at(open!, x, z), 6);
+    expect(at(open!, 0, 0)).toBeGreaterThan(0);
+    expect(under!.layers.length).toBe(open!.layers.length);
+  });
 
   it('a wall between keeps their light off', async () => {
     const wall: Quad = { name: 'wall', corner: [-4, 0, 0], along: [8, 0, 0], up: [0, 4, 0], albedo: 0, doubleSided: true };

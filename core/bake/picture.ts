@@ -1,4 +1,3 @@
-import { NO_MAP } from '../level';
 import { displayColor, meteredEv } from '../grade';
 import { glowGains, type Lighting, type Vantage } from '../rig';
 import { diffuseSh, evaluateSh, skyHarmonics, skyRadiance } from '../sky';
@@ -51,7 +50,10 @@ export function renderPicture(
     const { triangle, u, v, back } = hit;
     scene.albedo(triangle, u, v, rgb);
     const albedo: Rgb = [rgb[0]!, rgb[1]!, rgb[2]!];
-    const light = baked && gains && scene.surfaces.mapOf[triangle] !== NO_MAP ? bakedLight(scene, baked, gains, triangle, u, v) : liveLight(triangle, u, v, back);
+    const light =
+      baked && gains && baked.maps[scene.surfaces.mapOf[triangle]!]
+        ? bakedLight(scene, baked, gains, triangle, u, v)
+        : liveLight(triangle, u, v, back);
     const glow = scene.emission(triangle, u, v, rgb) ? rgb : null;
     const gain = glow && dimmed.get(scene.surfaces.materials[scene.surfaces.materialOf[triangle]!]!.name);
     return [0, 1, 2].map((c) => albedo[c]! * light[c]! + (glow ? glow[c]! * (gain ? gain[c]! : 1) : 0)) as Rgb;

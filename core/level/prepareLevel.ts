@@ -92,7 +92,11 @@ function writeInstances(document: Document, instances: Instance[], layout: Layou
     }
   });
   const taken = new Set<string>();
-  for (const [node, mesh] of meshes) node.setMesh(mesh).setSkin(null).setName(freeName(instances.find((i) => i.node === node)!.name, taken));
+  for (const [node, mesh] of meshes)
+    node
+      .setMesh(mesh)
+      .setSkin(null)
+      .setName(freeName(instances.find((i) => i.node === node)!.name, taken));
 }
 
 /** The base colour now reads `TEXCOORD_0` whatever set it came from. */

@@ -12,6 +12,7 @@ import {
   type CircuitRule,
   type Lighting,
   type Rig,
+  RIG_VERSION,
 } from './index';
 
 const sun = { rise: 6, set: 18, upAtNoon: true };
@@ -122,9 +123,14 @@ describe('lamps in a rig', () => {
     expect(() => checkRig({ ...rig, lamps: [{ ...lamp, kept: 'some' as 'all' }] })).toThrow(/lamps\[0\]\.kept/);
   });
 
+  it('were in fixtures without models in version 4', () => {
+    const old = { ...defaultRig(), version: 4, fixtures: [{ id: 'f', name: 'F', lamps: [lampWith()] }] };
+    expect(readRig(old).fixtures).toEqual([{ id: 'f', name: 'F', lamps: [lampWith()], model: null }]);
+  });
+
   it('of version 3 there were none', () => {
     const three: Partial<Rig> = { ...defaultRig() };
     for (const part of ['lamps', 'fixtures', 'placed', 'circuits', 'profiles', 'liveLamps'] as const) delete three[part];
-    expect(readRig({ ...three, version: 3 })).toMatchObject({ version: 4, lamps: [], circuits: [], liveLamps: 4 });
+    expect(readRig({ ...three, version: 3 })).toMatchObject({ version: RIG_VERSION, lamps: [], circuits: [], liveLamps: 4 });
   });
 });

@@ -1,7 +1,7 @@
 import { createHash, randomUUID } from 'node:crypto';
 import { isDeepStrictEqual } from 'node:util';
 import type PgBoss from 'pg-boss';
-import { planTiles, standModels, type BakePlan, type TileStems } from '../../core/bake';
+import { planTiles, type BakePlan, type TileStems } from '../../core/bake';
 import type { Surfaces } from '../../core/level';
 import { defaultRig, modelsOf, readRig, resolveCue, type Rig, type StandingModel } from '../../core/rig';
 import { Failure } from '../../core/units';
@@ -23,6 +23,7 @@ import {
   requestBake,
   setPicture,
 } from '../stores';
+import { standModels } from '../standModels';
 import type { ThreadPool } from '../threads';
 import { send, sendAll, type Jobs, type QueueName } from './queue';
 import { packTile, unpackTile } from './tileFormat';

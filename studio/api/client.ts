@@ -1,4 +1,14 @@
-import type { BakesView, CatalogueView, CityView, ErrorBody, IntakeView, ModelView, ProjectCard, ProjectView, SkyImageView } from '../../core/wire';
+import type {
+  BakesView,
+  CatalogueView,
+  CityView,
+  ErrorBody,
+  IntakeView,
+  ModelView,
+  ProjectCard,
+  ProjectView,
+  SkyImageView,
+} from '../../core/wire';
 import type { Rig } from '../../core/rig';
 import { Failure } from '../../core/units';
 

@@ -1,6 +1,7 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { Failure } from '../../core/units';
 import { api, sendLevel } from '../api/client';
+import { followIntake } from './followIntake';
 import { useTell } from '../state/useTell';
 
 const MAX_BYTES = 300_000_000;
@@ -46,7 +47,7 @@ export function useLevelDrop(into: string | null, done: (projectId: string) => v
       try {
         const { id } = await sendLevel(file, into, (share) => setIncoming({ name: file.name, doing: 'sending', share }), control.signal);
         intakeId.current = id;
-        const projectId = await follow(id, control.signal, (share) => setIncoming({ name: file.name, doing: 'reading', share }));
+        const projectId = await followIntake(id, control.signal, (share) => setIncoming({ name: file.name, doing: 'reading', share }));
         if (projectId) finished.current(projectId);
       } catch (error) {
         if (!control.signal.aborted) tell.fault(error);
@@ -92,18 +93,3 @@ export function useLevelDrop(into: string | null, done: (projectId: string) => v
 }
 
 const failure = (message: string, remedy: string) => new Failure('bad-input', message, remedy);
-
-/** Waits until an intake has ended; answers its project, or null where it was cancelled. Throws its error. */
-async function follow(id: string, signal: AbortSignal, progress: (share: number) => void): Promise<string | null> {
-  while (!signal.aborted) {
-    const intake = await api.intake(id);
-    if (intake.state === 'done') return intake.projectId;
-    if (intake.state === 'failed') {
-      await api.dropIntake(id);
-      throw failure(intake.error ?? 'The level could not be read.', '');
-    }
-    progress(intake.share);
-    await new Promise((pause) => setTimeout(pause, 400));
-  }
-  return null;
-}

@@ -6,7 +6,7 @@ import { clockText, hourOfDay, linear, logarithmic } from '../desk/quantity';
 import { Section } from '../desk/Section';
 import { ruleText } from './DimmerPlan';
 import { freeNumber, removeCircuit } from './lampEdits';
-import { choose } from './lampTool';
+import { choose, useLampTool } from './lampTool';
 import type { EditRig } from './LampsDesk';
 import desk from '../desk/desk.module.css';
 import styles from './lamps.module.css';
@@ -25,6 +25,7 @@ const RULES: { value: CircuitRule['by']; label: string; rule: CircuitRule }[] = 
 /** The circuits: their names, when they burn by themselves, and their lamps. */
 export function CircuitsSection({ rig, edit }: { rig: Rig; edit: EditRig }) {
   const [open, setOpen] = useState<string | null>(null);
+  const over = useLampTool((st) => st.dragged?.over ?? null);
   const lamps = lampsOf(rig);
   const change = (id: string, what: string, recipe: (c: Rig['circuits'][number]) => void, key?: string) =>
     edit(
@@ -37,14 +38,7 @@ export function CircuitsSection({ rig, edit }: { rig: Rig; edit: EditRig }) {
       {rig.circuits.map((circuit) => {
         const own = lamps.filter((l) => l.circuitId === circuit.id);
         return (
-          <div
-            key={circuit.id}
-            onDragOver={(event) => event.dataTransfer.types.includes('text/x-lamps') && event.preventDefault()}
-            onDrop={(event) => {
-              const ids = new Set(JSON.parse(event.dataTransfer.getData('text/x-lamps')) as string[]);
-              moveToCircuit(rig, edit, ids, circuit);
-            }}
-          >
+          <div key={circuit.id} data-circuit={circuit.id} className={over === circuit.id ? styles.over : undefined}>
             <div className={styles.thing}>
               <input
                 key={circuit.name}
@@ -94,15 +88,6 @@ export function CircuitsSection({ rig, edit }: { rig: Rig; edit: EditRig }) {
       </div>
     </Section>
   );
-}
-
-/** Puts standing lamps into a circuit: own lamps by themselves, copies of fixtures as told otherwise than their fixture. */
-function moveToCircuit(rig: Rig, edit: EditRig, ids: ReadonlySet<string>, { id, name }: { id: string; name: string }): void {
-  const copies = new Set(lampsOf(rig).flatMap((l) => (ids.has(l.id) && l.placedId ? [l.placedId] : [])));
-  edit(`${ids.size === 1 ? 'A lamp' : `${ids.size} lamps`} to ${name}`, (r) => {
-    for (const lamp of r.lamps) if (ids.has(lamp.id)) lamp.circuitId = id;
-    for (const copy of r.placed) if (copies.has(copy.id)) copy.circuitId = id;
-  });
 }
 
 type Moment = Extract<CircuitRule, { by: 'hours' }>['from'];

@@ -103,7 +103,7 @@ export function DimmerPlan() {
           </thead>
           <tbody>
             {circuits.map((circuit, row) => (
-              <tr key={circuit.id}>
+              <tr key={circuit.id} data-circuit={circuit.id}>
                 <th scope="row">
                   {circuit.name}
                   <small>{ruleText(circuit.rule)}</small>

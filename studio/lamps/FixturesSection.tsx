@@ -3,6 +3,7 @@ import { useState } from 'react';
 import type { Rig } from '../../core/rig';
 import { Section } from '../desk/Section';
 import { choose, useLampTool } from './lampTool';
+import { ModelRow } from './ModelRow';
 import { LampRows } from './LampSection';
 import type { EditRig } from './LampsDesk';
 import desk from '../desk/desk.module.css';
@@ -59,6 +60,7 @@ export function FixturesSection({ rig, edit }: { rig: Rig; edit: EditRig }) {
       })}
       {fixture && (
         <>
+          <ModelRow fixture={fixture} edit={edit} />
           {fixture.lamps.map((lamp, i) => (
             <div key={lamp.id}>
               <div

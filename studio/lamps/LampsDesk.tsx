@@ -15,7 +15,8 @@ import { FixturesSection } from './FixturesSection';
 import { GlowsSection } from './GlowsSection';
 import { LampSection } from './LampSection';
 import { ProfilesSection } from './ProfilesSection';
-import { makeFixture, removeStanding, unlink } from './lampEdits';
+import { LampDrag, pressLamps } from './LampDrag';
+import { makeFixture, moveToCircuit, removeStanding, unlink } from './lampEdits';
 import { choose, useLampTool } from './lampTool';
 import desk from '../desk/desk.module.css';
 import styles from './lamps.module.css';
@@ -45,8 +46,16 @@ export function LampsDesk() {
     },
     [store, tell],
   );
+  const drop = useCallback(
+    (ids: ReadonlySet<string>, circuitId: string) => {
+      const { name } = store.getState().rig.circuits.find((c) => c.id === circuitId)!;
+      edit(`${ids.size === 1 ? 'A lamp' : `${ids.size} lamps`} to ${name}`, (r) => moveToCircuit(r, ids, circuitId));
+    },
+    [store, edit],
+  );
   return (
     <>
+      <LampDrag drop={drop} />
       <PlacingSection chosen={mine} />
       <Section title="Lamps" note={lamps.length === 0 ? 'none yet' : String(lamps.length)}>
         <LampTable lamps={lamps} chosen={chosen} rig={rig} />
@@ -76,6 +85,7 @@ export function LampsDesk() {
 const HINTS = {
   place: 'Click a surface. Shift keeps placing.',
   aim: 'Click what they should shine at.',
+  model: 'Click the object that the fixture should look like.',
   choose: 'Drag a lamp’s dot in the picture to move it along surfaces.',
 } as const;
 
@@ -166,8 +176,7 @@ function LampTable({ lamps, chosen, rig }: { lamps: StandingLamp[]; chosen: Read
           'data-chosen': chosen.has(row.key),
           'aria-selected': chosen.has(row.key),
           // Dropped on a circuit, they go into it.
-          draggable: true,
-          onDragStart: (event) => event.dataTransfer.setData('text/x-lamps', JSON.stringify(chosen.has(row.key) ? [...chosen] : [row.key])),
+          onPointerDown: (event) => pressLamps(event, chosen.has(row.key) ? [...chosen] : [row.key]),
           onClick: (event) => {
             const add = event.ctrlKey || event.metaKey;
             const from = rows.findIndex((r) => chosen.has(r.key));

@@ -1,16 +1,18 @@
 import { produce } from 'immer';
 import { lampWith } from '../../tests/lib/lamps';
-import { checkRig, defaultRig, lampsOf, type Rig } from '../../core/rig';
+import { checkRig, defaultRig, lampsOf, modelsOf, type Rig } from '../../core/rig';
 import {
   aimAt,
   freeNumber,
   makeFixture,
+  moveToCircuit,
   moveStanding,
   offSurface,
   placeFixture,
   placeLamp,
   removeCircuit,
   removeStanding,
+  takeModel,
   unlink,
 } from './lampEdits';
 
@@ -94,6 +96,34 @@ describe('fixtures', () => {
       expect(lamp.output).toEqual(was[i]!.output);
       expect(lamp.aim.elevationDeg).toBeCloseTo(was[i]!.aim.elevationDeg, 6);
     });
+  });
+
+  it('look like an object of the level: it stands itself at the copy it was taken at, and once more at each other one', () => {
+    const rig = edited((r) => {
+      placeFixture(r, 'pair-1', [10, 2, 4], 90);
+      takeModel(r, 'pair-1', 'Post', [1.7, 1, 0.2]);
+    }, withFixture());
+    expect(rig.fixtures[0]!.model).toEqual({ from: 'level', object: 'Post', at: [2, 2, 0], turnDeg: 0 });
+    expect(modelsOf(rig)).toEqual([
+      { placedId: rig.placed[1]!.id, source: { from: 'level', object: 'Post' }, pivot: [2, 2, 0], at: [10, 2, 4], turnDeg: 90 },
+    ]);
+    const moved = edited((r) => void (r.placed[0]!.at = [2, 2, 1]), rig);
+    expect(modelsOf(moved)).toHaveLength(2);
+    const filed = edited((r) => void (r.fixtures[0]!.model = { from: 'file', modelId: 'm-1' }), rig);
+    expect(modelsOf(filed).map((m) => [m.pivot, m.at, m.turnDeg])).toEqual([
+      [[0, 0, 0], [2, 2, 0], 0],
+      [[0, 0, 0], [10, 2, 4], 90],
+    ]);
+  });
+
+  it('go to a circuit as their copies are told, and lamps of the level’s own by themselves', () => {
+    const rig = edited((r) => {
+      r.circuits = ['one', 'two'].map((id) => ({ id, name: id, rule: { by: 'on' }, glows: [] }));
+      r.lamps = [lampWith({ id: 'c', name: 'C', circuitId: 'one' })];
+      placeFixture(r, 'pair-1', [10, 2, 4], 0);
+      moveToCircuit(r, new Set(['c', `${r.placed[1]!.id}.a`]), 'two');
+    }, withFixture());
+    expect(lampsOf(rig).map((l) => l.circuitId)).toEqual(['two', null, null, 'two', 'two']);
   });
 
   it('move and go as a whole', () => {

@@ -1,6 +1,6 @@
 import type { Draft } from 'immer';
 import { aimOf, lampFrame, type Lamp } from '../../core/lamps';
-import { DEFAULT_LAMP, lampsOfCopy, type Rig, type StandingLamp } from '../../core/rig';
+import { DEFAULT_LAMP, lampsOf, lampsOfCopy, type Rig, type StandingLamp } from '../../core/rig';
 import { anglesFromDirection, type Vec3 } from '../../core/units';
 
 /** A name of that stem with a number that none of the others has, and an id for it. */
@@ -96,6 +96,24 @@ export function makeFixture(rig: Draft<Rig>, ids: ReadonlySet<string>, name: str
   rig.lamps = rig.lamps.filter((l) => !ids.has(l.id));
   placeFixture(rig, fixture.id, rounded(middle), 0);
   return fixture.id;
+}
+
+/**
+ * Makes an object of the level what a fixture looks like, as it stands about the fixture's copy that is nearest to a point; about
+ * that point where there is no copy.
+ */
+export function takeModel(rig: Draft<Rig>, fixtureId: string, object: string, point: Vec3): void {
+  const far = ({ at }: { at: Vec3 }) => Math.hypot(...at.map((v, c) => v - point[c]!));
+  const [nearest] = rig.placed.filter((p) => p.fixtureId === fixtureId).sort((a, b) => far(a) - far(b));
+  const { at, turnDeg } = nearest ?? { at: rounded(point), turnDeg: 0 };
+  rig.fixtures.find((f) => f.id === fixtureId)!.model = { from: 'level', object, at: [...at], turnDeg };
+}
+
+/** Puts standing lamps into a circuit: own lamps by themselves, copies of fixtures as told otherwise than their fixture. */
+export function moveToCircuit(rig: Draft<Rig>, ids: ReadonlySet<string>, circuitId: string): void {
+  const copies = new Set(lampsOf(rig).flatMap((l) => (ids.has(l.id) && l.placedId ? [l.placedId] : [])));
+  for (const lamp of rig.lamps) if (ids.has(lamp.id)) lamp.circuitId = circuitId;
+  for (const copy of rig.placed) if (copies.has(copy.id)) copy.circuitId = circuitId;
 }
 
 /** Turns placed copies into lamps of the level's own, just as they stand; answers the lamps' ids. */

@@ -1,7 +1,7 @@
 import { create } from 'zustand';
 
 /** What a click in the picture does in the Lamps room. */
-export type LampMode = 'choose' | 'place' | 'aim';
+export type LampMode = 'choose' | 'place' | 'aim' | 'model';
 
 interface LampTool {
   mode: LampMode;
@@ -11,8 +11,10 @@ interface LampTool {
   standOffM: number;
   /** Of the grid that places snap to, metres; 0 for none. */
   gridM: number;
-  /** A fixture to place copies of, in place of single lamps. */
+  /** A fixture to place copies of, in place of single lamps, or to give a model to. */
   fixtureId: string | null;
+  /** Lamps that are dragged from the list, where the pointer is, and the circuit under it. */
+  dragged: { ids: string[]; x: number; y: number; over: string | null } | null;
   /** The isolux lines that are drawn for the chosen lamps, and how far under them. */
   isolux: { lux: number[]; belowM: number } | null;
   /** Whether the test ball rolls. */
@@ -28,6 +30,7 @@ export const useLampTool = create<LampTool>(() => ({
   standOffM: 0.3,
   gridM: 0,
   fixtureId: null,
+  dragged: null,
   isolux: null,
   ball: false,
   plan: false,

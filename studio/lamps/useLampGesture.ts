@@ -5,7 +5,7 @@ import { useStudio, useStudioStore } from '../state/context';
 import { useTell } from '../state/useTell';
 import type { Director } from '../viewport/director';
 import type { Stage } from '../viewport/stage';
-import { aimAt, moveStanding, offSurface, placeFixture, placeLamp } from './lampEdits';
+import { aimAt, moveStanding, offSurface, placeFixture, placeLamp, takeModel } from './lampEdits';
 import { choose, useLampTool } from './lampTool';
 
 /** Pixels within which a lamp's dot is hit, and that the pointer has to move before a click is a drag. */
@@ -78,7 +78,9 @@ export function useLampGesture(stage: Stage | null) {
     const surface = stage!.surfaceAt(...placeOf(event));
     if (!surface) return;
     const { mode, standOffM, gridM, fixtureId, chosen } = useLampTool.getState();
-    if (mode === 'aim') {
+    if (mode === 'model') {
+      edit('A fixture looks like an object of the level', (r) => takeModel(r, fixtureId!, surface.object, surface.point));
+    } else if (mode === 'aim') {
       edit(`Aimed ${chosen.size === 1 ? 'a lamp' : `${chosen.size} lamps`}`, (r) => aimAt(r, chosen, surface.point));
     } else {
       const at = offSurface(surface.point, surface.normal, standOffM, gridM);
@@ -89,7 +91,8 @@ export function useLampGesture(stage: Stage | null) {
       });
       choose([id]);
     }
-    if (!event.shiftKey) useLampTool.setState({ mode: 'choose' });
+    if (mode === 'model') useLampTool.setState({ mode: 'choose', fixtureId: null });
+    else if (!event.shiftKey) useLampTool.setState({ mode: 'choose' });
   };
 
   const drag = (event: ReactPointerEvent<HTMLElement>, own: Hold) => {

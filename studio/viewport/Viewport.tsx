@@ -92,11 +92,10 @@ export function Viewport({ bake }: { bake: BakeView | null }) {
   const { models } = useModels();
   useEffect(() => {
     if (!stand) return;
-    stand.director.modelUrl = (id) => {
+    stand.director.findModels((id) => {
       const model = models.find((m) => m.id === id);
       return model ? fileUrl(model.hash, 'level') : null;
-    };
-    stand.director.renew();
+    });
   }, [stand, models]);
 
   const sunGesture = useSunGesture(stand?.stage ?? null);

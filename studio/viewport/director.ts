@@ -32,7 +32,7 @@ export class Director {
   private readonly unsubscribe: () => void;
   private stopped = false;
   /** Where the file of a model lies; null while that is not known. */
-  modelUrl: (modelId: string) => string | null = () => null;
+  private modelUrl: (modelId: string) => string | null = () => null;
 
   /** @param settled told whether the picture is up to date, pictures of the cues included */
   constructor(
@@ -59,6 +59,12 @@ export class Director {
   renew(): void {
     this.epoch++;
     this.ask();
+  }
+
+  /** Where the files of models lie is known. */
+  findModels(urlOf: (modelId: string) => string | null): void {
+    this.modelUrl = urlOf;
+    this.renew();
   }
 
   /** What is marked in the picture is another. */
@@ -95,7 +101,11 @@ export class Director {
     const lighting = lightingNow(state, now);
     this.stage.shadows = state.rig.liveShadows;
     this.stage.lampBudget = state.rig.liveLamps;
-    this.stage.standModels(modelsOf(state.rig), (id) => this.modelUrl(id), () => this.renew());
+    this.stage.standModels(
+      modelsOf(state.rig),
+      (id) => this.modelUrl(id),
+      () => this.renew(),
+    );
     this.stage.rollBall(rolls, lighting, now);
     const ev100 = this.stage.draw(lighting, moving);
     useMeter.setState({ walking: this.stage.controls.walking, ev100, incidentEv: incidentEv(lighting) });

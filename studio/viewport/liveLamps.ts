@@ -8,6 +8,7 @@ import {
   PointLight,
   RedFormat,
   ShaderChunk,
+  Vector2,
   Vector3,
   type MeshLambertMaterial,
   type Scene,
@@ -25,10 +26,14 @@ const SHADOW_REACH_M = 60;
 /** Distributions as they are looked up: along, the angle off the axis; across, the angle about it. */
 const SHAPE = { along: 256, about: 24 };
 
+/** Places and weights of Gauss and Legendre's rule of three points over -1..1, halved: what is long or wide shines from these. */
+const [NODE, OUTER, MIDDLE] = [Math.sqrt(3 / 5), 5 / 18, 8 / 18];
+
 const SHAPES_GLSL = /* glsl */ `
 uniform sampler2D lampShapes;
 uniform mat3 lampFrames[${MOST_LIVE}];
 uniform float lampReaches[${MOST_LIVE}];
+uniform vec2 lampHalves[${MOST_LIVE}];
 float lampShare(int lamp, vec3 toLamp, float distance) {
   vec3 d = lampFrames[lamp] * -inverseTransformDirection(toLamp, viewMatrix);
   float off = acos(clamp(d.z, -1.0, 1.0)) / 3.14159265;
@@ -39,19 +44,49 @@ float lampShare(int lamp, vec3 toLamp, float distance) {
   float t = reach > 0.0 ? min(1.0, distance / reach) : 0.0;
   float window = 1.0 - t * t * t * t;
   return texture2D(lampShapes, at).r * window * window;
+}
+// The vector that its light adds up to: its component along a normal is the illuminance there, over the lamp's colour.
+vec3 lampVector(int lamp, vec3 offset, float weight) {
+  float d2 = max(dot(offset, offset), 1e-4);
+  float distance = sqrt(d2);
+  vec3 toLamp = offset / distance;
+  return toLamp * (weight * lampShare(lamp, toLamp, distance) / d2);
+}
+void lampLight(int lamp, PointLight light, vec3 at, inout IncidentLight direct) {
+  vec3 middle = light.position - at;
+  vec2 halves = lampHalves[lamp];
+  vec3 sum = vec3(0.0);
+  if (halves.x > 0.0) {
+    // Rows of the frame are its axes in the level.
+    mat3 axes = transpose(lampFrames[lamp]);
+    vec3 right = (viewMatrix * vec4(axes[0] * halves.x, 0.0)).xyz;
+    vec3 up = (viewMatrix * vec4(axes[1] * halves.y, 0.0)).xyz;
+    for (int i = -1; i <= 1; i++) {
+      float across = i == 0 ? ${MIDDLE.toFixed(6)} : ${OUTER.toFixed(6)};
+      vec3 row = middle + right * (float(i) * ${NODE.toFixed(6)});
+      if (halves.y == 0.0) sum += lampVector(lamp, row, across);
+      else for (int k = -1; k <= 1; k++) {
+        float along = k == 0 ? ${MIDDLE.toFixed(6)} : ${OUTER.toFixed(6)};
+        sum += lampVector(lamp, row + up * (float(k) * ${NODE.toFixed(6)}), across * along);
+      }
+    }
+  } else sum = lampVector(lamp, middle, 1.0);
+  float strength = length(sum);
+  direct.direction = strength > 0.0 ? sum / strength : normalize(middle);
+  direct.color = light.color * strength;
+  direct.visible = strength > 0.0;
 }`;
 
-/** The way three.js lights a point, with each lamp's own share after it. */
+/** The way three.js lights a point, with each lamp's own shape in its place. */
 const POINT_LINE = 'getPointLightInfo( pointLight, geometryPosition, directLight );';
 const LIGHTS_CHUNK = ShaderChunk.lights_fragment_begin.replace(
   POINT_LINE,
-  `${POINT_LINE}
-\t\tdirectLight.color *= lampShare(UNROLLED_LOOP_INDEX, directLight.direction, length(pointLight.position - geometryPosition));`,
+  'lampLight( UNROLLED_LOOP_INDEX, pointLight, geometryPosition, directLight );',
 );
 
 /**
  * Lamps whose direct light is drawn live: the strongest ones about the point looked at, as many as the budget lets. Each is a
- * point with its own distribution; what is long or wide is drawn as if it were all at its middle.
+ * point with its own distribution, tubes and panels a few points over their length or area; shadows fall from their middle.
  */
 export class LiveLamps {
   private readonly lights: { light: PointLight; shown: string; shape: string }[] = [];
@@ -60,6 +95,7 @@ export class LiveLamps {
     lampShapes: { value: null as unknown as DataTexture },
     lampFrames: { value: Array.from({ length: MOST_LIVE }, () => new Matrix3()) },
     lampReaches: { value: new Array<number>(MOST_LIVE).fill(0) },
+    lampHalves: { value: Array.from({ length: MOST_LIVE }, () => new Vector2()) },
   };
 
   constructor(private readonly scene: Scene) {
@@ -117,6 +153,7 @@ export class LiveLamps {
     light.intensity = peak;
     light.color.setRGB(color[0] * gain[0], color[1] * gain[1], color[2] * gain[2]);
     this.uniforms.lampReaches.value[slot] = lamp.reachM ?? 0;
+    this.uniforms.lampHalves.value[slot]!.set(...halvesOf(lamp));
     const { right, up, forward } = lampFrame(lamp.aim);
     this.uniforms.lampFrames.value[slot]!.set(...right, ...up, ...forward);
     const shape = JSON.stringify(lamp.shape);
@@ -169,6 +206,12 @@ function strongest(lamps: LiveLamp[], focus: Vector3, count: number): LiveLamp[]
     .sort((a, b) => b.strength - a.strength)
     .slice(0, count)
     .map(({ live }) => live);
+}
+
+/** Half its length or width along its right, and half its height along its up; 0 for what is about a point. */
+function halvesOf({ shape }: Lamp): [number, number] {
+  if (shape.kind === 'tube') return [shape.lengthM / 2, 0];
+  return shape.kind === 'panel' ? [shape.widthM / 2, shape.heightM / 2] : [0, 0];
 }
 
 const distanceTo = ({ at }: Lamp, focus: Vector3) => focus.distanceTo(new Vector3(...at));

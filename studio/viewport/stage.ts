@@ -361,14 +361,17 @@ export class Stage {
     const { point, normal } = hit;
     for (const { lamp, profiles, gain } of liveLamps(lighting, this.baked?.plan ?? null)) {
       const emitter = createEmitter(lamp, profiles);
-      emitter.sample(point.x, point.y, point.z, 0.5, 0.5, this.lampSample);
-      const [x, y, z, distance, lux] = this.lampSample as unknown as [number, number, number, number, number];
-      const direction = new Vector3(x, y, z);
-      const cosine = normal.dot(direction);
-      if (cosine <= 0 || lux === 0) continue;
-      const between = this.level!.cast(point.clone().addScaledVector(normal, 0.01), direction);
-      if (between && between.distance < distance - 0.02) continue;
-      for (let c = 0; c < 3; c++) light[c]! += (emitter.color[c]! * gain[c]! * lux * cosine) / Math.PI;
+      const steps = lamp.shape.kind === 'tube' || lamp.shape.kind === 'panel' ? 3 : 1;
+      for (let k = 0; k < steps * steps; k++) {
+        emitter.sample(point.x, point.y, point.z, ((k % steps) + 0.5) / steps, (Math.floor(k / steps) + 0.5) / steps, this.lampSample);
+        const [x, y, z, distance, lux] = this.lampSample as unknown as [number, number, number, number, number];
+        const direction = new Vector3(x, y, z);
+        const cosine = normal.dot(direction);
+        if (cosine <= 0 || lux === 0) continue;
+        const between = this.level!.cast(point.clone().addScaledVector(normal, 0.01), direction);
+        if (between && between.distance < distance - 0.02) continue;
+        for (let c = 0; c < 3; c++) light[c]! += (emitter.color[c]! * gain[c]! * lux * cosine) / Math.PI / (steps * steps);
+      }
     }
     return light;
   }

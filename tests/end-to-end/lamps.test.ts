@@ -126,6 +126,56 @@ describe('the Lamps room', () => {
     expect(lampsOf(await rig()).map((l) => l.output)).toEqual(Array.from({ length: 4 }, () => ({ by: 'lumens', lumens: 4000 })));
   });
 
+  it('moves lamps to another circuit by a drag from the list', async () => {
+    await page.getByRole('button', { name: 'Add a circuit' }).click();
+    const id = (await rig()).circuits[1]!.id;
+    const [row, target] = [section('Lamps').locator('[aria-selected]').first(), section('Circuits').locator(`[data-circuit="${id}"]`)];
+    await target.scrollIntoViewIfNeeded();
+    await row.scrollIntoViewIfNeeded();
+    const [from, to] = [(await row.boundingBox())!, (await target.boundingBox())!];
+    await page.mouse.move(from.x + 40, from.y + from.height / 2);
+    await page.mouse.down();
+    await page.mouse.move(to.x + 30, to.y + to.height / 2, { steps: 6 });
+    await page.mouse.up();
+    const { placed, circuits } = await rig();
+    expect(placed.filter((p) => p.circuitId === circuits[1]!.id)).toHaveLength(1);
+    await desk.leave();
+    await page.keyboard.press('Control+z');
+    expect((await rig()).placed.every((p) => p.circuitId === null)).toBe(true);
+  });
+
+  it('makes a fixture look like an object of the level, or like a file, which is refused when it is none', async () => {
+    await section('Fixtures').getByRole('button', { name: 'From the level' }).click();
+    await clickPicture(400, 300);
+    const [fixture] = (await rig()).fixtures;
+    expect(fixture!.model).toMatchObject({ from: 'level' });
+    const file = (buffer: Buffer) => page.setInputFiles('input[aria-label^="Model of"]', { name: 'Hood.glb', mimeType: 'model/gltf-binary', buffer });
+    await file(Buffer.from('no model at all'));
+    await page.getByText(/Hood.*|not a glTF|no glTF/i).first().waitFor();
+    expect((await rig()).fixtures[0]!.model).toEqual(fixture!.model);
+    const before = await brightness();
+    const hood = await quadLevel([{ name: 'Hood', corner: [-1, 0.2, -1], along: [0, 0, 2], up: [2, 0, 0], albedo: 0.9, doubleSided: true }]);
+    await file(Buffer.from(hood));
+    await until(async () => (await rig()).fixtures[0]!.model?.from === 'file', 'the file to be read');
+    await settled(page);
+    expect(Math.abs((await brightness()) - before)).toBeGreaterThan(0.5);
+  });
+
+  it('rolls a test ball through the picture, and takes it away again', async () => {
+    const before = await page.locator('[data-testid="picture"] canvas').screenshot();
+    await page.getByRole('switch', { name: 'Test ball' }).click();
+    const shots = [];
+    for (let i = 0; i < 2; i++) {
+      await page.waitForTimeout(1500);
+      shots.push(await page.locator('[data-testid="picture"] canvas').screenshot());
+    }
+    expect(shots[0]!.equals(before)).toBe(false);
+    expect(shots[1]!.equals(shots[0]!)).toBe(false);
+    await page.getByRole('switch', { name: 'Test ball' }).click();
+    await settled(page);
+    expect((await page.locator('[data-testid="picture"] canvas').screenshot()).equals(before)).toBe(true);
+  });
+
   it('reads an IES file, and refuses a damaged one in plain words', async () => {
     await desk.unfold('Profiles');
     const file = (text: string, name: string) =>

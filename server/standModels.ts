@@ -1,6 +1,6 @@
-import { addModels, type Surfaces } from '../level';
-import type { StandingModel } from '../rig';
-import { Failure } from '../units';
+import { addModels, type Surfaces } from '../core/level';
+import type { StandingModel } from '../core/rig';
+import { Failure } from '../core/units';
 
 /**
  * A level with the models of its rig's fixtures standing in it.
