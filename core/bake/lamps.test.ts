@@ -217,4 +217,38 @@ describe('circuits', () => {
     expect(after((r) => void (r.lamps = []))).toEqual(['Lantern 1: is no longer baked']);
     expect(after((r) => void (r.circuits[1]!.glows = []))).toEqual(['glowing materials went to other circuits']);
   });
+
+  it('go stale by the models of fixtures that moved, whatever the order that a database gives their parts back in', () => {
+    const rig: Rig = {
+      ...defaultRig(),
+      fixtures: [{ id: 'f', name: 'Lantern', lamps: [], model: { from: 'level', object: 'Lantern', at: [0, 0, 0], turnDeg: 0 } }],
+      placed: ['a', 'b'].map((id, i) => ({
+        id,
+        name: `Lantern ${id}`,
+        fixtureId: 'f',
+        at: [i, 0, 0],
+        turnDeg: 0,
+        level: 1,
+        circuitId: null,
+      })),
+    };
+    const plan = planBake(rig);
+    expect(plan.models.map((m) => m.placedId)).toEqual(['b']);
+    const models = plan.models.map((m) => ({
+      turnDeg: m.turnDeg,
+      at: m.at,
+      pivot: m.pivot,
+      placedId: m.placedId,
+      source: { object: 'Lantern', from: 'level' as const },
+    }));
+    const reasons = (recipe: (r: Rig) => void) => {
+      const changed = structuredClone(rig);
+      recipe(changed);
+      return staleReasons({ plan: { ...plan, models }, layout: rig.bake }, changed);
+    };
+    expect(reasons(() => undefined)).toEqual([]);
+    expect(reasons((r) => void (r.placed[1]!.at[2] = 3))).toEqual(['Lantern b: moved']);
+    expect(reasons((r) => void (r.placed[0]!.at[2] = 3))).toEqual(['Lantern a: its model is not baked yet']);
+    expect(reasons((r) => void (r.fixtures[0]!.model = { from: 'file', modelId: 'm' }))).toContain('Lantern b: has another model');
+  });
 });

@@ -32,7 +32,14 @@ export function staleReasons(baked: { plan: BakePlan; layout: LayoutOptions }, r
   return reasons;
 }
 
-const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b);
+/** As text, the keys of objects in order: a database gives them back in an order of its own. */
+const ordered = (value: unknown): string =>
+  JSON.stringify(value, (_, v: unknown) =>
+    typeof v === 'object' && v !== null && !Array.isArray(v)
+      ? Object.fromEntries(Object.entries(v).sort(([a], [b]) => (a < b ? -1 : 1)))
+      : v,
+  );
+const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b) || ordered(a) === ordered(b);
 
 /** Ids of those lamps whose direct light is in a bake just as they shine now. */
 export function bakedLamps(lamps: readonly Lamp[], profiles: readonly Profile[], plan: Pick<BakePlan, 'lamps' | 'profiles'>): Set<string> {

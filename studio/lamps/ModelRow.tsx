@@ -45,7 +45,7 @@ export function ModelRow({ fixture, edit }: { fixture: Fixture; edit: EditRig })
   return (
     <>
       <div className={desk.pick} title="It stands at every copy, casts shadows and reflects light in the bake">
-        <span>Model</span>
+        <span>{`Model of ${fixture.name}`}</span>
         <span className={styles.modelName}>{what}</span>
       </div>
       {share !== null && <Progress percent={Math.round(share * 100)} size="small" showInfo={false} aria-label="Reading the model" />}

@@ -52,8 +52,8 @@ vec3 lampVector(int lamp, vec3 offset, float weight) {
   vec3 toLamp = offset / distance;
   return toLamp * (weight * lampShare(lamp, toLamp, distance) / d2);
 }
-void lampLight(int lamp, PointLight light, vec3 at, inout IncidentLight direct) {
-  vec3 middle = light.position - at;
+void lampLight(int lamp, vec3 position, vec3 color, vec3 at, inout IncidentLight direct) {
+  vec3 middle = position - at;
   vec2 halves = lampHalves[lamp];
   vec3 sum = vec3(0.0);
   if (halves.x > 0.0) {
@@ -73,7 +73,7 @@ void lampLight(int lamp, PointLight light, vec3 at, inout IncidentLight direct) 
   } else sum = lampVector(lamp, middle, 1.0);
   float strength = length(sum);
   direct.direction = strength > 0.0 ? sum / strength : normalize(middle);
-  direct.color = light.color * strength;
+  direct.color = color * strength;
   direct.visible = strength > 0.0;
 }`;
 
@@ -81,7 +81,7 @@ void lampLight(int lamp, PointLight light, vec3 at, inout IncidentLight direct) 
 const POINT_LINE = 'getPointLightInfo( pointLight, geometryPosition, directLight );';
 const LIGHTS_CHUNK = ShaderChunk.lights_fragment_begin.replace(
   POINT_LINE,
-  'lampLight( UNROLLED_LOOP_INDEX, pointLight, geometryPosition, directLight );',
+  'lampLight( UNROLLED_LOOP_INDEX, pointLight.position, pointLight.color, geometryPosition, directLight );',
 );
 
 /**
