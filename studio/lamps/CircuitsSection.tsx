@@ -1,5 +1,5 @@
 import { Button, Select } from 'antd';
-import { useState } from 'react';
+import { memo, useState } from 'react';
 import { lampsOf, type CircuitRule, type Rig } from '../../core/rig';
 import { NumberRow } from '../desk/NumberRow';
 import { clockText, hourOfDay, linear, logarithmic } from '../desk/quantity';
@@ -23,7 +23,7 @@ const RULES: { value: CircuitRule['by']; label: string; rule: CircuitRule }[] = 
 ];
 
 /** The circuits: their names, when they burn by themselves, and their lamps. */
-export function CircuitsSection({ rig, edit }: { rig: Rig; edit: EditRig }) {
+export const CircuitsSection = memo(function CircuitsSection({ rig, edit }: { rig: Rig; edit: EditRig }) {
   const [open, setOpen] = useState<string | null>(null);
   const over = useLampTool((st) => st.dragged?.over ?? null);
   const lamps = lampsOf(rig);
@@ -88,7 +88,7 @@ export function CircuitsSection({ rig, edit }: { rig: Rig; edit: EditRig }) {
       </div>
     </Section>
   );
-}
+});
 
 type Moment = Extract<CircuitRule, { by: 'hours' }>['from'];
 

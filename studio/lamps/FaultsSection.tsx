@@ -1,4 +1,4 @@
-import { useEffect, useState } from 'react';
+import { memo, useEffect, useState } from 'react';
 import { lampFaults, type LampFault } from '../../core/bake';
 import type { Rig, StandingLamp } from '../../core/rig';
 import type { Vec3 } from '../../core/units';
@@ -13,7 +13,7 @@ import styles from './lamps.module.css';
 const REST_MS = 600;
 
 /** What is wrong with the lamps; each line leads to its place. */
-export function FaultsSection({ rig, lamps }: { rig: Rig; lamps: StandingLamp[] }) {
+export const FaultsSection = memo(function FaultsSection({ rig, lamps }: { rig: Rig; lamps: StandingLamp[] }) {
   const store = useStudioStore();
   const cast = useView((s) => s.cast);
   const [found, setFound] = useState<LampFault[] | null>(null);
@@ -50,7 +50,7 @@ export function FaultsSection({ rig, lamps }: { rig: Rig; lamps: StandingLamp[] 
       )}
     </Section>
   );
-}
+});
 
 /** Where to look at a lamp from: along the present line of sight, four metres away. */
 function eyeFor(at: Vec3, eye: Vec3, target: Vec3): Vec3 {

@@ -1,5 +1,5 @@
 import { Button } from 'antd';
-import { useState } from 'react';
+import { memo, useState } from 'react';
 import type { Rig } from '../../core/rig';
 import { Section } from '../desk/Section';
 import { choose, useLampTool } from './lampTool';
@@ -10,7 +10,7 @@ import desk from '../desk/desk.module.css';
 import styles from './lamps.module.css';
 
 /** The fixtures: placed many times, edited once for all. */
-export function FixturesSection({ rig, edit }: { rig: Rig; edit: EditRig }) {
+export const FixturesSection = memo(function FixturesSection({ rig, edit }: { rig: Rig; edit: EditRig }) {
   const [open, setOpen] = useState<string | null>(null);
   const placing = useLampTool((s) => (s.mode === 'place' ? s.fixtureId : null));
   const fixture = rig.fixtures.find((f) => f.id === open);
@@ -92,4 +92,4 @@ export function FixturesSection({ rig, edit }: { rig: Rig; edit: EditRig }) {
       )}
     </Section>
   );
-}
+});

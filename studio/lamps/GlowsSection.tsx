@@ -1,3 +1,4 @@
+import { memo } from 'react';
 import { Select } from 'antd';
 import type { Rig } from '../../core/rig';
 import { readable } from '../desk/quantity';
@@ -7,7 +8,7 @@ import type { EditRig } from './LampsDesk';
 import desk from '../desk/desk.module.css';
 
 /** The level's glowing materials: how bright they are, and which circuit dims them. */
-export function GlowsSection({ rig, edit }: { rig: Rig; edit: EditRig }) {
+export const GlowsSection = memo(function GlowsSection({ rig, edit }: { rig: Rig; edit: EditRig }) {
   const glows = useView((s) => s.glows)?.() ?? [];
   return (
     <Section title="Glowing materials" note={glows.length === 0 ? 'none in the level' : String(glows.length)} rare>
@@ -38,4 +39,4 @@ export function GlowsSection({ rig, edit }: { rig: Rig; edit: EditRig }) {
       ))}
     </Section>
   );
-}
+});

@@ -1,4 +1,4 @@
-import { useRef } from 'react';
+import { memo, useRef } from 'react';
 import { readIes, readProfile } from '../../core/lamps';
 import { lampsOf, type Rig } from '../../core/rig';
 import { readable } from '../desk/quantity';
@@ -11,7 +11,7 @@ import desk from '../desk/desk.module.css';
 import styles from './lamps.module.css';
 
 /** Measured distributions of this project, read from IES files. */
-export function ProfilesSection({ rig, edit }: { rig: Rig; edit: EditRig }) {
+export const ProfilesSection = memo(function ProfilesSection({ rig, edit }: { rig: Rig; edit: EditRig }) {
   const tell = useTell();
   const chooser = useRef<HTMLInputElement>(null);
   const used = new Set(
@@ -89,4 +89,4 @@ export function ProfilesSection({ rig, edit }: { rig: Rig; edit: EditRig }) {
       </div>
     </Section>
   );
-}
+});

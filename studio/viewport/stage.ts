@@ -20,6 +20,7 @@ import {
   mixGains,
   readStems,
   type BakePlan,
+  type Gains,
   type HalfStems,
 } from '../../core/bake';
 import { TONE_CURVE_GLSL, displayColor, isFixed, meteredEv } from '../../core/grade';
@@ -86,6 +87,7 @@ export class Stage {
   private readonly ball = new TestBall(this.lamps.patch);
   private readonly models = new FixtureModels(this.scene, this.lamps.patch);
   private standing: readonly StandingModel[] = [];
+  private litBy: Lighting | null = null;
   private readonly files = new Map<string, ModelPart[] | null>();
   private readonly marks = new LampMarks();
   private marked = false;
@@ -151,6 +153,7 @@ export class Stage {
     );
     if (signal.aborted) return;
     this.dropBake();
+    this.litBy = null;
     this.baked = { plan: source.plan, stems, mixer: new Mixer(stems) };
   }
 
@@ -196,36 +199,56 @@ export class Stage {
       return url ? (this.files.get(url) ?? null) : null;
     });
     if (!another) return;
+    this.litBy = null;
     this.lamps.moved();
     this.suns?.moved();
   }
 
-  /** Light about a point that has no lightmap: from the sky or the ceiling, off the floor, and from the copy's own lamp. */
-  private lightAbout(at: Vector3, lighting: Lighting, placedId: string | null): SurroundingLight {
+  /** Lights what has no lightmap, unless it is lit by just this lighting already. */
+  private lightModels(lighting: Lighting): void {
+    if (this.litBy === lighting) return;
+    this.litBy = lighting;
+    const { models, ball, standing } = this;
+    if (standing.length === 0 && !ball.mesh.visible) return;
+    const lightAbout = this.surroundings(lighting);
+    models.light(({ at, placedId }) => lightAbout(new Vector3(...at), placedId));
+    if (ball.mesh.visible) ball.light.set(lightAbout(ball.mesh.position, null));
+  }
+
+  /** Tells the light about points that have no lightmap: from the sky or the ceiling, off the floor, and from a copy's own lamp. */
+  private surroundings(lighting: Lighting): (at: Vector3, placedId: string | null) => SurroundingLight {
+    const { baked } = this;
     const open = diffuseSh(skyHarmonics(lighting.sky));
-    const sent = (direction: Vec3): Rgb => {
-      const hit = this.level!.cast(at, new Vector3(...direction));
-      if (!hit) return evaluateSh(open, direction).map((v) => Math.max(0, v)) as Rgb;
-      return this.stillLight(lighting, hit).map((v, c) => v * hit.albedo[c]! + hit.emission[c]!) as Rgb;
-    };
+    const gains = this.gainsOf(lighting);
     const main = lighting.suns[0];
-    const isBaked = main && this.baked && hasBakedDirect(main, this.baked.plan.suns);
-    const isHidden = !isBaked || this.level!.cast(at, new Vector3(...main.direction)) !== null;
-    const gains = new Map(lighting.circuits.map((c) => [c.id, c.gain]));
-    const own = this.baked
-      ? this.baked.plan.lamps.find((l) => placedId !== null && l.kept === 'all' && l.id.startsWith(`${placedId}.`))
-      : undefined;
-    const gain = (own && gains.get(own.circuitId ?? NO_CIRCUIT)) ?? [0, 0, 0];
-    const emission = own && emissionOf(own, this.baked!.plan.profiles);
-    return {
-      above: sent([0, 1, 0]),
-      below: sent([0, -1, 0]),
-      sun: isHidden ? [0, 0, 0] : (main.illuminance.map((v) => v / Math.PI) as Rgb),
-      sunDirection: main?.direction ?? [0, 1, 0],
-      lampAt: own?.at ?? [0, 0, 0],
-      // As if it shone alike to all sides.
-      lamp: emission ? (emission.color.map((v, c) => (v * gain[c]! * emission.flux) / (4 * Math.PI) / Math.PI) as Rgb) : [0, 0, 0],
+    const isBaked = main && baked && hasBakedDirect(main, baked.plan.suns);
+    const circuits = new Map(lighting.circuits.map((c) => [c.id, c.gain]));
+    const owns = new Map((baked?.plan.lamps ?? []).flatMap((l) => (l.kept === 'all' ? [[l.id.split('.')[0]!, l] as const] : [])));
+    return (at, placedId) => {
+      const sent = (direction: Vec3): Rgb => {
+        const hit = this.level!.cast(at, new Vector3(...direction));
+        if (!hit) return evaluateSh(open, direction).map((v) => Math.max(0, v)) as Rgb;
+        return this.stillLight(lighting, gains, hit).map((v, c) => v * hit.albedo[c]! + hit.emission[c]!) as Rgb;
+      };
+      const isHidden = !isBaked || this.level!.cast(at, new Vector3(...main.direction)) !== null;
+      const own = placedId === null ? undefined : owns.get(placedId);
+      const gain = (own && circuits.get(own.circuitId ?? NO_CIRCUIT)) ?? [0, 0, 0];
+      const emission = own && emissionOf(own, baked!.plan.profiles);
+      return {
+        above: sent([0, 1, 0]),
+        below: sent([0, -1, 0]),
+        sun: isHidden ? [0, 0, 0] : (main.illuminance.map((v) => v / Math.PI) as Rgb),
+        sunDirection: main?.direction ?? [0, 1, 0],
+        lampAt: own?.at ?? [0, 0, 0],
+        // As if it shone alike to all sides.
+        lamp: emission ? (emission.color.map((v, c) => (v * gain[c]! * emission.flux) / (4 * Math.PI) / Math.PI) as Rgb) : [0, 0, 0],
+      };
     };
+  }
+
+  /** What the stems are multiplied by while suns and lamps that are not in them are live; null without a bake. */
+  private gainsOf(lighting: Lighting): Gains | null {
+    return this.baked && mixGains(lighting, this.baked.plan, { live: true });
   }
 
   /** Sets everything that depends on the lighting. */
@@ -239,7 +262,7 @@ export class Stage {
     this.suns?.show(live, focus, this.shadows);
     this.lamps.show(liveLamps(lighting, baked?.plan ?? null), focus, this.lampBudget);
     if (!level) return;
-    if (this.standing.length > 0) this.models.light((m) => this.lightAbout(new Vector3(...m.at), lighting, m.placedId));
+    this.lightModels(lighting);
     level.dimGlows(glowGains(lighting.circuits));
     if (!baked) return level.setLightmaps(null, 1);
     baked.mixer.mix(this.renderer, mixGains(lighting, baked.plan, { live: true }), unit);
@@ -340,11 +363,12 @@ export class Stage {
   }
 
   /** E/pi at a point, RGB cd/m2, without the lamps that are live: mixed from the stems, with the suns that are live, or live light alone. */
-  private stillLight(lighting: Lighting, { map, u, v, point, normal }: Pick): Rgb {
+  private stillLight(lighting: Lighting, gains: Gains | null, { map, u, v, point, normal }: Pick): Rgb {
     const { baked } = this;
-    const light: Rgb = baked
-      ? mixAt(halfReader(baked.stems[map]!), mixGains(lighting, baked.plan, { live: true }), u, v)
-      : (evaluateSh(diffuseSh(skyHarmonics(lighting.sky)), normal.toArray()).map((x) => Math.max(0, x)) as Rgb);
+    const light: Rgb =
+      baked && gains
+        ? mixAt(halfReader(baked.stems[map]!), gains, u, v)
+        : (evaluateSh(diffuseSh(skyHarmonics(lighting.sky)), normal.toArray()).map((x) => Math.max(0, x)) as Rgb);
     for (const sun of lighting.suns) {
       if (baked && hasBakedDirect(sun, baked.plan.suns)) continue;
       const direction = new Vector3(...sun.direction);
@@ -357,7 +381,7 @@ export class Stage {
 
   /** E/pi at a point, RGB cd/m2, as the meter tells it. */
   private lightAt(lighting: Lighting, hit: Pick): Rgb {
-    const light = this.stillLight(lighting, hit);
+    const light = this.stillLight(lighting, this.gainsOf(lighting), hit);
     const { point, normal } = hit;
     for (const { lamp, profiles, gain } of liveLamps(lighting, this.baked?.plan ?? null)) {
       const emitter = createEmitter(lamp, profiles);
@@ -414,7 +438,7 @@ export class Stage {
     const from = about.clone().setY(about.y + 1.5);
     const floorY = this.groundBelow(from) ?? about.y;
     this.ball.roll(about, floorY, now);
-    this.ball.light.set(this.lightAbout(mesh.position, lighting, null));
+    this.litBy = null;
   }
 
   /** The level's glowing materials. */
