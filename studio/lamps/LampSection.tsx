@@ -1,3 +1,4 @@
+import { memo } from 'react';
 import { Segmented, Select, Switch } from 'antd';
 import { cutByReach } from '../../core/bake';
 import type { Lamp, LampKept, LampOutput, LampShape } from '../../core/lamps';
@@ -40,7 +41,7 @@ const COST: Readonly<Record<LampKept, string>> = {
 };
 
 /** The lamps that are chosen: what is changed here is changed for all of them. Copies of a fixture are told what they may differ in. */
-export function LampSection({ lamps, rig, edit }: { lamps: StandingLamp[]; rig: Rig; edit: EditRig }) {
+export const LampSection = memo(function LampSection({ lamps, rig, edit }: { lamps: StandingLamp[]; rig: Rig; edit: EditRig }) {
   const own = lamps.filter((l) => l.placedId === null);
   const [first] = own.length > 0 ? own : lamps;
   if (own.length === 0) return <CopySection lamps={lamps} rig={rig} edit={edit} />;
@@ -62,7 +63,7 @@ export function LampSection({ lamps, rig, edit }: { lamps: StandingLamp[]; rig: 
       <LampRows lamp={first!} rig={rig} change={change} places />
     </Section>
   );
-}
+});
 
 interface RowsProps {
   lamp: Lamp;

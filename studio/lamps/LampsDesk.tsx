@@ -1,7 +1,7 @@
 'use client';
 
 import { Button, Input, Switch, Table } from 'antd';
-import { useCallback, useMemo, useState } from 'react';
+import { memo, useCallback, useDeferredValue, useMemo, useState } from 'react';
 import { emissionOf } from '../../core/lamps';
 import { lampsOf, type Rig, type StandingLamp } from '../../core/rig';
 import { NumberRow } from '../desk/NumberRow';
@@ -33,7 +33,8 @@ export function LampsDesk() {
   const store = useStudioStore();
   const tell = useTell();
   const rig = useStudio((s) => s.rig);
-  const chosen = useLampTool((s) => s.chosen);
+  // The picture marks what is chosen at once; the desk follows as soon as nothing more urgent is to do.
+  const chosen = useDeferredValue(useLampTool((s) => s.chosen));
   const lamps = useMemo(() => lampsOf(rig), [rig]);
   const mine = useMemo(() => lamps.filter((l) => chosen.has(l.id)), [lamps, chosen]);
   const edit = useCallback<EditRig>(
@@ -89,7 +90,7 @@ const HINTS = {
   choose: 'Drag a lamp’s dot in the picture to move it along surfaces.',
 } as const;
 
-function PlacingSection({ chosen }: { chosen: StandingLamp[] }) {
+const PlacingSection = memo(function PlacingSection({ chosen }: { chosen: StandingLamp[] }) {
   const { mode, standOffM, gridM, ball } = useLampTool();
   const canAim = chosen.some((l) => l.placedId === null);
   const begin = (next: 'place' | 'aim') => useLampTool.setState({ mode: mode === next ? 'choose' : next, fixtureId: null });
@@ -137,9 +138,9 @@ function PlacingSection({ chosen }: { chosen: StandingLamp[] }) {
       </div>
     </Section>
   );
-}
+});
 
-function LampTable({ lamps, chosen, rig }: { lamps: StandingLamp[]; chosen: ReadonlySet<string>; rig: Rig }) {
+const LampTable = memo(function LampTable({ lamps, chosen, rig }: { lamps: StandingLamp[]; chosen: ReadonlySet<string>; rig: Rig }) {
   const [filter, setFilter] = useState('');
   const circuitName = useMemo(() => new Map(rig.circuits.map((c) => [c.id, c.name])), [rig.circuits]);
   const rows = useMemo(() => {
@@ -214,7 +215,7 @@ function LampTable({ lamps, chosen, rig }: { lamps: StandingLamp[]; chosen: Read
       )}
     </>
   );
-}
+});
 
 /** Says what the lines on the floor stand for. */
 function Isolux() {
@@ -227,7 +228,7 @@ function Isolux() {
   );
 }
 
-function ChosenActions({ mine, edit }: { mine: StandingLamp[]; edit: EditRig }) {
+const ChosenActions = memo(function ChosenActions({ mine, edit }: { mine: StandingLamp[]; edit: EditRig }) {
   const own = new Set(mine.filter((l) => l.placedId === null).map((l) => l.id));
   const copies = new Set(mine.flatMap((l) => l.placedId ?? []));
   const what = mine.length === 1 ? mine[0]!.name : `${mine.length} lamps`;
@@ -267,4 +268,4 @@ function ChosenActions({ mine, edit }: { mine: StandingLamp[]; edit: EditRig }) 
       </Button>
     </div>
   );
-}
+});

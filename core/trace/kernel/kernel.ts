@@ -123,20 +123,23 @@ function walk<Q>(ox: f32, oy: f32, oz: f32, dx: f32, dy: f32, dz: f32, tMin: f32
       const z1 = f32x4.mul(f32x4.sub(v128.load(node + (16 - nearZ), 64), oZ), iZ);
       // A bound that is no number (a ray in the plane of a slab) is passed over: pmin and pmax keep their first then.
       const near = f32x4.pmax(f32x4.pmax(f32x4.pmax(low, x0), y0), z0);
-      const far = f32x4.pmin(f32x4.pmin(f32x4.pmin(f32x4.splat(nearest), f32x4.mul(x1, wider)), f32x4.mul(y1, wider)), f32x4.mul(z1, wider));
+      const far = f32x4.pmin(
+        f32x4.pmin(f32x4.pmin(f32x4.splat(nearest), f32x4.mul(x1, wider)), f32x4.mul(y1, wider)),
+        f32x4.mul(z1, wider),
+      );
       const meets = f32x4.le(near, far);
       const lanes = v128.bitmask<i32>(meets);
       if (lanes != 0) {
         const children = v128.load(node, 96);
         if ((lanes & (lanes - 1)) == 0) {
-          child = load<u32>(node + (<usize>ctz(lanes) << 2), 96);
+          child = load<u32>(node + ((<usize>ctz(lanes)) << 2), 96);
           continue;
         }
         if (isInteger<Q>()) {
           // Large children come first in a node, and are the likeliest to hold something.
           for (let lane: i32 = 3; lane >= 0; lane--) {
             if (((lanes >> lane) & 1) == 0) continue;
-            store<u32>(sp, load<u32>(node + (<usize>lane << 2), 96));
+            store<u32>(sp, load<u32>(node + ((<usize>lane) << 2), 96));
             store<f32>(sp, 0, 4);
             sp += 8;
           }
@@ -146,10 +149,10 @@ function walk<Q>(ox: f32, oy: f32, oz: f32, dx: f32, dy: f32, dz: f32, tMin: f32
         }
         // Distance above, child below: distances are not under nought, so whole numbers sort as they do.
         const keys = v128.or(near, v128.not(meets));
-        let a = (<u64>i32x4.extract_lane(keys, 0) << 32) | <u64>(<u32>i32x4.extract_lane(children, 0));
-        let b = (<u64>i32x4.extract_lane(keys, 1) << 32) | <u64>(<u32>i32x4.extract_lane(children, 1));
-        let c = (<u64>i32x4.extract_lane(keys, 2) << 32) | <u64>(<u32>i32x4.extract_lane(children, 2));
-        let d = (<u64>i32x4.extract_lane(keys, 3) << 32) | <u64>(<u32>i32x4.extract_lane(children, 3));
+        let a = ((<u64>i32x4.extract_lane(keys, 0)) << 32) | (<u64>(<u32>i32x4.extract_lane(children, 0)));
+        let b = ((<u64>i32x4.extract_lane(keys, 1)) << 32) | (<u64>(<u32>i32x4.extract_lane(children, 1)));
+        let c = ((<u64>i32x4.extract_lane(keys, 2)) << 32) | (<u64>(<u32>i32x4.extract_lane(children, 2)));
+        let d = ((<u64>i32x4.extract_lane(keys, 3)) << 32) | (<u64>(<u32>i32x4.extract_lane(children, 3)));
         let low1 = select(a, b, a < b);
         let high1 = select(b, a, a < b);
         let low2 = select(c, d, c < d);
@@ -300,7 +303,7 @@ export function split(positions: usize, indices: usize, triangles: u32, work: us
     const c = v128.load(positions + <usize>load<u32>(at, 8) * 12);
     v128.store(bounds + <usize>t * BOUNDS, f32x4.pmin(f32x4.pmin(a, b), c));
     v128.store(bounds + <usize>t * BOUNDS, f32x4.pmax(f32x4.pmax(a, b), c), 16);
-    store<u32>(order + (<usize>t << 2), t);
+    store<u32>(order + ((<usize>t) << 2), t);
   }
   let count: u32 = 1;
   let task = tasks;
@@ -344,8 +347,8 @@ function splitOne(pair: usize, first: u32, count: u32, depth: u32): u32 {
   let high = f32x4.splat(-f32.MAX_VALUE);
   let middleLow = low;
   let middleHigh = high;
-  const from = order + (<usize>first << 2);
-  const to = from + (<usize>count << 2);
+  const from = order + ((<usize>first) << 2);
+  const to = from + ((<usize>count) << 2);
   for (let at = from; at < to; at += 4) {
     const box = bounds + <usize>load<u32>(at) * BOUNDS;
     const a = v128.load(box);
@@ -392,7 +395,7 @@ function splitOne(pair: usize, first: u32, count: u32, depth: u32): u32 {
       boxLow = f32x4.pmin(boxLow, v128.load(own));
       boxHigh = f32x4.pmax(boxHigh, v128.load(own, 16));
       held += load<u32>(own, 32);
-      store<f32>(areas + (<usize>bin << 2), held == 0 ? 0 : halfArea(boxLow, boxHigh) * blocksOf(held));
+      store<f32>(areas + ((<usize>bin) << 2), held == 0 ? 0 : halfArea(boxLow, boxHigh) * blocksOf(held));
     }
     boxLow = f32x4.splat(f32.MAX_VALUE);
     boxHigh = f32x4.splat(-f32.MAX_VALUE);
@@ -403,7 +406,7 @@ function splitOne(pair: usize, first: u32, count: u32, depth: u32): u32 {
       boxHigh = f32x4.pmax(boxHigh, v128.load(own, 16));
       held += load<u32>(own, 32);
       if (held == 0 || held == count) continue;
-      const cost = halfArea(boxLow, boxHigh) * blocksOf(held) + load<f32>(areas + (<usize>(bin + 1) << 2));
+      const cost = halfArea(boxLow, boxHigh) * blocksOf(held) + load<f32>(areas + ((<usize>(bin + 1)) << 2));
       if (cost < best) {
         best = cost;
         bestAxis = axis;
@@ -420,7 +423,7 @@ function splitOne(pair: usize, first: u32, count: u32, depth: u32): u32 {
     const box = bounds + <usize>triangle * BOUNDS;
     const places = i32x4.trunc_sat_f32x4_s(f32x4.mul(f32x4.sub(f32x4.add(v128.load(box), v128.load(box, 16)), middleLow), scale));
     v128.store(areas, places);
-    if (load<i32>(areas + (<usize>bestAxis << 2)) <= bestBin) l += 4;
+    if (load<i32>(areas + ((<usize>bestAxis) << 2)) <= bestBin) l += 4;
     else {
       store<u32>(l, load<u32>(r));
       store<u32>(r, triangle);
@@ -454,12 +457,12 @@ function writeLeaf(pair: usize, positions: usize, indices: usize, cutouts: usize
     const at = blocksAt + <usize>written * BLOCK;
     for (let i: usize = 0; i < BLOCK; i += 16) v128.store(at + i, i64x2.splat(0));
     for (let lane: u32 = 0; lane < 4 && k + lane < count; lane++) {
-      const triangle = load<u32>(order + (<usize>(first + k + lane) << 2));
+      const triangle = load<u32>(order + ((<usize>(first + k + lane)) << 2));
       const corners = indices + <usize>triangle * 12;
       const a = positions + <usize>load<u32>(corners) * 12;
       const b = positions + <usize>load<u32>(corners, 4) * 12;
       const c = positions + <usize>load<u32>(corners, 8) * 12;
-      const to = at + (<usize>lane << 2);
+      const to = at + ((<usize>lane) << 2);
       for (let axis: usize = 0; axis < 3; axis++) {
         const own = load<f32>(a + (axis << 2));
         store<f32>(to + (axis << 4), own);
@@ -509,8 +512,8 @@ export function collapse(positions: usize, indices: usize, cutouts: usize, nodes
         }
       }
       if (widest < 0) break;
-      const left = load<u32>(pairs + <usize>load<u32>(own + (<usize>widest << 2)) * PAIR, 32);
-      store<u32>(own + (<usize>widest << 2), left);
+      const left = load<u32>(pairs + <usize>load<u32>(own + ((<usize>widest) << 2)) * PAIR, 32);
+      store<u32>(own + ((<usize>widest) << 2), left);
       store<u32>(own + (count << 2), left + 1);
       count++;
     }
