@@ -5,6 +5,7 @@ import { join, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
 import { ROOT, ensurePackages } from './lib/packages.mjs';
 import { ensureBuilt } from './lib/build.mjs';
+import { ensureKernel } from './lib/kernel.mjs';
 import { freePort, startPostgres } from './lib/postgres.mjs';
 
 const USAGE = 'npm start -- [--port N] [--data DIR] [--no-demo]';
@@ -124,6 +125,7 @@ async function answers(url) {
 
 remember();
 ensurePackages();
+ensureKernel();
 ensureBuilt();
 const port = await freePort(options.port);
 if (port !== options.port) console.log(`Port ${options.port} is in use; taking ${port}.`);

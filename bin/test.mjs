@@ -4,11 +4,13 @@ import { existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { ensureBuilt } from './lib/build.mjs';
+import { ensureKernel } from './lib/kernel.mjs';
 import { ROOT, ensurePackages } from './lib/packages.mjs';
 import { installDebian, startPostgres } from './lib/postgres.mjs';
 
 process.chdir(ROOT);
 ensurePackages();
+ensureKernel();
 
 const CHROMIUM = '/usr/bin/chromium';
 if (!existsSync(CHROMIUM))

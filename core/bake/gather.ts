@@ -12,8 +12,8 @@ import { newHit } from '../trace';
 const ROULETTE = 0.1;
 /** Share of a texel's first rays that may meet the inside of the level before the texel counts as buried. */
 const BURIED = 0.5;
-/** Pairs of the sampling sequence that one step of a path uses: its direction, one for each sun, then two for a lamp. */
-const PAIR_DIRECTION = 0;
+/** Pairs of the sampling sequence that one step of a path uses. The suns, each of a stem of its own, share one. */
+const PAIRS = { direction: 0, sun: 1, lamp: 2, onLamp: 3, roulette: 4, length: 5 } as const;
 
 /** The stems of one tile. */
 export interface TileStems {
@@ -119,12 +119,11 @@ function createGatherer(scene: Scene, plan: BakePlan): Gatherer {
   const [wr, wg, wb] = LUMINANCE_WEIGHTS;
   let rays = 0;
 
-  /** A direction into the part of the sun's disc above the horizon; false where it has set. */
-  function aimAtSun(sun: number, sample: number, pairIndex: number, seed: number): boolean {
+  /** A direction into the part of the sun's disc above the horizon, by two numbers in [0, 1); false where it has set. */
+  function aimAtSun(sun: number, a: number, b: number): boolean {
     const { direction: axis, cosRadius } = suns[sun]!;
     if (!axis) return false;
-    samplePair(sample, pairIndex, seed, pair);
-    coneDirection(axis[0], axis[1], axis[2], cosRadius, pair[0]!, pair[1]!, toSun);
+    coneDirection(axis[0], axis[1], axis[2], cosRadius, a, b, toSun);
     // The planet hides what is below its horizon; the mirrored direction lies in the part that is left.
     if (toSun[1]! < 0) toSun[1] = -toSun[1]!;
     return true;
@@ -188,10 +187,9 @@ function createGatherer(scene: Scene, plan: BakePlan): Gatherer {
     let tr = 1;
     let tg = 1;
     let tb = 1;
-    const pairsPerStep = 3 + suns.length;
     for (let depth = 0; ; depth++) {
-      const pairs = depth * (pairsPerStep + 1);
-      scatter(sample, pairs + PAIR_DIRECTION, seed);
+      const pairs = depth * PAIRS.length;
+      scatter(sample, pairs + PAIRS.direction, seed);
       const offset = startOffset(position[0]!, position[1]!, position[2]!);
       rays++;
       const met = tracer.closest(
@@ -235,7 +233,7 @@ function createGatherer(scene: Scene, plan: BakePlan): Gatherer {
       const strongest = Math.max(tr, tg, tb);
       if (strongest === 0) return false;
       if (strongest < ROULETTE) {
-        samplePair(sample, pairs + pairsPerStep, seed, pair);
+        samplePair(sample, pairs + PAIRS.roulette, seed, pair);
         if (pair[0]! * ROULETTE >= strongest) return false;
         const kept = ROULETTE / strongest;
         tr *= kept;
@@ -245,11 +243,12 @@ function createGatherer(scene: Scene, plan: BakePlan): Gatherer {
       stand(triangle, u, v, back);
       const away = startOffset(position[0]!, position[1]!, position[2]!);
       // Past the first surface one sun speaks for all: each path asks for another, and its answer counts as many times.
-      const only = depth === 0 ? -1 : (seed + sample + depth) % suns.length;
+      const first = depth === 0 || suns.length === 0 ? 0 : (seed + sample + depth) % suns.length;
+      const end = depth === 0 ? suns.length : Math.min(suns.length, first + 1);
       const times = depth === 0 ? 1 : suns.length;
-      for (let s = 0; s < suns.length; s++) {
-        if (only >= 0 && s !== only) continue;
-        if (!aimAtSun(s, sample, pairs + 1 + s, seed)) continue;
+      if (first < end) samplePair(sample, pairs + PAIRS.sun, seed, pair);
+      for (let s = first; s < end; s++) {
+        if (!aimAtSun(s, pair[0]!, pair[1]!)) continue;
         const lit = (times * sunlit(away)) / Math.PI;
         if (lit === 0) continue;
         const at = (FIRST_SUN_LAYER + s) * LAYER;
@@ -259,20 +258,20 @@ function createGatherer(scene: Scene, plan: BakePlan): Gatherer {
         guide[2 + s]! += lit * (wr * tr + wg * tg + wb * tb);
       }
       if (chooser.lamps.length === 0) continue;
-      samplePair(sample, pairs + 1 + suns.length, seed, pair);
+      samplePair(sample, pairs + PAIRS.lamp, seed, pair);
       const chosen = chooser.choose(position[0]!, position[1]!, position[2]!, pair[0]!);
       if (chosen < 0) continue;
       const { emitter, circuit } = chooser.lamps[chosen]!;
-      samplePair(sample, pairs + 2 + suns.length, seed, pair);
+      samplePair(sample, pairs + PAIRS.onLamp, seed, pair);
       emitter.sample(position[0]!, position[1]!, position[2]!, pair[0]!, pair[1]!, lampSample);
       const lit = (lampLit(away) * lampSample[SAMPLE.lux]!) / Math.PI / chooser.chance;
       if (lit === 0) continue;
       const at = (firstCircuit + 2 * circuit + 1) * LAYER;
-      const [r, g, b] = emitter.color;
-      sums[at]! += tr * r * lit;
-      sums[at + 1]! += tg * g * lit;
-      sums[at + 2]! += tb * b * lit;
-      guide[firstCircuitSlot + 2 * circuit + 1]! += lit * (wr * tr * r + wg * tg * g + wb * tb * b);
+      const { color } = emitter;
+      sums[at]! += tr * color[0] * lit;
+      sums[at + 1]! += tg * color[1] * lit;
+      sums[at + 2]! += tb * color[2] * lit;
+      guide[firstCircuitSlot + 2 * circuit + 1]! += lit * (wr * tr * color[0] + wg * tg * color[1] + wb * tb * color[2]);
     }
   }
 
@@ -298,29 +297,29 @@ function createGatherer(scene: Scene, plan: BakePlan): Gatherer {
       const mean = guideSum[k]! / n;
       variance[k] = Math.max(0, guideSquares[k]! / n - mean * mean) / n;
     }
-    for (let s = 0; s < suns.length; s++) values[(FIRST_SUN_LAYER + s) * LAYER + 3] = directSun(s, seed, pointOf);
+    directSuns(seed, pointOf, values);
     directLamps(seed, pointOf, values);
     values[3] = buried / n > BURIED ? 0 : 1;
     return rays;
   };
 
-  /** E/pi per lux straight from a sun, over its disc and over the texel. */
-  function directSun(sun: number, seed: number, pointOf: (sample: number, out: SurfacePoint) => void): number {
-    if (!suns[sun]!.direction) return 0;
-    const own = hash32(seed, 0x53 + sun);
-    let sum = 0;
+  /** Writes E/pi per lux straight from each sun, over its disc and over the texel, into the fourth number of its layer. */
+  function directSuns(seed: number, pointOf: (sample: number, out: SurfacePoint) => void, values: Float32Array): void {
+    const own = hash32(seed, 0x53);
     for (let sample = 0; sample < plan.sunRays; sample++) {
       pointOf(sample, surface);
       stand(surface.triangle, surface.u, surface.v, false);
-      aimAtSun(sun, sample, 0, own);
-      sum += sunlit(startOffset(position[0]!, position[1]!, position[2]!));
+      const offset = startOffset(position[0]!, position[1]!, position[2]!);
+      samplePair(sample, 0, own, pair);
+      for (let s = 0; s < suns.length; s++) {
+        if (aimAtSun(s, pair[0]!, pair[1]!)) values[(FIRST_SUN_LAYER + s) * LAYER + 3]! += sunlit(offset) / plan.sunRays / Math.PI;
+      }
     }
-    return sum / plan.sunRays / Math.PI;
   }
 
   /** Rays for one lamp: as many as for a sun where it looks large, a quarter of them where it is about a point. */
   function raysTo({ extentM, at }: { extentM: number; at: Vec3 }, from: Float64Array): number {
-    const distance = Math.hypot(at[0] - from[0]!, at[1] - from[1]!, at[2] - from[2]!);
+    const distance = Math.sqrt((at[0] - from[0]!) ** 2 + (at[1] - from[1]!) ** 2 + (at[2] - from[2]!) ** 2);
     return Math.ceil(plan.sunRays * Math.min(1, Math.max(0.25, (4 * extentM) / Math.max(1e-3, distance))));
   }
 

@@ -5,6 +5,11 @@ import type { BakePlan } from './stems';
 /** Lamps that give a place less than this share of what all could are asked for together, by a few rays. */
 const FAINT = 0.02;
 
+/** Edge of the cells of space that lamps are weighed for once, metres. */
+const CELL_M = 1.5;
+/** Share of a lamp's weight that does not ask where it shines: nowhere in a cell may it have none. */
+const BLIND = 0.1;
+
 /** A lamp of a plan as the gatherer asks it. */
 export interface BakedLamp {
   emitter: Emitter;
@@ -21,8 +26,8 @@ export interface BakedLamp {
 export interface LampChooser {
   lamps: BakedLamp[];
   /**
-   * One lamp for a place, chosen in proportion to what it could give; -1 where none gives anything.
-   * `chance` holds how probable it was.
+   * One lamp for a place, chosen about in proportion to what it could give there; -1 where none reaches it. `chance` holds how
+   * probable it was. Lamps are weighed once for each cell of space, so that many of them cost what few do.
    */
   choose(x: number, y: number, z: number, pick: number): number;
   chance: number;
@@ -43,6 +48,28 @@ export function createLampChooser({ lamps, circuits, profiles }: Pick<BakePlan, 
     at: lamp.at,
     extentM: extentOf(lamp),
   }));
+  const cells = new Map<string, Float64Array>();
+  let [lastX, lastY, lastZ] = [NaN, NaN, NaN];
+  let last: Float64Array = new Float64Array(1);
+
+  /** Running sums of the lamps' weights in a cell. */
+  function cellSums(i: number, j: number, k: number): Float64Array {
+    if (i === lastX && j === lastY && k === lastZ) return last;
+    [lastX, lastY, lastZ] = [i, j, k];
+    const key = `${i} ${j} ${k}`;
+    let sums = cells.get(key);
+    if (!sums) {
+      sums = new Float64Array(own.length);
+      let sum = 0;
+      own.forEach(
+        ({ emitter }, lamp) =>
+          (sums![lamp] = sum += emitter.weight((i + 0.5) * CELL_M, (j + 0.5) * CELL_M, (k + 0.5) * CELL_M, CELL_M, BLIND)),
+      );
+      cells.set(key, sums);
+    }
+    return (last = sums);
+  }
+
   const rough = new Float64Array(own.length);
   const faint: number[] = [];
   let faintSum = 0;
@@ -52,9 +79,19 @@ export function createLampChooser({ lamps, circuits, profiles }: Pick<BakePlan, 
     chance: 1,
     bright: [],
     choose(x, y, z, pick) {
-      let sum = 0;
-      for (let i = 0; i < own.length; i++) sum += rough[i] = own[i]!.emitter.rough(x, y, z);
-      return among(sum, pick, own.length, (k) => k);
+      const sums = cellSums(Math.floor(x / CELL_M), Math.floor(y / CELL_M), Math.floor(z / CELL_M));
+      const all = sums[sums.length - 1]!;
+      if (!(all > 0)) return -1;
+      const wanted = pick * all;
+      let low = 0;
+      let high = sums.length - 1;
+      while (low < high) {
+        const middle = (low + high) >> 1;
+        if (sums[middle]! > wanted) high = middle;
+        else low = middle + 1;
+      }
+      chooser.chance = (sums[low]! - (low > 0 ? sums[low - 1]! : 0)) / all;
+      return low;
     },
     sort(x, y, z) {
       let sum = 0;

@@ -34,13 +34,18 @@ export function hash32(a: number, b: number): number {
   return (h ^ (h >>> 16)) >>> 0;
 }
 
-/** Second Sobol dimension (Pascal matrix); the first is the bit reversal. */
-function sobolSecond(index: number): number {
-  let result = 0;
-  for (let direction = 0x80000000; index !== 0; index >>>= 1, direction ^= direction >>> 1) {
-    if (index & 1) result ^= direction;
-  }
-  return result >>> 0;
+/**
+ * The second Sobol dimension, its bits reversed. Its matrix is Pascal's triangle modulo 2: bit i of the outcome is the sum of those
+ * bits j of the index whose number holds all of i's own bits, and such sums are five steps.
+ */
+function sobolSecondReversed(index: number): number {
+  let x = index;
+  x ^= (x >>> 1) & 0x55555555;
+  x ^= (x >>> 2) & 0x33333333;
+  x ^= (x >>> 4) & 0x0f0f0f0f;
+  x ^= (x >>> 8) & 0x00ff00ff;
+  x ^= (x >>> 16) & 0x0000ffff;
+  return x >>> 0;
 }
 
 /**
@@ -49,8 +54,9 @@ function sobolSecond(index: number): number {
 export function samplePair(index: number, pair: number, seed: number, out: Float64Array): void {
   const own = hash32(seed, pair);
   const shuffled = scramble(index, own);
-  out[0] = scramble(reverseBits(shuffled), hash32(own, 1)) / 2 ** 32;
-  out[1] = scramble(sobolSecond(shuffled), hash32(own, 2)) / 2 ** 32;
+  // Each dimension is scrambled: its bits reversed, hashed and turned back. The first is a reversal itself.
+  out[0] = reverseBits(laineKarras(shuffled, hash32(own, 1))) / 2 ** 32;
+  out[1] = reverseBits(laineKarras(sobolSecondReversed(shuffled), hash32(own, 2))) / 2 ** 32;
 }
 
 /**

@@ -120,6 +120,10 @@ function wrap(coordinate: number, size: number): number {
 }
 
 function toUnit(v: Float64Array): void {
-  const length = Math.hypot(v[0]!, v[1]!, v[2]!);
-  if (length > 0) for (let c = 0; c < 3; c++) v[c]! /= length;
+  // Math.hypot guards against overflow, which lengths in metres do not need, and is many times slower.
+  const length = Math.sqrt(v[0]! * v[0]! + v[1]! * v[1]! + v[2]! * v[2]!);
+  if (!(length > 0)) return;
+  v[0]! /= length;
+  v[1]! /= length;
+  v[2]! /= length;
 }

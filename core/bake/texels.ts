@@ -41,12 +41,15 @@ export function coverTexels(surfaces: Surfaces, { map, top, bottom }: Tile): Tex
   const touching: { triangle: number; corners: Corners }[] = [];
   for (let triangle = 0; triangle < mapOf.length; triangle++) {
     if (mapOf[triangle] !== map) continue;
+    const y0 = lightmapUv[indices[triangle * 3]! * 2 + 1]! * height - top;
+    const y1 = lightmapUv[indices[triangle * 3 + 1]! * 2 + 1]! * height - top;
+    const y2 = lightmapUv[indices[triangle * 3 + 2]! * 2 + 1]! * height - top;
+    // Most triangles lie in other rows.
+    if (!(Math.max(y0, y1, y2) >= -1 && Math.min(y0, y1, y2) <= bottom - top + 1)) continue;
     const corners = [0, 1, 2].map((k) => {
       const v = indices[triangle * 3 + k]! * 2;
       return [lightmapUv[v]! * width, lightmapUv[v + 1]! * height - top];
     }) as Corners;
-    const [low, high] = [Math.min(corners[0][1], corners[1][1], corners[2][1]), Math.max(corners[0][1], corners[1][1], corners[2][1])];
-    if (!(high >= -1 && low <= bottom - top + 1)) continue;
     touching.push({ triangle, corners });
     coverPoints(cover, triangle, corners);
   }
@@ -107,7 +110,7 @@ function coverThin({ width, top, bottom, owner, weights }: Cover, nearest: Float
       const texel = y * width + x;
       const first = texel * POINTS;
       // Infinity says that this texel is served by no thin triangle yet; its points then decide.
-      if (nearest[texel] === Infinity && owner.subarray(first, first + POINTS).some((t) => t >= 0)) continue;
+      if (nearest[texel] === Infinity && isServed(owner, first)) continue;
       const { u, v, distance } = nearestOnTriangle(x + 0.5, y + 0.5, corners);
       if (!(distance < TOUCH && distance < nearest[texel]!)) continue;
       nearest[texel] = distance;
@@ -116,6 +119,12 @@ function coverThin({ width, top, bottom, owner, weights }: Cover, nearest: Float
       weights[first * 2 + 1] = v;
     }
   }
+}
+
+/** Whether any of a texel's points lies on a triangle. */
+function isServed(owner: Int32Array, first: number): boolean {
+  for (let point = first; point < first + POINTS; point++) if (owner[point]! >= 0) return true;
+  return false;
 }
 
 /** The point of a triangle nearest to one that lies outside it or anywhere on one without area: on one of its edges. */
@@ -137,23 +146,34 @@ function nearestOnTriangle(x: number, y: number, corners: Corners): { u: number;
 }
 
 function collect({ width, top, bottom, owner, weights }: Cover): Texels {
-  const at: number[] = [];
-  const start: number[] = [0];
-  const points: number[] = [];
-  for (let texel = 0; texel < width * (bottom - top); texel++) {
-    const before = points.length;
-    for (let point = texel * POINTS; point < (texel + 1) * POINTS; point++) if (owner[point]! >= 0) points.push(point);
-    if (points.length === before) continue;
-    at.push(top * width + texel);
-    start.push(points.length);
+  const texels = width * (bottom - top);
+  const held = new Uint8Array(texels);
+  let [count, points] = [0, 0];
+  for (let texel = 0; texel < texels; texel++) {
+    for (let point = texel * POINTS; point < (texel + 1) * POINTS; point++) if (owner[point]! >= 0) held[texel]!++;
+    if (held[texel]! > 0) count++;
+    points += held[texel]!;
   }
-  return {
-    at: Uint32Array.from(at),
-    start: Uint32Array.from(start),
-    triangle: Uint32Array.from(points, (point) => owner[point]!),
-    u: Float32Array.from(points, (point) => weights[point * 2]!),
-    v: Float32Array.from(points, (point) => weights[point * 2 + 1]!),
+  const out: Texels = {
+    at: new Uint32Array(count),
+    start: new Uint32Array(count + 1),
+    triangle: new Uint32Array(points),
+    u: new Float32Array(points),
+    v: new Float32Array(points),
   };
+  let [i, k] = [0, 0];
+  for (let texel = 0; texel < texels; texel++) {
+    if (held[texel] === 0) continue;
+    out.at[i++] = top * width + texel;
+    for (let point = texel * POINTS; point < (texel + 1) * POINTS; point++) {
+      if (owner[point]! < 0) continue;
+      out.triangle[k] = owner[point]!;
+      out.u[k] = weights[point * 2]!;
+      out.v[k++] = weights[point * 2 + 1]!;
+    }
+    out.start[i] = k;
+  }
+  return out;
 }
 
 /** Paths that a job should follow, so that it takes some seconds. */

@@ -23,6 +23,11 @@ export interface Emitter {
   sample(x: number, y: number, z: number, a: number, b: number, out: Float64Array): void;
   /** About the lux on a plane at (x, y, z) that faces the lamp; over nought wherever a sample can be. */
   rough(x: number, y: number, z: number): number;
+  /**
+   * About the mean lux in a cube about (x, y, z), over nought if any of its light can come in: a share `blind` of it is as if the lamp
+   * shone alike to all sides.
+   */
+  weight(x: number, y: number, z: number, edgeM: number, blind: number): number;
 }
 
 /** Prepares a lamp to be asked for light. Throws as {@link emissionOf} does. */
@@ -42,8 +47,10 @@ export function createEmitter(lamp: Lamp, profiles: readonly Profile[]): Emitter
 
   /** Writes the light of a point of the lamp that has `candela` of it, given towards (x, y, z). */
   function from(qx: number, qy: number, qz: number, x: number, y: number, z: number, candelaOf: typeof towards, out: Float64Array): void {
-    const [dx, dy, dz] = [qx - x, qy - y, qz - z];
-    const distance = Math.max(NEAREST, Math.hypot(dx, dy, dz));
+    const dx = qx - x;
+    const dy = qy - y;
+    const dz = qz - z;
+    const distance = Math.max(NEAREST, Math.sqrt(dx * dx + dy * dy + dz * dz));
     out[SAMPLE.x] = dx / distance;
     out[SAMPLE.y] = dy / distance;
     out[SAMPLE.z] = dz / distance;
@@ -62,11 +69,24 @@ export function createEmitter(lamp: Lamp, profiles: readonly Profile[]): Emitter
     return shape.kind === 'tube' || shape.kind === 'panel' ? Math.max(peak / 4, towards(dx, dy, dz)) : towards(dx, dy, dz);
   };
   const rough: Emitter['rough'] = (x, y, z) => {
-    const [dx, dy, dz] = [x - cx, y - cy, z - cz];
-    const distance = Math.max(NEAREST, Math.hypot(dx, dy, dz));
+    const dx = x - cx;
+    const dy = y - cy;
+    const dz = z - cz;
+    const distance = Math.max(NEAREST, Math.sqrt(dx * dx + dy * dy + dz * dz));
     const share = reachShare(Math.max(0, distance - extent / 2), reachM);
     // Nearer than its own extent a lamp lights about as much as at that distance.
     return share === 0 ? 0 : (most(dx / distance, dy / distance, dz / distance, distance) / Math.max(distance, extent / 2) ** 2) * share;
+  };
+
+  const weight: Emitter['weight'] = (x, y, z, edgeM, blind) => {
+    const dx = x - cx;
+    const dy = y - cy;
+    const dz = z - cz;
+    const distance = Math.max(NEAREST, Math.sqrt(dx * dx + dy * dy + dz * dz));
+    // The nearest that the cube comes is half its diagonal nearer than its middle.
+    const share = reachShare(Math.max(0, distance - 0.87 * edgeM - extent / 2), reachM);
+    const candela = blind * peak + (1 - blind) * most(dx / distance, dy / distance, dz / distance, distance);
+    return (candela / (distance ** 2 + (edgeM ** 2 + extent ** 2) / 6)) * share;
   };
 
   switch (shape.kind) {
@@ -75,6 +95,7 @@ export function createEmitter(lamp: Lamp, profiles: readonly Profile[]): Emitter
       return {
         color,
         rough,
+        weight,
         // A ball: uniform over the cone it is seen under, which gives its exact light for a distribution alike to all sides.
         sample(x, y, z, a, b, out) {
           from(cx, cy, cz, x, y, z, towards, out);
@@ -104,6 +125,7 @@ export function createEmitter(lamp: Lamp, profiles: readonly Profile[]): Emitter
       return {
         color,
         rough,
+        weight,
         sample(x, y, z, a, b, out) {
           const radius = shape.radiusM * Math.sqrt(a);
           const [p, q] = [radius * Math.cos(2 * Math.PI * b), radius * Math.sin(2 * Math.PI * b)];
@@ -114,6 +136,7 @@ export function createEmitter(lamp: Lamp, profiles: readonly Profile[]): Emitter
       return {
         color,
         rough,
+        weight,
         sample(x, y, z, a, _, out) {
           const p = (a - 0.5) * shape.lengthM;
           from(cx + right[0] * p, cy + right[1] * p, cz + right[2] * p, x, y, z, towards, out);
@@ -125,6 +148,7 @@ export function createEmitter(lamp: Lamp, profiles: readonly Profile[]): Emitter
       return {
         color,
         rough,
+        weight,
         sample(x, y, z, a, b, out) {
           const [p, q] = [(a - 0.5) * shape.widthM, (b - 0.5) * shape.heightM];
           from(cx + right[0] * p + up[0] * q, cy + right[1] * p + up[1] * q, cz + right[2] * p + up[2] * q, x, y, z, towards, out);

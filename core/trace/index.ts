@@ -1,1 +1,1 @@
-export { buildTracer, newHit, type Cutouts, type Hit, type Tracer } from './tracer';
+export { RAY, buildTracer, buildTree, newHit, openTracer, type Cutouts, type Hit, type Tracer, type Tree } from './tracer';

@@ -1,4 +1,4 @@
-import { buildTracer, newHit } from './index';
+import { RAY, buildTracer, buildTree, newHit, openTracer } from './index';
 
 /** A reproducible stream of numbers 0..1. */
 function stream(seed: number) {
@@ -51,6 +51,79 @@ describe('rays against triangles', () => {
       expect(tracer.occluded(o[0]!, o[1]!, o[2]!, d[0]!, d[1]!, d[2]!, 0, nearest * 0.999)).toBe(false);
     }
     expect(met).toBeGreaterThan(80);
+  });
+
+  it('are answered alike in a batch and one by one, and by a second tracer over the same tree', () => {
+    const next = stream(11);
+    const count = 1500;
+    const rays = new Float32Array(count * RAY);
+    for (let i = 0; i < count; i++) {
+      const [x, y, z] = [next() * 10, next() * 10, next() * 10];
+      rays.set([x, y, z, 0.01, next() - 0.5, next() - 0.5, next() - 0.5, i % 3 ? Infinity : 4], i * RAY);
+    }
+    const tree = buildTree(positions, indices);
+    const [one, two] = [openTracer(tree), openTracer(tree)];
+    const [triangles, places, between] = [new Int32Array(count), new Float32Array(count * 3), new Uint8Array(count)];
+    one.closestOf(rays, triangles, places);
+    one.occludedOf(rays, between);
+    const hit = newHit();
+    for (let i = 0; i < count; i++) {
+      const [ox, oy, oz, tMin, dx, dy, dz, tMax] = rays.subarray(i * RAY, i * RAY + RAY) as unknown as number[];
+      const met = two.closest(ox!, oy!, oz!, dx!, dy!, dz!, tMin!, tMax!, hit);
+      expect(triangles[i]).toBe(met ? hit.triangle : -1);
+      expect(between[i]).toBe(met ? 1 : 0);
+      if (met) expect([...places.subarray(i * 3, i * 3 + 3)]).toEqual([hit.t, hit.u, hit.back ? -hit.v : hit.v]);
+    }
+    expect(triangles.filter((t) => t >= 0).length).toBeGreaterThan(200);
+  });
+
+  it('never slip between the triangles of a closed body, even at its edges and corners', () => {
+    // A cube of 8 x 8 squares a side, seen from places inside, towards its corners and edges as well.
+    const corners: number[] = [];
+    const n = 8;
+    for (let axis = 0; axis < 3; axis++) {
+      for (const side of [-3, 3]) {
+        for (let i = 0; i < n * n; i++) {
+          const at = (a: number, b: number) => {
+            const p = [0, 0, 0];
+            p[axis] = side;
+            p[(axis + 1) % 3] = -3 + (6 * a) / n;
+            p[(axis + 2) % 3] = -3 + (6 * b) / n;
+            return p;
+          };
+          const [a, b] = [i % n, Math.floor(i / n)];
+          corners.push(...at(a, b), ...at(a + 1, b), ...at(a + 1, b + 1), ...at(a, b), ...at(a + 1, b + 1), ...at(a, b + 1));
+        }
+      }
+    }
+    const cube = buildTracer(
+      Float32Array.from(corners),
+      Uint32Array.from({ length: corners.length / 3 }, (_, i) => i),
+    );
+    const next = stream(5);
+    let slipped = 0;
+    for (let i = 0; i < 40_000; i++) {
+      const o = [next() * 5 - 2.5, next() * 5 - 2.5, next() * 5 - 2.5];
+      const target =
+        i % 2 ? [next() - 0.5, next() - 0.5, next() - 0.5] : [0, 1, 2].map((c) => -3 + (6 * Math.floor(next() * (n + 1))) / n - o[c]!);
+      if (i % 2 === 0) target[i % 3] = (i % 4 ? 3 : -3) - o[i % 3]!;
+      if (!cube.occluded(o[0]!, o[1]!, o[2]!, target[0]!, target[1]!, target[2]!, 0, Infinity)) slipped++;
+    }
+    expect(slipped).toBe(0);
+  });
+
+  it('find what lies among triangles that no plane parts: thousands in one place', () => {
+    const many = new Float32Array(5000 * 9);
+    for (let t = 0; t < 5000; t++) many.set([0, 0, t === 4321 ? 1 : 0, 1, 0, t === 4321 ? 1 : 0, 0, 1, t === 4321 ? 1 : 0], t * 9);
+    const stack = buildTracer(
+      many,
+      Uint32Array.from({ length: 15_000 }, (_, i) => i),
+    );
+    const hit = newHit();
+    expect(stack.closest(0.2, 0.2, 5, 0, 0, -1, 0, Infinity, hit)).toBe(true);
+    expect(hit.triangle).toBe(4321);
+    expect(stack.closest(0.2, 0.2, 0.5, 0, 0, -1, 0, Infinity, hit)).toBe(true);
+    expect(hit.t).toBeCloseTo(0.5, 6);
   });
 
   it('tell the front, where corners run anticlockwise, from the back', () => {

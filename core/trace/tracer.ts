@@ -1,4 +1,4 @@
-import { buildTree, COUNT, HIGH, LINK, NODE } from './tree';
+import { KERNEL } from './kernel/bytes';
 
 /** Where a ray met the level. Reused from ray to ray: copy what is to be kept. */
 export interface Hit {
@@ -19,154 +19,185 @@ export interface Cutouts {
   isHole(triangle: number, u: number, v: number): boolean;
 }
 
-/** Answers rays against one set of triangles. Not to be shared between threads. */
+/** Answers rays against one set of triangles. Not to be shared between threads; its {@link Tree} is. */
 export interface Tracer {
   /** Nearest triangle with tMin < t < tMax; false where there is none. */
   closest(ox: number, oy: number, oz: number, dx: number, dy: number, dz: number, tMin: number, tMax: number, hit: Hit): boolean;
   /** Whether any triangle lies between tMin and tMax. */
   occluded(ox: number, oy: number, oz: number, dx: number, dy: number, dz: number, tMin: number, tMax: number): boolean;
+  /**
+   * {@link Tracer.closest} for many rays at once, which a caller that has them at hand sorts by place and direction.
+   *
+   * @param rays {@link RAY} numbers each: origin, tMin, direction, tMax
+   * @param triangles the triangle met by each, -1 for none
+   * @param places three numbers each: t, u, v; the sign bit of v is set where the back was met
+   */
+  closestOf(rays: Float32Array, triangles: Int32Array, places: Float32Array): void;
+  /** {@link Tracer.occluded} for many rays at once: 1 for each with something between. */
+  occludedOf(rays: Float32Array, answers: Uint8Array): void;
 }
+
+/** Numbers of a ray in a batch. */
+export const RAY = 8;
 
 /** An empty record for {@link Tracer.closest}. */
 export const newHit = (): Hit => ({ t: 0, triangle: -1, u: 0, v: 0, back: false });
 
-/** Slots per triangle in the order of the tree: a corner and the two edges from it. */
-const PACKED = 9;
+/** A built tree, in memory that threads can share. */
+export interface Tree {
+  memory: WebAssembly.Memory;
+  nodesAt: number;
+  blocksAt: number;
+  root: number;
+  /** Where each tracer's own area lies, and where the number of those in use is counted. */
+  scratchAt: number;
+  takenAt: number;
+}
 
-function packTriangles(positions: Float32Array, indices: Uint32Array, order: Uint32Array): Float32Array {
-  const packed = new Float32Array(order.length * PACKED);
-  for (let k = 0; k < order.length; k++) {
-    const t = order[k]! * 3;
-    const [a, b, c] = [indices[t]! * 3, indices[t + 1]! * 3, indices[t + 2]! * 3];
-    for (let i = 0; i < 3; i++) {
-      packed[k * PACKED + i] = positions[a + i]!;
-      packed[k * PACKED + 3 + i] = positions[b + i]! - positions[a + i]!;
-      packed[k * PACKED + 6 + i] = positions[c + i]! - positions[a + i]!;
-    }
-  }
-  return packed;
+/** What kernel.ts exports; places are bytes. */
+interface Kernel {
+  use(nodesAt: number, blocksAt: number, root: number, scratch: number): void;
+  closest(ox: number, oy: number, oz: number, dx: number, dy: number, dz: number, tMin: number, tMax: number): number;
+  any(ox: number, oy: number, oz: number, dx: number, dy: number, dz: number, tMin: number, tMax: number): number;
+  closestOf(rays: number, count: number, answers: number): void;
+  anyOf(rays: number, count: number, answers: number): void;
+  workBytes(triangles: number): number;
+  split(positions: number, indices: number, triangles: number, work: number): number;
+  countBlocks(pairs: number): number;
+  collapse(positions: number, indices: number, cutouts: number, nodesAt: number, blocksAt: number): number;
+  nodeCount(): number;
+}
+
+const PAGE = 65536;
+const NODE_BYTES = 128;
+const BLOCK_BYTES = 160;
+/** A tracer's own area: the last hit and the stack of a walk, then room for a batch of rays and their answers. */
+const WALK_BYTES = 4096;
+const BATCH = 1024;
+const SCRATCH_BYTES = WALK_BYTES + BATCH * (RAY * 4 + 16);
+/** Tracers over one tree. */
+const MOST_TRACERS = 64;
+
+let compiled: WebAssembly.Module | null = null;
+
+function instance(memory: WebAssembly.Memory, isHole: (triangle: number, u: number, v: number) => number): Kernel {
+  compiled ??= new WebAssembly.Module(Uint8Array.from(atob(KERNEL), (c) => c.charCodeAt(0)));
+  return new WebAssembly.Instance(compiled, { env: { memory }, kernel: { isHole } }).exports as unknown as Kernel;
+}
+
+const sharedMemory = (bytes: number) => {
+  const pages = Math.ceil(bytes / PAGE);
+  return new WebAssembly.Memory({ initial: pages, maximum: pages, shared: true });
+};
+
+/** Hands out places of a memory, each at a multiple of 16 bytes. */
+function places(from = 0) {
+  let at = from;
+  return (bytes: number) => {
+    const place = at;
+    at = Math.ceil((at + bytes) / 16) * 16;
+    return place;
+  };
 }
 
 /**
- * Builds a tracer over triangles.
- *
- * Slab test per node (Williams et al. 2005), Moeller & Trumbore 1997 per triangle, nearer child first.
+ * Builds the tree over triangles (see kernel.ts).
  *
  * @param positions 3 per vertex, metres
  * @param indices 3 per triangle
+ * @param cutouts 1 for each triangle that may have holes
  */
-export function buildTracer(positions: Float32Array, indices: Uint32Array, cutouts?: Cutouts): Tracer {
-  const { floats, links, order } = buildTree(positions, indices);
-  const packed = packTriangles(positions, indices, order);
-  const empty = order.length === 0;
-  const stack = new Uint32Array(96);
-  const found: Hit = newHit();
+export function buildTree(positions: Float32Array, indices: Uint32Array, cutouts?: Uint8Array): Tree {
+  const triangles = indices.length / 3;
+  const room = places(16);
+  const takenAt = room(16);
+  const scratchAt = room(SCRATCH_BYTES * MOST_TRACERS);
+  if (triangles === 0)
+    return { memory: sharedMemory(scratchAt + SCRATCH_BYTES * MOST_TRACERS), nodesAt: 0, blocksAt: 0, root: -1, scratchAt, takenAt };
 
-  /** One walk for both questions: `any` stops at the first triangle, else the nearest is kept in `found`. */
-  function walk(ox: number, oy: number, oz: number, dx: number, dy: number, dz: number, tMin: number, tMax: number, any: boolean): boolean {
-    if (empty) return false;
-    const ix = 1 / dx;
-    const iy = 1 / dy;
-    const iz = 1 / dz;
-    let nearest = tMax;
-    let hitAny = false;
-    let top = 0;
-    let node = 0;
-    for (;;) {
-      const count = links[node + COUNT]!;
-      if (count === 0) {
-        const left = links[node + LINK]! * NODE;
-        const right = left + NODE;
-        const tLeft = enter(left, ox, oy, oz, ix, iy, iz, tMin, nearest);
-        const tRight = enter(right, ox, oy, oz, ix, iy, iz, tMin, nearest);
-        if (tLeft <= tRight) {
-          if (tLeft !== Infinity) {
-            if (tRight !== Infinity) stack[top++] = right;
-            node = left;
-            continue;
-          }
-        } else {
-          if (tLeft !== Infinity) stack[top++] = left;
-          node = right;
-          continue;
-        }
-      } else {
-        const first = links[node + LINK]!;
-        for (let k = first; k < first + count; k++) {
-          const p = k * PACKED;
-          const e1x = packed[p + 3]!;
-          const e1y = packed[p + 4]!;
-          const e1z = packed[p + 5]!;
-          const e2x = packed[p + 6]!;
-          const e2y = packed[p + 7]!;
-          const e2z = packed[p + 8]!;
-          const px = dy * e2z - dz * e2y;
-          const py = dz * e2x - dx * e2z;
-          const pz = dx * e2y - dy * e2x;
-          const det = e1x * px + e1y * py + e1z * pz;
-          if (det === 0) continue;
-          const inv = 1 / det;
-          const sx = ox - packed[p]!;
-          const sy = oy - packed[p + 1]!;
-          const sz = oz - packed[p + 2]!;
-          const u = (sx * px + sy * py + sz * pz) * inv;
-          if (!(u >= 0 && u <= 1)) continue;
-          const qx = sy * e1z - sz * e1y;
-          const qy = sz * e1x - sx * e1z;
-          const qz = sx * e1y - sy * e1x;
-          const v = (dx * qx + dy * qy + dz * qz) * inv;
-          if (!(v >= 0 && u + v <= 1)) continue;
-          const t = (e2x * qx + e2y * qy + e2z * qz) * inv;
-          if (!(t > tMin && t < nearest)) continue;
-          const triangle = order[k]!;
-          if (cutouts && cutouts.has[triangle] === 1 && cutouts.isHole(triangle, u, v)) continue;
-          if (any) return true;
-          hitAny = true;
-          nearest = t;
-          found.t = t;
-          found.triangle = triangle;
-          found.u = u;
-          found.v = v;
-          found.back = det < 0;
-        }
-      }
-      if (top === 0) return hitAny;
-      node = stack[--top]!;
-    }
-  }
+  // Built in a memory of its own, which is let go of: building takes several times what the tree does.
+  const work = places(16);
+  const positionsAt = work(positions.byteLength + 16);
+  const indicesAt = work(indices.byteLength);
+  const cutoutsAt = work(cutouts ? triangles : 0);
+  const first = instance(sharedMemory(PAGE), () => 0);
+  const workAt = work(first.workBytes(triangles) >>> 0);
+  // No more nodes than pairs of them, and in the worst case a block for each triangle.
+  const [nodesAt, blocksAt] = [work(triangles * NODE_BYTES), work(triangles * BLOCK_BYTES)];
+  const memory = sharedMemory(work(0));
+  new Float32Array(memory.buffer, positionsAt, positions.length).set(positions);
+  new Uint32Array(memory.buffer, indicesAt, indices.length).set(indices);
+  if (cutouts) new Uint8Array(memory.buffer, cutoutsAt, triangles).set(cutouts);
+  const kernel = instance(memory, () => 0);
+  const pairs = kernel.split(positionsAt, indicesAt, triangles, workAt);
+  const blockBytes = kernel.countBlocks(pairs) * BLOCK_BYTES;
+  const root = kernel.collapse(positionsAt, indicesAt, cutouts ? cutoutsAt : 0, nodesAt, blocksAt);
+  const nodeBytes = kernel.nodeCount() * NODE_BYTES;
 
-  /** Distance at which a ray enters a node's box, or Infinity where it misses it. */
-  function enter(node: number, ox: number, oy: number, oz: number, ix: number, iy: number, iz: number, tMin: number, tMax: number): number {
-    const x0 = (floats[node]! - ox) * ix;
-    const x1 = (floats[node + HIGH]! - ox) * ix;
-    const y0 = (floats[node + 1]! - oy) * iy;
-    const y1 = (floats[node + HIGH + 1]! - oy) * iy;
-    const z0 = (floats[node + 2]! - oz) * iz;
-    const z1 = (floats[node + HIGH + 2]! - oz) * iz;
-    // A comparison with NaN (a ray in the plane of a slab) is false, so that slab leaves the bounds as they are.
-    let near = tMin;
-    let far = tMax;
-    let a = x0 < x1 ? x0 : x1;
-    let b = x0 < x1 ? x1 : x0;
-    if (a > near) near = a;
-    if (b < far) far = b;
-    a = y0 < y1 ? y0 : y1;
-    b = y0 < y1 ? y1 : y0;
-    if (a > near) near = a;
-    if (b < far) far = b;
-    a = z0 < z1 ? z0 : z1;
-    b = z0 < z1 ? z1 : z0;
-    if (a > near) near = a;
-    if (b < far) far = b;
-    return near <= far ? near : Infinity;
-  }
+  const kept = { nodesAt: room(nodeBytes), blocksAt: room(blockBytes) };
+  const own = sharedMemory(room(0));
+  new Uint8Array(own.buffer, kept.nodesAt, nodeBytes).set(new Uint8Array(memory.buffer, nodesAt, nodeBytes));
+  new Uint8Array(own.buffer, kept.blocksAt, blockBytes).set(new Uint8Array(memory.buffer, blocksAt, blockBytes));
+  return { memory: own, ...kept, root, scratchAt, takenAt };
+}
+
+/** Makes a tracer over a tree, which other threads may have tracers over as well. */
+export function openTracer({ memory, nodesAt, blocksAt, root, scratchAt, takenAt }: Tree, isHole: Cutouts['isHole'] = () => false): Tracer {
+  const slot = Atomics.add(new Int32Array(memory.buffer, takenAt, 1), 0, 1);
+  if (slot >= MOST_TRACERS) throw new RangeError(`A tree has at most ${MOST_TRACERS} tracers.`);
+  const scratch = scratchAt + slot * SCRATCH_BYTES;
+  const isEmpty = root === -1;
+  const kernel = instance(memory, (triangle, u, v) => (isHole(triangle, u, v) ? 1 : 0));
+  kernel.use(nodesAt, blocksAt, root, scratch);
+  const numbers = new Float32Array(memory.buffer, scratch, 4);
+  const flags = new Uint32Array(memory.buffer, scratch, 4);
+  const raysAt = scratch + WALK_BYTES;
+  const answersAt = raysAt + BATCH * RAY * 4;
+  const rayRoom = new Float32Array(memory.buffer, raysAt, BATCH * RAY);
+  const answerNumbers = new Float32Array(memory.buffer, answersAt, BATCH * 4);
+  const answerTriangles = new Int32Array(memory.buffer, answersAt, BATCH * 4);
+  const answerBytes = new Uint8Array(memory.buffer, answersAt, BATCH);
 
   return {
     closest(ox, oy, oz, dx, dy, dz, tMin, tMax, hit) {
-      if (!walk(ox, oy, oz, dx, dy, dz, tMin, tMax, false)) return false;
-      Object.assign(hit, found);
+      const triangle = isEmpty ? -1 : kernel.closest(ox, oy, oz, dx, dy, dz, tMin, tMax);
+      if (triangle < 0) return false;
+      hit.t = numbers[0]!;
+      hit.u = numbers[1]!;
+      hit.v = numbers[2]!;
+      hit.back = flags[3] === 1;
+      hit.triangle = triangle;
       return true;
     },
-    occluded: (ox, oy, oz, dx, dy, dz, tMin, tMax) => walk(ox, oy, oz, dx, dy, dz, tMin, tMax, true),
+    occluded: (ox, oy, oz, dx, dy, dz, tMin, tMax) => !isEmpty && kernel.any(ox, oy, oz, dx, dy, dz, tMin, tMax) >= 0,
+    closestOf(rays, triangles, found) {
+      for (let from = 0; from < triangles.length; from += BATCH) {
+        const count = Math.min(BATCH, triangles.length - from);
+        if (isEmpty) triangles.fill(-1, from, from + count);
+        else {
+          rayRoom.set(rays.subarray(from * RAY, (from + count) * RAY));
+          kernel.closestOf(raysAt, count, answersAt);
+          for (let i = 0; i < count; i++) {
+            triangles[from + i] = answerTriangles[i * 4]!;
+            for (let c = 0; c < 3; c++) found[(from + i) * 3 + c] = answerNumbers[i * 4 + 1 + c]!;
+          }
+        }
+      }
+    },
+    occludedOf(rays, answers) {
+      for (let from = 0; from < answers.length; from += BATCH) {
+        const count = Math.min(BATCH, answers.length - from);
+        if (isEmpty) answers.fill(0, from, from + count);
+        else {
+          rayRoom.set(rays.subarray(from * RAY, (from + count) * RAY));
+          kernel.anyOf(raysAt, count, answersAt);
+          answers.set(answerBytes.subarray(0, count), from);
+        }
+      }
+    },
   };
 }
+
+/** Builds a tree and a tracer over it. */
+export const buildTracer = (positions: Float32Array, indices: Uint32Array, cutouts?: Cutouts): Tracer =>
+  openTracer(buildTree(positions, indices, cutouts?.has), cutouts?.isHole);

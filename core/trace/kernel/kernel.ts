@@ -108,8 +108,8 @@ function walk<Q>(ox: f32, oy: f32, oz: f32, dx: f32, dy: f32, dz: f32, tMin: f32
           nearest = tLane;
           found = number & ~CUTOUT;
           store<f32>(hit, tLane);
-          store<f32>(hit, uLane, 4);
-          store<f32>(hit, vLane, 8);
+          store<f32>(hit, max<f32>(uLane, 0), 4);
+          store<f32>(hit, max<f32>(vLane, 0), 8);
           store<u32>(hit, load<f32>(hit + 16 + (lane << 2)) < 0 ? 1 : 0, 12);
         }
       }
