@@ -1,7 +1,6 @@
 import { DataUtils } from 'three';
-import { gunzipSync, gzipSync } from 'fflate';
 import { Failure } from '../units';
-import { toHalf } from './halfFloat';
+import { writeHalves } from './halfFloat';
 import type { StemReader } from './mix';
 import { LAYER, type MapStems } from './stems';
 
@@ -27,11 +26,11 @@ export function toHalves({ width, height, layers }: MapStems): HalfStems {
   for (let layer = 0; layer < count; layer++) {
     const part = layers.subarray(layer * perLayer, (layer + 1) * perLayer);
     let peak = 0;
-    for (const v of part) peak = Math.max(peak, Math.abs(v));
+    for (let i = 0; i < perLayer; i++) peak = Math.max(peak, Math.abs(part[i]!));
     // A power of two loses no digit.
     const scale = peak > 0 ? 2 ** Math.ceil(Math.log2(peak / HALF_PEAK)) : 1;
     scales[layer] = scale;
-    for (let i = 0; i < perLayer; i++) halves[layer * perLayer + i] = toHalf(part[i]! / scale);
+    writeHalves(part, 1 / scale, halves, layer * perLayer);
   }
   return { width, height, scales, halves };
 }
@@ -55,10 +54,10 @@ const MAGIC = 0x4c534231; // "1BSL" read as little-endian
 const HEADER = 16;
 
 /**
- * The stems of one lightmap as bytes: gzip over a header (magic, width, height, layers: four 32-bit integers), the
+ * The stems of one lightmap as bytes: a header (magic, width, height, layers: four 32-bit integers), the
  * layers' scales (32-bit floats) and the halves with their low bytes first and their high bytes after, little-endian.
  */
-export function packStems({ width, height, scales, halves }: HalfStems): Uint8Array {
+export function writeStems({ width, height, scales, halves }: HalfStems): Uint8Array {
   const out = new Uint8Array(HEADER + scales.byteLength + halves.byteLength);
   new Uint32Array(out.buffer, 0, 4).set([MAGIC, width, height, scales.length]);
   new Float32Array(out.buffer, HEADER, scales.length).set(scales);
@@ -67,15 +66,10 @@ export function packStems({ width, height, scales, halves }: HalfStems): Uint8Ar
     out[body + i] = halves[i]! & 255;
     out[body + halves.length + i] = halves[i]! >> 8;
   }
-  return gzipSync(out, { level: 6, mtime: 0 });
+  return out;
 }
 
-/** Reads what {@link packStems} wrote. Throws a `fault` {@link Failure} for anything else. */
-export function unpackStems(packed: Uint8Array): HalfStems {
-  return readStems(gunzipSync(packed));
-}
-
-/** Reads the bytes of {@link packStems} once the gzip layer is off. */
+/** Reads what {@link writeStems} wrote. Throws a `fault` {@link Failure} for anything else. */
 export function readStems(bytes: Uint8Array): HalfStems {
   const aligned = bytes.byteOffset % 4 === 0 ? bytes : new Uint8Array(bytes);
   const [magic, width, height, count] = new Uint32Array(aligned.buffer, aligned.byteOffset, 4) as unknown as [

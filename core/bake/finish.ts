@@ -36,25 +36,24 @@ function readGuides(surfaces: Surfaces, map: number, charts: Uint32Array): Guide
         guides.normal[at * 3 + x] = normals[a * 3 + x]! * (1 - u - v) + normals[b * 3 + x]! * u + normals[c * 3 + x]! * v;
       }
       // Interpolated between corners that lean apart it is shorter than one.
-      const length = Math.hypot(guides.normal[at * 3]!, guides.normal[at * 3 + 1]!, guides.normal[at * 3 + 2]!) || 1;
+      const [nx, ny, nz] = [guides.normal[at * 3]!, guides.normal[at * 3 + 1]!, guides.normal[at * 3 + 2]!];
+      const length = Math.sqrt(nx * nx + ny * ny + nz * nz) || 1;
       for (let x = 0; x < 3; x++) guides.normal[at * 3 + x]! /= length;
     });
   }
   return guides;
 }
 
-/** A stem that is filtered as one: its layers, and where its luminance for the guide comes from. */
+/** The layers of a stem that is filtered as one; the luminance of the first guides it. */
 interface Group {
   layers: number[];
-  /** Numbers of each layer that take part. */
-  channels: number;
 }
 
 const groupsOf = (plan: BakePlan): Group[] => [
-  { layers: Array.from({ length: SKY_LAYERS }, (_, i) => i), channels: 3 },
-  { layers: [GLOW_LAYER], channels: 3 },
-  ...plan.suns.map((_, s) => ({ layers: [FIRST_SUN_LAYER + s], channels: 3 })),
-  ...plan.circuits.flatMap((_, i) => [0, 1].map((k) => ({ layers: [circuitLayer(plan, i) + k], channels: 3 }))),
+  { layers: Array.from({ length: SKY_LAYERS }, (_, i) => i) },
+  { layers: [GLOW_LAYER] },
+  ...plan.suns.map((_, s) => ({ layers: [FIRST_SUN_LAYER + s] })),
+  ...plan.circuits.flatMap((_, i) => [0, 1].map((k) => ({ layers: [circuitLayer(plan, i) + k] }))),
 ];
 
 /**
@@ -76,17 +75,20 @@ export function finishMap(surfaces: Surfaces, plan: BakePlan, map: number, tiles
   const variance = new Float32Array(size * slots);
   const stride = count * LAYER;
   for (const tile of tiles) {
-    tile.at.forEach((at, i) => {
-      for (let layer = 0; layer < count; layer++) {
-        for (let c = 0; c < LAYER; c++) layers[(layer * size + at) * LAYER + c] = tile.values[i * stride + layer * LAYER + c]!;
+    // Layer by layer, so that what is written lies together.
+    for (let layer = 0; layer < count; layer++) {
+      for (let i = 0; i < tile.at.length; i++) {
+        const [from, to] = [i * stride + layer * LAYER, (layer * size + tile.at[i]!) * LAYER];
+        for (let c = 0; c < LAYER; c++) layers[to + c] = tile.values[from + c]!;
       }
-      for (let k = 0; k < slots; k++) variance[at * slots + k] = tile.variance[i * slots + k]!;
-    });
+    }
+    for (let i = 0; i < tile.at.length; i++) variance.set(tile.variance.subarray(i * slots, (i + 1) * slots), tile.at[i]! * slots);
   }
   const guides = readGuides(surfaces, map, chartOfVertex(surfaces));
-  const valid = Uint8Array.from({ length: size }, (_, i) => (layers[i * LAYER + 3]! > 0 ? 1 : 0));
+  const valid = new Uint8Array(size);
+  for (let i = 0; i < size; i++) if (layers[i * LAYER + 3]! > 0) valid[i] = 1;
   const spacing = texelSpacing(guides, width, height);
-  groupsOf(plan).forEach((group, slot) => filterGroup(layers, { width, height }, group, slot, slots, variance, guides, valid, spacing));
+  filterStems(layers, { width, height }, groupsOf(plan), variance, guides, valid, spacing);
   dilate(layers, width, height, count, valid, guides.chart);
   return { width, height, layers };
 }
@@ -103,55 +105,95 @@ function texelSpacing({ chart, position }: Guides, width: number, height: number
   return distances[distances.length >> 1] ?? 1;
 }
 
-function filterGroup(
+/** Farther than this many times their noise (as an exponent) two values have nothing to do with each other. */
+const UNLIKE = 20;
+
+function filterStems(
   layers: Float32Array,
   { width, height }: { width: number; height: number },
-  { layers: own, channels }: Group,
-  slot: number,
-  slots: number,
+  groups: readonly Group[],
   variance: Float32Array,
   { chart, position, normal }: Guides,
   valid: Uint8Array,
   spacing: number,
 ): void {
   const size = width * height;
-  const first = own[0]! * size * LAYER;
-  const guideOf = (i: number) =>
-    0.2126 * layers[first + i * LAYER]! + 0.7152 * layers[first + i * LAYER + 1]! + 0.0722 * layers[first + i * LAYER + 2]!;
-  // The sky's first coefficient is the radiance of a uniform sky times Y00; its noise was measured without that factor.
-  const toGuide = slot === 0 ? 0.282095 : 1;
-  const source = own.map((layer) => layers.slice(layer * size * LAYER, (layer + 1) * size * LAYER));
-  const guide = Float32Array.from({ length: size }, (_, i) => guideOf(i) / toGuide);
-  const sums = new Float64Array(own.length * channels);
-  for (let i = 0; i < size; i++) {
-    if (!valid[i] || variance[i * slots + slot] === 0) continue;
-    const [x, y] = [i % width, Math.floor(i / width)];
-    let weights = 0;
-    sums.fill(0);
-    for (let dy = -REACH; dy <= REACH; dy++) {
-      for (let dx = -REACH; dx <= REACH; dx++) {
-        const [nx, ny] = [x + dx, y + dy];
-        if (nx < 0 || ny < 0 || nx >= width || ny >= height) continue;
-        const j = ny * width + nx;
-        if (!valid[j] || chart[j] !== chart[i]) continue;
-        const facing = normal[i * 3]! * normal[j * 3]! + normal[i * 3 + 1]! * normal[j * 3 + 1]! + normal[i * 3 + 2]! * normal[j * 3 + 2]!;
+  const slots = groups.length;
+  const source = layers.slice();
+  const guide = new Float32Array(size * slots);
+  groups.forEach(({ layers: [first] }, slot) => {
+    // The sky's first coefficient is the radiance of a uniform sky times Y00; its noise was measured without that factor.
+    const toGuide = slot === 0 ? 1 / 0.282095 : 1;
+    for (let i = 0; i < size; i++) {
+      if (valid[i] === 0) continue;
+      const at = (first! * size + i) * LAYER;
+      guide[i * slots + slot] = toGuide * (0.2126 * source[at]! + 0.7152 * source[at + 1]! + 0.0722 * source[at + 2]!);
+    }
+  });
+  const side = 2 * REACH + 1;
+  const near = Float64Array.from({ length: side * side }, (_, k) =>
+    Math.exp(-((Math.floor(k / side) - REACH) ** 2 + ((k % side) - REACH) ** 2) / (2 * REACH)),
+  );
+  // The texels of a window that lie on the same surface, and how far they count for that alone.
+  const members = new Uint32Array(side * side);
+  const shares = new Float64Array(side * side);
+  const weights = new Float64Array(side * side);
+
+  function gatherWindow(i: number): number {
+    const x = i % width;
+    const y = (i - x) / width;
+    const px = position[i * 3]!;
+    const py = position[i * 3 + 1]!;
+    const pz = position[i * 3 + 2]!;
+    const nx = normal[i * 3]!;
+    const ny = normal[i * 3 + 1]!;
+    const nz = normal[i * 3 + 2]!;
+    let count = 0;
+    for (let v = Math.max(0, y - REACH); v <= Math.min(height - 1, y + REACH); v++) {
+      for (let u = Math.max(0, x - REACH); u <= Math.min(width - 1, x + REACH); u++) {
+        const j = v * width + u;
+        if (valid[j] === 0 || chart[j] !== chart[i]) continue;
+        const facing = nx * normal[j * 3]! + ny * normal[j * 3 + 1]! + nz * normal[j * 3 + 2]!;
         // A texel always counts itself, also where opposed corner normals leave it without one.
         if (j !== i && facing <= 0.8) continue;
-        let off = 0;
-        for (let c = 0; c < 3; c++) off += (position[j * 3 + c]! - position[i * 3 + c]!) * normal[i * 3 + c]!;
+        const off = (position[j * 3]! - px) * nx + (position[j * 3 + 1]! - py) * ny + (position[j * 3 + 2]! - pz) * nz;
         if (Math.abs(off) > spacing) continue;
-        const noise = variance[i * slots + slot]! + variance[j * slots + slot]!;
-        const apart = guide[i]! - guide[j]!;
-        const weight = Math.exp((-apart * apart) / (2 * noise + 1e-30) - (dx * dx + dy * dy) / (2 * REACH)) * (j === i ? 1 : facing ** 8);
-        weights += weight;
-        source.forEach((data, l) => {
-          for (let c = 0; c < channels; c++) sums[l * channels + c]! += weight * data[j * LAYER + c]!;
-        });
+        const four = facing * facing * facing * facing;
+        members[count] = j;
+        shares[count++] = near[(v - y + REACH) * side + u - x + REACH]! * (j === i ? 1 : four * four);
       }
     }
-    own.forEach((layer, l) => {
-      for (let c = 0; c < channels; c++) layers[(layer * size + i) * LAYER + c] = sums[l * channels + c]! / weights;
-    });
+    return count;
+  }
+
+  for (let i = 0; i < size; i++) {
+    if (valid[i] === 0) continue;
+    const count = gatherWindow(i);
+    for (let slot = 0; slot < slots; slot++) {
+      const ownNoise = variance[i * slots + slot]!;
+      if (ownNoise === 0) continue;
+      let whole = 0;
+      for (let k = 0; k < count; k++) {
+        const j = members[k]! * slots + slot;
+        const apart = guide[i * slots + slot]! - guide[j]!;
+        const unlike = (apart * apart) / (2 * (ownNoise + variance[j]!) + 1e-30);
+        whole += weights[k] = unlike > UNLIKE ? 0 : shares[k]! * Math.exp(-unlike);
+      }
+      for (const layer of groups[slot]!.layers) {
+        let [r, g, b] = [0, 0, 0];
+        for (let k = 0; k < count; k++) {
+          const at = (layer * size + members[k]!) * LAYER;
+          const weight = weights[k]!;
+          r += weight * source[at]!;
+          g += weight * source[at + 1]!;
+          b += weight * source[at + 2]!;
+        }
+        const at = (layer * size + i) * LAYER;
+        layers[at] = r / whole;
+        layers[at + 1] = g / whole;
+        layers[at + 2] = b / whole;
+      }
+    }
   }
 }
 
@@ -163,33 +205,42 @@ function dilate(layers: Float32Array, width: number, height: number, count: numb
   const size = width * height;
   const filled = valid.slice();
   const isEdge = (i: number) => filled[i] === 0 && around(i, width, height, (j) => filled[j] === 1);
-  let edge = Uint32Array.from({ length: size }, (_, i) => i).filter(isEdge);
-  const sums = new Float64Array(count * LAYER);
+  const first: number[] = [];
+  for (let i = 0; i < size; i++) if (isEdge(i)) first.push(i);
+  let edge = Uint32Array.from(first);
   for (let ring = 0; edge.length > 0; ring++) {
     const reached = edge.filter((i) => chart[i]! >= 0 || ring < DILATION);
-    const values = new Float32Array(reached.length * count * LAYER);
+    // Where each of them takes its light from.
+    const from: number[] = [];
+    const start = new Uint32Array(reached.length + 1);
     reached.forEach((i, k) => {
       const own = chart[i]! >= 0 && around(i, width, height, (j) => filled[j] === 1 && chart[j] === chart[i]);
-      let from = 0;
-      sums.fill(0);
       around(i, width, height, (j) => {
-        if (filled[j] === 0 || (own && chart[j] !== chart[i])) return false;
-        from++;
-        for (let layer = 0; layer < count; layer++) {
-          for (let c = 0; c < LAYER; c++) sums[layer * LAYER + c]! += layers[(layer * size + j) * LAYER + c]!;
-        }
+        if (filled[j] === 1 && (!own || chart[j] === chart[i])) from.push(j);
         return false;
       });
-      for (let c = 0; c < sums.length; c++) values[k * sums.length + c] = sums[c]! / from;
+      start[k + 1] = from.length;
     });
-    reached.forEach((i, k) => {
-      filled[i] = 1;
-      for (let layer = 0; layer < count; layer++) {
-        for (let c = 0; c < LAYER; c++) {
-          if (layer !== 0 || c !== 3) layers[(layer * size + i) * LAYER + c] = values[(k * count + layer) * LAYER + c]!;
+    for (let layer = 0; layer < count; layer++) {
+      const base = layer * size;
+      for (let k = 0; k < reached.length; k++) {
+        let [r, g, b, a] = [0, 0, 0, 0];
+        for (let n = start[k]!; n < start[k + 1]!; n++) {
+          const at = (base + from[n]!) * LAYER;
+          r += layers[at]!;
+          g += layers[at + 1]!;
+          b += layers[at + 2]!;
+          a += layers[at + 3]!;
         }
+        const of = start[k + 1]! - start[k]!;
+        const at = (base + reached[k]!) * LAYER;
+        layers[at] = r / of;
+        layers[at + 1] = g / of;
+        layers[at + 2] = b / of;
+        if (layer !== 0) layers[at + 3] = a / of;
       }
-    });
+    }
+    for (const i of reached) filled[i] = 1;
     const next = new Set<number>();
     for (const i of reached) {
       around(i, width, height, (j) => {

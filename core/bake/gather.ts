@@ -15,6 +15,9 @@ const BURIED = 0.5;
 /** Pairs of the sampling sequence that one step of a path uses. The suns, each of a stem of its own, share one. */
 const PAIRS = { direction: 0, sun: 1, lamp: 2, onLamp: 3, roulette: 4, length: 5 } as const;
 
+/** Suns asked at the first surface of a path that several face, and at later ones. */
+const SUNS_ASKED = { first: 3, later: 1 } as const;
+
 /** The stems of one tile. */
 export interface TileStems {
   tile: Tile;
@@ -38,7 +41,7 @@ export const varianceSlots = (plan: BakePlan): number => 2 + plan.suns.length + 
  * gathered apart as that of suns is. Glow of materials is found where paths meet it.
  *
  * From each texel, directions are cosine-weighted about its normal. At each surface met, the suns are asked for by shadow
- * rays into their discs (all of them at the first, one chosen for the path at later ones), and the path goes on in a cosine-weighted direction, weighed by the surface's albedo. What escapes is
+ * rays into their discs (a few of those that the surface faces, in turn), and the path goes on in a cosine-weighted direction, weighed by the surface's albedo. What escapes is
  * projected on spherical harmonics, so the sky itself stays open. The light that a texel gets straight from a sun is
  * gathered apart, by rays spread over the disc and over the texel.
  *
@@ -93,7 +96,12 @@ type Gatherer = (
 /** Makes the function that gathers one texel; its scratch space is made once and used again for every texel. */
 function createGatherer(scene: Scene, plan: BakePlan): Gatherer {
   const { tracer } = scene;
-  const suns = plan.suns.map((sun) => ({ direction: sunDirection(sun), cosRadius: Math.cos((sun.discDeg / 2) * DEG) }));
+  const suns = plan.suns.map((sun) => ({
+    direction: sunDirection(sun),
+    cosRadius: Math.cos((sun.discDeg / 2) * DEG),
+    sinRadius: Math.sin((sun.discDeg / 2) * DEG),
+  }));
+  const faced = new Int32Array(suns.length);
   const chooser = createLampChooser(plan);
   const lampSample = newLampSample();
   const firstCircuit = circuitLayer(plan, 0);
@@ -182,6 +190,33 @@ function createGatherer(scene: Scene, plan: BakePlan): Gatherer {
     }
   }
 
+  /**
+   * Adds what suns give a surface of a path by shadow rays. Only those that it faces are asked, and of these a few in turn, whose
+   * answers count for the others: many cues cost little more than few.
+   */
+  function addSuns(depth: number, sample: number, pairs: number, seed: number, offset: number, tr: number, tg: number, tb: number): void {
+    let facing = 0;
+    for (let s = 0; s < suns.length; s++) {
+      const { direction: axis, sinRadius } = suns[s]!;
+      if (axis && normal[0]! * axis[0] + normal[1]! * axis[1] + normal[2]! * axis[2] > -sinRadius) faced[facing++] = s;
+    }
+    if (facing === 0) return;
+    const asked = Math.min(facing, depth === 0 ? SUNS_ASKED.first : SUNS_ASKED.later);
+    samplePair(sample, pairs + PAIRS.sun, seed, pair);
+    const start = (seed + sample * asked + depth) % facing;
+    for (let k = 0; k < asked; k++) {
+      const s = faced[(start + k) % facing]!;
+      aimAtSun(s, pair[0]!, pair[1]!);
+      const lit = ((facing / asked) * sunlit(offset)) / Math.PI;
+      if (lit === 0) continue;
+      const at = (FIRST_SUN_LAYER + s) * LAYER;
+      sums[at]! += tr * lit;
+      sums[at + 1]! += tg * lit;
+      sums[at + 2]! += tb * lit;
+      guide[2 + s]! += lit * (wr * tr + wg * tg + wb * tb);
+    }
+  }
+
   /** Follows one path; returns whether its first ray met the inside of the level. */
   function followPath(sample: number, seed: number): boolean {
     let tr = 1;
@@ -242,21 +277,7 @@ function createGatherer(scene: Scene, plan: BakePlan): Gatherer {
       }
       stand(triangle, u, v, back);
       const away = startOffset(position[0]!, position[1]!, position[2]!);
-      // Past the first surface one sun speaks for all: each path asks for another, and its answer counts as many times.
-      const first = depth === 0 || suns.length === 0 ? 0 : (seed + sample + depth) % suns.length;
-      const end = depth === 0 ? suns.length : Math.min(suns.length, first + 1);
-      const times = depth === 0 ? 1 : suns.length;
-      if (first < end) samplePair(sample, pairs + PAIRS.sun, seed, pair);
-      for (let s = first; s < end; s++) {
-        if (!aimAtSun(s, pair[0]!, pair[1]!)) continue;
-        const lit = (times * sunlit(away)) / Math.PI;
-        if (lit === 0) continue;
-        const at = (FIRST_SUN_LAYER + s) * LAYER;
-        sums[at]! += tr * lit;
-        sums[at + 1]! += tg * lit;
-        sums[at + 2]! += tb * lit;
-        guide[2 + s]! += lit * (wr * tr + wg * tg + wb * tb);
-      }
+      addSuns(depth, sample, pairs, seed, away, tr, tg, tb);
       if (chooser.lamps.length === 0) continue;
       samplePair(sample, pairs + PAIRS.lamp, seed, pair);
       const chosen = chooser.choose(position[0]!, position[1]!, position[2]!, pair[0]!);

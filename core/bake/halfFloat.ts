@@ -7,20 +7,33 @@ const bits = new Uint32Array(float.buffer);
  */
 export function toHalf(value: number): number {
   float[0] = value;
-  const sign = (bits[0]! >>> 16) & 0x8000;
-  const magnitude = Math.abs(float[0]!);
-  if (Number.isNaN(magnitude)) return 0x7e00;
-  // Under the smallest normal half, steps are of 2^-24 throughout; rounding up to 1024 of them is that normal itself.
-  if (magnitude < 2 ** -14) return sign | roundToEven(magnitude * 2 ** 24);
-  const exponent = Math.min(16, ((bits[0]! >>> 23) & 0xff) - 127);
-  if (exponent === 16) return sign | 0x7c00;
-  // Rounding up to 2048 carries into the exponent, as it should.
-  const steps = roundToEven(magnitude * 2 ** (10 - exponent));
-  return sign | (((exponent + 14) << 10) + steps);
+  return halfOfBits(bits[0]!);
 }
 
-function roundToEven(x: number): number {
-  const down = Math.floor(x);
-  const rest = x - down;
-  return rest > 0.5 || (rest === 0.5 && down % 2 === 1) ? down + 1 : down;
+/** {@link toHalf} for many numbers, each times a factor. */
+export function writeHalves(values: Float32Array, factor: number, out: Uint16Array, at: number): void {
+  const scaled = new Float32Array(Math.min(values.length, 1 << 16));
+  const own = new Uint32Array(scaled.buffer);
+  for (let from = 0; from < values.length; from += scaled.length) {
+    const count = Math.min(scaled.length, values.length - from);
+    for (let i = 0; i < count; i++) scaled[i] = values[from + i]! * factor;
+    for (let i = 0; i < count; i++) out[at + from + i] = halfOfBits(own[i]!);
+  }
+}
+
+/** The bits of a single float as those of a half. */
+function halfOfBits(x: number): number {
+  const sign = (x >>> 16) & 0x8000;
+  const magnitude = x & 0x7fffffff;
+  if (magnitude === 0) return sign;
+  // From 65536 on it is infinite; what is no number stays none.
+  if (magnitude >= 0x47800000) return sign | (magnitude > 0x7f800000 ? 0x7e00 : 0x7c00);
+  if (magnitude < 0x38800000) {
+    // Under the smallest normal half, steps are of 2^-24: those of a single float at a half, to which adding one half rounds.
+    bits[0] = magnitude;
+    float[0] = float[0]! + 0.5;
+    return sign | (bits[0]! - 0x3f000000);
+  }
+  // Other exponent, and half of what is cut off added, less where the last digit that stays is even.
+  return sign | ((magnitude - 0x38000000 + 0xfff + ((magnitude >>> 13) & 1)) >>> 13);
 }

@@ -1,4 +1,4 @@
-export { fromHalves, halfReader, packStems, readStems, toHalves, unpackStems, type HalfStems } from './encode';
+export { fromHalves, halfReader, readStems, toHalves, writeStems, type HalfStems } from './encode';
 export { finishMap } from './finish';
 export { gatherTile, varianceSlots, type TileStems } from './gather';
 export { hasBakedDirect, isSameSun, mixAt, mixGains, mixMap, mixTexel, readerOf, type Gains, type StemReader } from './mix';

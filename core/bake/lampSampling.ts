@@ -38,8 +38,19 @@ export interface LampChooser {
   chooseFaint(pick: number): number;
 }
 
-/** Prepares the lamps of a plan. Throws where a profile is missing, as {@link createEmitter} does. */
+let kept: { key: string; chooser: LampChooser } | null = null;
+
+/**
+ * Prepares the lamps of a plan, or finds them as they were prepared for the tile before. Throws where a profile is missing, as
+ * {@link createEmitter} does.
+ */
 export function createLampChooser({ lamps, circuits, profiles }: Pick<BakePlan, 'lamps' | 'circuits' | 'profiles'>): LampChooser {
+  const key = JSON.stringify([lamps, circuits, profiles]);
+  if (kept?.key !== key) kept = { key, chooser: prepareChooser({ lamps, circuits, profiles }) };
+  return kept.chooser;
+}
+
+function prepareChooser({ lamps, circuits, profiles }: Pick<BakePlan, 'lamps' | 'circuits' | 'profiles'>): LampChooser {
   const order = new Map(circuits.map((c, i) => [c.id, i]));
   const own: BakedLamp[] = lamps.map((lamp) => ({
     emitter: createEmitter(lamp, profiles),

@@ -9,12 +9,12 @@ import {
   mixAt,
   mixGains,
   mixMap,
-  packStems,
+  writeStems,
   planBake,
   readerOf,
   staleReasons,
   toHalves,
-  unpackStems,
+  readStems,
   type MapStems,
 } from './index';
 
@@ -55,7 +55,7 @@ describe('half floats', () => {
 describe('stems as they are stored', () => {
   it('come back within the precision of a half float of their layer', () => {
     const stems = someStems();
-    const back = fromHalves(unpackStems(packStems(toHalves(stems))));
+    const back = fromHalves(readStems(writeStems(toHalves(stems))));
     const perLayer = 4 * 2 * 4;
     for (let layer = 0; layer < layerCount(plan); layer++) {
       const peak = Math.max(...stems.layers.subarray(layer * perLayer, (layer + 1) * perLayer).map(Math.abs));
@@ -75,9 +75,9 @@ describe('stems as they are stored', () => {
   });
 
   it('are packed to the same bytes each time, and refused when damaged', () => {
-    const packed = packStems(toHalves(someStems()));
-    expect(packStems(toHalves(someStems()))).toEqual(packed);
-    expect(() => unpackStems(packStems({ ...toHalves(someStems()), width: 5 }))).toThrow('damaged');
+    const packed = writeStems(toHalves(someStems()));
+    expect(writeStems(toHalves(someStems()))).toEqual(packed);
+    expect(() => readStems(writeStems({ ...toHalves(someStems()), width: 5 }))).toThrow('damaged');
   });
 });
 

@@ -14,6 +14,10 @@ export async function modelsOfProject(db: Db, projectId: string): Promise<ModelV
 export async function readModel(db: Db, projectId: string, id: string): Promise<Uint8Array> {
   const row = await db.selectFrom('models').select('hash').where('project_id', '=', projectId).where('id', '=', id).executeTakeFirst();
   if (!row)
-    throw new Failure('not-found', 'A fixture has a model that this project does not hold.', 'Give the fixture another model in the Lamps room.');
+    throw new Failure(
+      'not-found',
+      'A fixture has a model that this project does not hold.',
+      'Give the fixture another model in the Lamps room.',
+    );
   return readBlob(db, row.hash);
 }

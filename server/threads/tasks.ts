@@ -1,3 +1,4 @@
+import { gunzipSync, gzipSync } from 'node:zlib';
 import sharp from 'sharp';
 import {
   createScene,
@@ -5,11 +6,11 @@ import {
   finishMap,
   frameAll,
   gatherTile,
-  packStems,
   planTiles,
   renderPicture,
+  readStems,
   toHalves,
-  unpackStems,
+  writeStems,
   type BakedParts,
   type BakePlan,
   type MapStems,
@@ -32,6 +33,9 @@ function sceneOf(key: string): Scene {
   if (!scene) throw new Error(`Level ${key} was not loaded into this thread.`);
   return scene;
 }
+
+/** How hard stems are compressed: noise gives way little, whatever the effort. */
+const STEM_LEVEL = 3;
 
 /** Width and height of the pictures shown on the shelf and the rail, in pixels. */
 export const PICTURE = { width: 352, height: 220 };
@@ -82,7 +86,7 @@ export const tasks = {
 
   /** The finished stems of one lightmap, as they are stored. */
   finishPacked(args: FinishArgs): Uint8Array {
-    return packStems(toHalves(tasks.finish(args)));
+    return gzipSync(writeStems(toHalves(tasks.finish(args))), { level: STEM_LEVEL });
   },
 
   /** A PNG of the level from a vantage (or framed whole), under a bake's packed stems where there is one. */
@@ -99,7 +103,7 @@ export const tasks = {
   }): Promise<Uint8Array> {
     const scene = sceneOf(key);
     const view = vantage ?? frameAll(...bounds(scene.surfaces.positions));
-    const baked = stems && { ...stems, maps: stems.maps.map((m) => halfReader(unpackStems(m))) };
+    const baked = stems && { ...stems, maps: stems.maps.map((m) => halfReader(readStems(gunzipSync(m)))) };
     const rgb = renderPicture(scene, baked, lighting, view, PICTURE.width, PICTURE.height);
     return sharp(rgb, { raw: { ...PICTURE, channels: 3 } })
       .png()

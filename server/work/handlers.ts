@@ -54,7 +54,12 @@ export class LevelCache {
 
   /** A prepared level with the models of its project's fixtures in it. */
   traced(hash: string, projectId: string, models: StandingModel[]): Promise<Traced> {
-    const key = models.length === 0 ? hash : createHash('sha256').update(JSON.stringify([hash, projectId, models])).digest('hex');
+    const key =
+      models.length === 0
+        ? hash
+        : createHash('sha256')
+            .update(JSON.stringify([hash, projectId, models]))
+            .digest('hex');
     let entry = this.held.get(key);
     if (!entry) {
       this.held.clear();

@@ -5,4 +5,9 @@ import * as lamps from './003_lamps';
 import * as models from './004_models';
 
 /** All migrations by name, in order. A landed one is never changed. */
-export const migrations: Record<string, Migration> = { '001_first': first, '002_sky_images': skyImages, '003_lamps': lamps, '004_models': models };
+export const migrations: Record<string, Migration> = {
+  '001_first': first,
+  '002_sky_images': skyImages,
+  '003_lamps': lamps,
+  '004_models': models,
+};
