@@ -44,7 +44,7 @@ describe('the command line', () => {
       expect(Math.abs(mean(channel(image('cube', 'cue-inside.exr'), c)) / 200 - 1)).toBeLessThan(0.01);
       expect(Math.abs(mean(channel(image('cube', 'stem-glow.exr'), c)) / 200 - 1)).toBeLessThan(0.01);
     }
-    expect(JSON.parse(readFileSync(join(folder, 'cube', 'manifest.json'), 'utf8'))).toMatchObject({ format: 'basil-bake', version: 1 });
+    expect(JSON.parse(readFileSync(join(folder, 'cube', 'manifest.json'), 'utf8'))).toMatchObject({ format: 'basil-bake', version: 2 });
   });
 
   it('bakes a plane under a uniform sky to E = pi L, and the cue is the sum its manifest states', async () => {
@@ -61,6 +61,47 @@ describe('the command line', () => {
     sky!.forEach((v) => expect(Math.abs(v * Math.sqrt(4 * Math.PI) - 1)).toBeLessThan(0.005));
     sun!.forEach((v) => expect(v * Math.PI).toBeCloseTo(0.5, 2));
     cue!.forEach((v, i) => expect(v / (2000 * Math.sqrt(4 * Math.PI) * sky![i]! + 1000 * sun![i]!)).toBeCloseTo(1, 2));
+  });
+
+  it('mixes stems to the very light that the bake wrote, and says what it leaves out at an hour that no cue holds', () => {
+    const mixed = basil('mix', 'plane', '--rig', 'open.json', '--cue', 'Open', '--out', 'mixed.exr', '--json');
+    const report = JSON.parse(mixed.stdout) as { meanLux: number; leftOut: string[]; stale: string[] };
+    expect(report).toMatchObject({ leftOut: [], stale: [] });
+    const [wanted, found] = [image('plane', 'cue-open.exr').rgba, image('mixed.exr').rgba];
+    expect(found.length).toBe(wanted.length);
+    found.forEach((v, i) => expect(Math.abs(v - wanted[i]!)).toBeLessThanOrEqual(1e-4 * Math.abs(wanted[i]!) + 1e-6));
+    expect(Math.abs(report.meanLux / (Math.PI * mean(channel(image('plane', 'cue-open.exr'), 1))) - 1)).toBeLessThan(0.01);
+    const dimmed = JSON.parse(readFileSync(join(folder, 'open.json'), 'utf8')) as Rig;
+    dimmed.cues[0]!.holds.sun!.illuminanceLux = 0;
+    put('dimmed.json', JSON.stringify(dimmed));
+    const half = JSON.parse(
+      basil('mix', 'plane', '--rig', 'dimmed.json', '--cue', 'Open', '--out', 'dimmed.exr', '--json').stdout,
+    ) as typeof report;
+    expect(half.meanLux).toBeLessThan(report.meanLux - 400);
+    expect(half.stale).toEqual([]);
+    dimmed.cues[0]!.holds.sun = { elevationDeg: 50, illuminanceLux: 1000 };
+    put('moved.json', JSON.stringify(dimmed));
+    const moved = JSON.parse(
+      basil('mix', 'plane', '--rig', 'moved.json', '--cue', 'Open', '--out', 'moved.exr', '--json').stdout,
+    ) as typeof report;
+    expect(moved.leftOut.join()).toMatch(/direct light of the sun at 50\.0 degrees/);
+    expect(moved.stale.join()).toMatch(/its light moved by/);
+  });
+
+  it('foresees the texels, layers and maps that a bake then has', () => {
+    const report = JSON.parse(basil('estimate', 'plane.glb', '--rig', 'open.json', '--threads', '2', '--json').stdout) as {
+      texels: number;
+      layers: number;
+      maps: object[];
+      seconds: number;
+      threads: number;
+      probe: { texels: number };
+    };
+    const { maps } = JSON.parse(readFileSync(join(folder, 'plane', 'manifest.json'), 'utf8')) as { maps: object[] };
+    expect(report).toMatchObject({ threads: 2, layers: 11, maps });
+    expect(report.texels).toBe(channel(image('plane', 'cue-open.exr'), 1).length);
+    expect(report.probe.texels).toBeGreaterThan(0);
+    expect(report.seconds).toBeGreaterThan(0);
   });
 
   it('inspects a level', async () => {
@@ -129,7 +170,8 @@ describe('the command line', () => {
     ['threads of nonsense', ['bake', 'box.glb', '--rig', 'dark.json', '--out', 'x', '--threads', 'many'], /^--threads many/],
     ['latitude 95', ['almanac', '--lat', '95', '--lon', '0', '--at', '2026-01-01T00:00:00Z'], /^--lat 95 is not a number from -90 to 90/],
     ['a moment that is none', ['almanac', '--lat', '5', '--lon', '0', '--at', 'noon'], /^--at noon is no moment/],
-    ['a sky of no moment', ['sky', '--rig', 'good.json'], /^The sky of which moment/],
+    ['stems that are not there', ['mix', 'nowhere', '--rig', 'good.json', '--cue', 'Noon', '--out', 'x.exr'], /no manifest\.json/],
+    ['a sky of no moment', ['sky', '--rig', 'good.json'], /^Which moment is meant/],
     ['a cue that is not there', ['sky', '--rig', 'good.json', '--cue', 'Dusk'], /no cue "Dusk"\. It has: Noon, Late sun/],
     ['hour 25', ['sky', '--rig', 'good.json', '--at', '25'], /^--at 25/],
     ['an unknown command', ['brighten'], /^There is no command "brighten"/],

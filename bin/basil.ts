@@ -1,16 +1,19 @@
 import { readFile, writeFile } from 'node:fs/promises';
 import { basename, resolve } from 'node:path';
+import { availableParallelism } from 'node:os';
 import { parseArgs } from 'node:util';
 import { writeExr } from '../core/image';
 import { writeHdr } from '../core/rgbe';
 import { prepareLevel, readLevel } from '../core/level';
-import { DEFAULT_BAKE, cueById, defaultRig, readRig, refuseHeldImages, resolveCue, resolveHour, type Rig } from '../core/rig';
+import { DEFAULT_BAKE, defaultRig, readRig, refuseHeldImages, resolveCue, resolveHour, type Cue, type Rig } from '../core/rig';
 import { Failure } from '../core/units';
 import { convertImage, inspectImage, repairImage, splitImage } from './lib/images';
 import { iesReport, lampsReport } from './lib/lampReports';
 import { numberFrom } from './lib/numberFrom';
 import { almanacOf, skyReport } from './lib/skyReport';
 import { bakeToFolder } from '../server/bakeFiles';
+import { estimateBake } from '../server/estimateBake';
+import { mixFolder } from '../server/mixFolder';
 
 const USAGE = `basil: designs the light of a game level
 
@@ -18,6 +21,10 @@ const USAGE = `basil: designs the light of a game level
   basil rig new                              a rig to start from, as JSON
   basil bake FILE --rig RIG.json --out DIR [--threads N] [--json]
                                              bakes a level: level.glb, an EXR per cue and per stem, manifest.json
+  basil mix DIR --rig RIG.json (--cue NAME | --at HOUR) --out FILE.exr [--json]
+                                             the light of a cue or an hour from the stems that a bake wrote, without tracing
+  basil estimate FILE --rig RIG.json [--threads N] [--json]
+                                             how long a bake would take, how much memory and room, from a probe of this level here
   basil almanac --lat DEG --lon DEG --at ISO-8601 [--height M] [--json]
                                              sun and moon over a place: where they stand, rise, set, twilights, light
   basil sky --rig RIG.json (--at HOUR | --cue NAME) [--size 1024] [--out sky.exr|sky.hdr] [--json]
@@ -88,22 +95,25 @@ interface SkyOptions {
   json?: boolean;
 }
 
+/** The cue or the hour that a command is about. */
+function momentOf(rig: Rig, { at, cue: name }: { at?: string; cue?: string }): { cue: Cue } | { hour: number } {
+  if ((at === undefined) === (name === undefined))
+    throw new Failure('bad-input', 'Which moment is meant is not said.', 'Give either --at HOUR or --cue NAME.');
+  if (at !== undefined) return { hour: numberFrom(at, '--at', 0, 23.9999) };
+  const cue = rig.cues.find((c) => c.name.toLowerCase() === name!.toLowerCase() || c.id === name);
+  if (!cue) throw new Failure('bad-input', `The rig has no cue "${name}".`, `It has: ${rig.cues.map((c) => c.name).join(', ')}.`);
+  return { cue };
+}
+
 async function sky(options: SkyOptions): Promise<void> {
   const rig = await readRigFile(need(options.rig, '--rig'));
-  if ((options.at === undefined) === (options.cue === undefined)) {
-    throw new Failure('bad-input', 'The sky of which moment is not said.', 'Give either --at HOUR or --cue NAME.');
-  }
-  const wanted = options.cue?.toLowerCase();
-  const cue = wanted === undefined ? null : rig.cues.find((c) => c.name.toLowerCase() === wanted || c.id === wanted);
-  if (cue === undefined) {
-    throw new Failure('bad-input', `The rig has no cue "${options.cue}".`, `It has: ${rig.cues.map((c) => c.name).join(', ')}.`);
-  }
-  refuseHeldImages({ cues: cue ? [cue] : rig.cues });
+  const moment = momentOf(rig, options);
+  refuseHeldImages({ cues: 'cue' in moment ? [moment.cue] : rig.cues });
   const size = options.size === undefined ? 1024 : number(options.size, '--size', 16, 16_384);
   const format = options.out === undefined ? null : /\.(exr|hdr)$/i.exec(options.out)?.[1]?.toLowerCase();
   if (format === undefined)
     throw new Failure('bad-input', `--out ${options.out} is neither .exr nor .hdr.`, 'Name the file with one of these endings.');
-  const lighting = cue ? resolveCue(rig, cueById(rig, cue.id)) : resolveHour(rig, number(options.at, '--at', 0, 23.9999));
+  const lighting = 'cue' in moment ? resolveCue(rig, moment.cue) : resolveHour(rig, moment.hour);
   const { panorama, report } = skyReport(lighting, 2 * Math.round(size / 2));
   if (options.out) {
     const { width, height, rgba } = panorama;
@@ -142,13 +152,19 @@ function almanac(options: { lat?: string; lon?: string; at?: string; height?: st
   );
 }
 
+function threadsOf(text: string | undefined): number | undefined {
+  if (text === undefined) return undefined;
+  const threads = Number(text);
+  if (!(Number.isInteger(threads) && threads >= 1 && threads <= 256)) {
+    throw new Failure('bad-input', `--threads ${text} is no count of threads.`, 'Give a whole number from 1 to 256.');
+  }
+  return threads;
+}
+
 async function bake(file: string, options: { rig?: string; out?: string; threads?: string; json?: boolean }): Promise<void> {
   const rigFile = need(options.rig, '--rig');
   const out = need(options.out, '--out');
-  const threads = options.threads === undefined ? undefined : Number(options.threads);
-  if (threads !== undefined && !(Number.isInteger(threads) && threads >= 1 && threads <= 256)) {
-    throw new Failure('bad-input', `--threads ${options.threads} is no count of threads.`, 'Give a whole number from 1 to 256.');
-  }
+  const threads = threadsOf(options.threads);
   const rig = await readRigFile(rigFile);
   refuseHeldImages(rig);
   const bytes = await readInput(file);
@@ -173,6 +189,31 @@ async function bake(file: string, options: { rig?: string; out?: string; threads
 }
 
 type ImageOptions = Parameters<typeof repairImage>[1] & Parameters<typeof convertImage>[1];
+
+/** The light of a cue or an hour, from stems. */
+async function mix(folder: string, options: { rig?: string; cue?: string; at?: string; out?: string; json?: boolean }): Promise<void> {
+  const rig = await readRigFile(need(options.rig, '--rig'));
+  refuseHeldImages(rig);
+  const report = await mixFolder(path(folder), rig, momentOf(rig, options), path(need(options.out, '--out')));
+  if (options.json) return print(report);
+  console.log(`${report.files.join(', ')}: ${report.meanLux.toPrecision(4)} lx on average`);
+  for (const line of report.leftOut) console.log(`left out: ${line}`);
+  for (const line of report.stale) console.log(`stale: ${line}`);
+}
+
+/** What a bake would take. */
+async function estimate(file: string, options: { rig?: string; threads?: string; json?: boolean }): Promise<void> {
+  const rig = await readRigFile(need(options.rig, '--rig'));
+  const bytes = await readInput(file);
+  const report = await inFile(file, () => estimateBake(bytes, rig, threadsOf(options.threads) ?? availableParallelism()));
+  if (options.json) return print(report);
+  console.log(
+    `${report.texels} texels in ${report.maps.length} map(s), ${report.layers} layers: about ${report.seconds.toFixed(0)} s on ${report.threads} threads`,
+  );
+  console.log(
+    `${report.memoryMB.toFixed(0)} MB of memory, ${report.storedMB.toFixed(0)} MB stored (${report.storedPerCueMB.toFixed(1)} MB a cue)`,
+  );
+}
 
 /** The commands on sky images; each prints what it found or did. */
 async function image([what, file]: string[], options: ImageOptions & { json?: boolean }): Promise<void> {
@@ -230,6 +271,8 @@ async function main(argv: string[]): Promise<void> {
   if (command === 'image') return image(rest, values);
   if (command === 'ies' && rest[0] === 'inspect') return ies(need(rest[1], 'The IES file'), values.json ?? false);
   if (command === 'lamps' && rest[0] === 'list') return lamps(values);
+  if (command === 'mix') return mix(need(rest[0], 'The folder of the bake'), values);
+  if (command === 'estimate') return estimate(need(rest[0], 'The level file'), values);
   if (command === 'bake') return bake(need(rest[0], 'The level file'), values);
   throw new Failure('bad-input', `There is no command "${positionals.join(' ')}".`, 'Run "basil help" for those there are.');
 }

@@ -20,10 +20,12 @@ import { resolveCue, type Rig } from '../core/rig';
 import { standModels } from './standModels';
 import { ThreadPool } from './threads';
 
+export const MANIFEST_VERSION = 2;
+
 /** What a headless bake wrote, as its manifest says it. */
 export interface BakeManifest {
   format: 'basil-bake';
-  version: 1;
+  version: typeof MANIFEST_VERSION;
   level: string;
   summary: LevelSummary;
   plan: BakePlan;
@@ -36,6 +38,8 @@ export interface BakeManifest {
     cue?: string;
     circuit?: string;
     coefficient?: number;
+    /** Which layer of the stems it is, and which part of it: its colour, or its fourth number as grey. */
+    stem?: { layer: number; part: 'color' | 'fourth' };
     formula: string;
   }[];
   notes: string[];
@@ -105,7 +109,7 @@ export async function bakeToFolder(
     await writeFile(join(folder, 'level.glb'), glb);
     const manifest: BakeManifest = {
       format: 'basil-bake',
-      version: 1,
+      version: MANIFEST_VERSION,
       level: name,
       summary,
       plan,
@@ -149,10 +153,12 @@ async function writeMap(
       holds: 'sky, all bounces',
       unit: 'cd/m2 per cd/m2',
       coefficient: k,
+      stem: { layer: k, part: 'color' },
       formula: `E/pi per unit of spherical-harmonic coefficient ${k} of the sky's radiance`,
     });
   }
   await write(`stem-glow${suffix}.exr`, layerImage(stems, GLOW_LAYER, false), {
+    stem: { layer: GLOW_LAYER, part: 'color' },
     holds: "the level's own emission, all bounces",
     unit: 'cd/m2',
     formula: 'E/pi',
@@ -161,12 +167,14 @@ async function writeMap(
     const cue = rig.cues.find((c) => c.id === cueId)!.name;
     await write(`stem-sun-direct-${safe(cue)}${suffix}.exr`, layerImage(stems, FIRST_SUN_LAYER + s, true), {
       cue,
+      stem: { layer: FIRST_SUN_LAYER + s, part: 'fourth' },
       holds: 'direct sun',
       unit: 'cd/m2 per lux',
       formula: "E/pi per lux of the cue's sun on a plane facing it",
     });
     await write(`stem-sun-bounce-${safe(cue)}${suffix}.exr`, layerImage(stems, FIRST_SUN_LAYER + s, false), {
       cue,
+      stem: { layer: FIRST_SUN_LAYER + s, part: 'color' },
       holds: 'bounced sun',
       unit: 'cd/m2 per lux',
       formula: "E/pi per lux of the cue's sun on a plane facing it",
@@ -177,6 +185,7 @@ async function writeMap(
     for (const [k, kind] of (['direct', 'bounce'] as const).entries()) {
       await write(`stem-circuit-${kind}-${id || 'none'}${suffix}.exr`, layerImage(stems, circuitLayer(plan, i) + k, false), {
         circuit: name,
+        stem: { layer: circuitLayer(plan, i) + k, part: 'color' },
         holds: kind === 'direct' ? 'direct light of the circuit' : 'bounced light of the circuit',
         unit: 'cd/m2',
         formula: 'E/pi at full light',

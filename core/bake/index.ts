@@ -21,4 +21,4 @@ export {
   type BakedSun,
   type MapStems,
 } from './stems';
-export { planTiles, type Tile } from './texels';
+export { estimateTiles, planTiles, type Tile } from './texels';

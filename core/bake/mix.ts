@@ -110,13 +110,37 @@ export function mixAt(stems: StemReader, gains: Gains, u: number, v: number): Rg
  * @returns 4 numbers per texel: RGB E/pi in cd/m2 (outgoing radiance = albedo x RGB), and 1 where the texel was gathered,
  *   0 where it was filled from neighbours or lies in no chart
  */
-export function mixMap(stems: MapStems, gains: Gains): Float32Array {
-  const size = stems.width * stems.height;
+export function mixMap({ width, height, layers }: MapStems, { colors, fourths }: Gains): Float32Array {
+  const size = width * height;
   const out = new Float32Array(size * 4);
-  const reader = readerOf(stems);
-  for (let i = 0; i < size; i++) {
-    out.set(mixTexel(reader, gains, i), i * 4);
-    out[i * 4 + 3] = stems.layers[i * LAYER + 3]!;
+  // Block by block, so that what is added to stays in the processor's cache through all layers.
+  for (let from = 0; from < size; from += MIX_BLOCK) {
+    const count = Math.min(MIX_BLOCK, size - from) * LAYER;
+    const block = out.subarray(from * 4, from * 4 + count);
+    for (let layer = 0; layer < colors.length / 3; layer++) {
+      const [r, g, b] = [colors[layer * 3]!, colors[layer * 3 + 1]!, colors[layer * 3 + 2]!];
+      const [fr, fg, fb] = [fourths[layer * 3]!, fourths[layer * 3 + 1]!, fourths[layer * 3 + 2]!];
+      const at = (layer * size + from) * LAYER;
+      const stem = layers.subarray(at, at + count);
+      if (fr !== 0 || fg !== 0 || fb !== 0) {
+        for (let k = 0; k < count; k += 4) {
+          const fourth = stem[k + 3]!;
+          block[k] = block[k]! + r * stem[k]! + fr * fourth;
+          block[k + 1] = block[k + 1]! + g * stem[k + 1]! + fg * fourth;
+          block[k + 2] = block[k + 2]! + b * stem[k + 2]! + fb * fourth;
+        }
+      } else if (r !== 0 || g !== 0 || b !== 0) {
+        for (let k = 0; k < count; k += 4) {
+          block[k] = block[k]! + r * stem[k]!;
+          block[k + 1] = block[k + 1]! + g * stem[k + 1]!;
+          block[k + 2] = block[k + 2]! + b * stem[k + 2]!;
+        }
+      }
+    }
+    for (let i = 0; i < count; i += 4) block[i + 3] = layers[from * LAYER + i + 3]!;
   }
   return out;
 }
+
+/** Texels that are mixed at a time. */
+const MIX_BLOCK = 2048;

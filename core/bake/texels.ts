@@ -209,6 +209,23 @@ export function planTiles(surfaces: Surfaces, paths: number): { tiles: Tile[]; t
   return { tiles, texels };
 }
 
+/** Rows that a probe of a bake looks at in one go. */
+const PROBE_ROWS = 4;
+
+/** Some rows of every tile, spread so that the first few already speak for the whole level. */
+export function estimateTiles(tiles: readonly Tile[]): Tile[] {
+  const stride = Math.max(1, Math.round(tiles.length * 0.618));
+  // Steps of about the golden ratio, without a common divisor, come to every tile once.
+  const divisor = (a: number, b: number): number => (b === 0 ? a : divisor(b, a % b));
+  let step = stride;
+  while (divisor(step, tiles.length) !== 1) step++;
+  return tiles.map((_, i) => {
+    const { map, top, bottom } = tiles[(i * step) % tiles.length]!;
+    const middle = Math.max(top, ((top + bottom) >> 1) - PROBE_ROWS / 2);
+    return { map, top: middle, bottom: Math.min(bottom, middle + PROBE_ROWS) };
+  });
+}
+
 /**
  * For each vertex, a number that the vertices of one chart have in common: of triangles that share vertices, or that meet
  * at the same places of one lightmap (flat-shaded triangles have vertices of their own).
