@@ -59,12 +59,14 @@ export function createEmitter(lamp: Lamp, profiles: readonly Profile[]): Emitter
   }
 
   const extent = extentOf(lamp);
+  const table = shape.kind === 'measured' ? coarse(towards, peak) : null;
   /** Candela over which no part of the lamp is seen in a direction, at a distance of its middle. */
   const most = (dx: number, dy: number, dz: number, distance: number) => {
     if (shape.kind === 'spot') {
       const off = Math.acos(Math.max(-1, Math.min(1, forward[0] * dx + forward[1] * dy + forward[2] * dz)));
       return peak * spotShare(Math.max(0, off - Math.asin(Math.min(1, shape.radiusM / distance))) / DEG, shape);
     }
+    if (table) return table(dx, dy, dz);
     // Beside a long lamp's own middle, parts of it shine where the middle does not.
     return shape.kind === 'tube' || shape.kind === 'panel' ? Math.max(peak / 4, towards(dx, dy, dz)) : towards(dx, dy, dz);
   };
@@ -155,6 +157,54 @@ export function createEmitter(lamp: Lamp, profiles: readonly Profile[]): Emitter
         },
       };
   }
+}
+
+/** Cells a side of {@link coarse}. */
+const COARSE = 32;
+/** Share of the peak that a coarse look never goes below: a narrow beam may lie within one cell. */
+const COARSE_FLOOR = 1e-3;
+
+/**
+ * An intensity looked up coarsely, as the most that a cell's middle and corners have, over the octahedral map (Meyer et al. 2010, "On
+ * Floating-Point Normal Vectors"): for choosing among lamps, where each look has to be quick.
+ */
+function coarse(towards: (x: number, y: number, z: number) => number, peak: number): (x: number, y: number, z: number) => number {
+  const at = (s: number, t: number) => {
+    const [u, v] = [2 * s - 1, 2 * t - 1];
+    const z = 1 - Math.abs(u) - Math.abs(v);
+    const [x, y] = z >= 0 ? [u, v] : [(1 - Math.abs(v)) * Math.sign(u || 1), (1 - Math.abs(u)) * Math.sign(v || 1)];
+    const length = Math.hypot(x, y, z);
+    return towards(x / length, y / length, z / length);
+  };
+  const corners = new Float64Array((COARSE + 1) ** 2);
+  for (let i = 0; i < corners.length; i++) corners[i] = at((i % (COARSE + 1)) / COARSE, Math.floor(i / (COARSE + 1)) / COARSE);
+  const cells = new Float64Array(COARSE ** 2);
+  for (let t = 0; t < COARSE; t++) {
+    for (let s = 0; s < COARSE; s++) {
+      const corner = t * (COARSE + 1) + s;
+      cells[t * COARSE + s] = Math.max(
+        COARSE_FLOOR * peak,
+        at((s + 0.5) / COARSE, (t + 0.5) / COARSE),
+        corners[corner]!,
+        corners[corner + 1]!,
+        corners[corner + COARSE + 1]!,
+        corners[corner + COARSE + 2]!,
+      );
+    }
+  }
+  return (x, y, z) => {
+    const sum = Math.abs(x) + Math.abs(y) + Math.abs(z);
+    let u = x / sum;
+    let v = y / sum;
+    if (z < 0) {
+      const folded = (1 - Math.abs(v)) * (u < 0 ? -1 : 1);
+      v = (1 - Math.abs(u)) * (v < 0 ? -1 : 1);
+      u = folded;
+    }
+    const s = Math.min(COARSE - 1, Math.floor((u * 0.5 + 0.5) * COARSE));
+    const t = Math.min(COARSE - 1, Math.floor((v * 0.5 + 0.5) * COARSE));
+    return cells[t * COARSE + s]!;
+  };
 }
 
 /** Longest measure of what shines, metres. */
