@@ -63,8 +63,10 @@ export function writeStems({ width, height, scales, halves }: HalfStems): Uint8A
   new Float32Array(out.buffer, HEADER, scales.length).set(scales);
   const body = HEADER + scales.byteLength;
   for (let i = 0; i < halves.length; i++) {
-    out[body + i] = halves[i]! & 255;
-    out[body + halves.length + i] = halves[i]! >> 8;
+    const half = halves[i]!;
+    if (half === 0) continue;
+    out[body + i] = half & 255;
+    out[body + halves.length + i] = half >> 8;
   }
   return out;
 }

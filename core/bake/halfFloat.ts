@@ -17,7 +17,8 @@ export function writeHalves(values: Float32Array, factor: number, out: Uint16Arr
   for (let from = 0; from < values.length; from += scaled.length) {
     const count = Math.min(scaled.length, values.length - from);
     for (let i = 0; i < count; i++) scaled[i] = values[from + i]! * factor;
-    for (let i = 0; i < count; i++) out[at + from + i] = halfOfBits(own[i]!);
+    // Most of a map lies in no chart, and is nought.
+    for (let i = 0; i < count; i++) out[at + from + i] = own[i] === 0 ? 0 : halfOfBits(own[i]!);
   }
 }
 

@@ -80,7 +80,7 @@ const MOST_TRACERS = 64;
 
 let compiled: WebAssembly.Module | null = null;
 
-function instance(memory: WebAssembly.Memory, isHole: (triangle: number, u: number, v: number) => number): Kernel {
+function instantiate(memory: WebAssembly.Memory, isHole: (triangle: number, u: number, v: number) => number): Kernel {
   compiled ??= new WebAssembly.Module(Uint8Array.from(atob(KERNEL), (c) => c.charCodeAt(0)));
   return new WebAssembly.Instance(compiled, { env: { memory }, kernel: { isHole } }).exports as unknown as Kernel;
 }
@@ -120,7 +120,7 @@ export function buildTree(positions: Float32Array, indices: Uint32Array, cutouts
   const positionsAt = work(positions.byteLength + 16);
   const indicesAt = work(indices.byteLength);
   const cutoutsAt = work(cutouts ? triangles : 0);
-  const first = instance(sharedMemory(PAGE), () => 0);
+  const first = instantiate(sharedMemory(PAGE), () => 0);
   const workAt = work(first.workBytes(triangles) >>> 0);
   // No more nodes than pairs of them, and in the worst case a block for each triangle.
   const [nodesAt, blocksAt] = [work(triangles * NODE_BYTES), work(triangles * BLOCK_BYTES)];
@@ -128,7 +128,7 @@ export function buildTree(positions: Float32Array, indices: Uint32Array, cutouts
   new Float32Array(memory.buffer, positionsAt, positions.length).set(positions);
   new Uint32Array(memory.buffer, indicesAt, indices.length).set(indices);
   if (cutouts) new Uint8Array(memory.buffer, cutoutsAt, triangles).set(cutouts);
-  const kernel = instance(memory, () => 0);
+  const kernel = instantiate(memory, () => 0);
   const pairs = kernel.split(positionsAt, indicesAt, triangles, workAt);
   const blockBytes = kernel.countBlocks(pairs) * BLOCK_BYTES;
   const root = kernel.collapse(positionsAt, indicesAt, cutouts ? cutoutsAt : 0, nodesAt, blocksAt);
@@ -147,7 +147,7 @@ export function openTracer({ memory, nodesAt, blocksAt, root, scratchAt, takenAt
   if (slot >= MOST_TRACERS) throw new RangeError(`A tree has at most ${MOST_TRACERS} tracers.`);
   const scratch = scratchAt + slot * SCRATCH_BYTES;
   const isEmpty = root === -1;
-  const kernel = instance(memory, (triangle, u, v) => (isHole(triangle, u, v) ? 1 : 0));
+  const kernel = instantiate(memory, (triangle, u, v) => (isHole(triangle, u, v) ? 1 : 0));
   kernel.use(nodesAt, blocksAt, root, scratch);
   const numbers = new Float32Array(memory.buffer, scratch, 4);
   const flags = new Uint32Array(memory.buffer, scratch, 4);

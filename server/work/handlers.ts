@@ -274,7 +274,7 @@ async function finishBake({ db, boss, pool, levels }: Shop, { bakeId }: Jobs['ba
   if (!bake) return;
   await db.updateTable('bakes').set({ state: 'finishing' }).where('id', '=', bakeId).where('state', '=', 'running').execute();
   const { key, surfaces } = await levels.traced(bake.prepared_hash, bake.project_id, bake.plan.models);
-  for (const [map, { width, height }] of surfaces.maps.entries()) {
+  const finish = async (map: number, { width, height }: { width: number; height: number }) => {
     const tiles = await readTiles(db, bakeId, map, bake.plan);
     const packed = await pool.trace('finishPacked', surfaces, { key, plan: bake.plan, map, tiles });
     await storeBlob(db, streamOf(packed), async (tx, hash) => {
@@ -284,7 +284,13 @@ async function finishBake({ db, boss, pool, levels }: Shop, { bakeId }: Jobs['ba
         .onConflict((c) => c.columns(['bake_id', 'map']).doUpdateSet({ hash }))
         .execute();
     });
-  }
+  };
+  // As many maps at a time as there are threads: each holds all its tiles in memory.
+  const waiting = [...surfaces.maps.entries()];
+  const next = async (): Promise<void> => {
+    for (let one = waiting.shift(); one; one = waiting.shift()) await finish(...one);
+  };
+  await Promise.all(Array.from({ length: pool.size }, next));
   if (await completeBake(db, { id: bakeId, projectId: bake.project_id, levelId: bake.level_id }))
     await send(boss, 'picture', { projectId: bake.project_id });
 }
