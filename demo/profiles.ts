@@ -77,7 +77,8 @@ function iesOf({ name, type, openingM, watts, vertical, horizontal, candela }: M
 }
 
 /** The IES files of Tamarisk Halt, by what they are called without their ending. */
-export const iesFiles = (): { id: string; name: string; text: string }[] => MADE.map((made) => ({ id: made.id, name: made.name, text: iesOf(made) }));
+export const iesFiles = (): { id: string; name: string; text: string }[] =>
+  MADE.map((made) => ({ id: made.id, name: made.name, text: iesOf(made) }));
 
 /** Where they lie. */
 export const iesFile = (id: string): URL => new URL(`./ies/${id}.ies`, import.meta.url);

@@ -1,13 +1,15 @@
 import { readFile } from 'node:fs/promises';
+import { gunzipSync } from 'node:zlib';
 import type PgBoss from 'pg-boss';
+import { LAYER, fromHalves, readStems } from '../../core/bake';
 import { type defaultRig } from '../../core/rig';
-import type { Db } from '../../server/data';
-import { streamOf } from '../../server/data';
+import { readBlob, streamOf, type Db } from '../../server/data';
 import {
   bakesOf,
   cancelBake,
   deleteProject,
   latestRig,
+  modelsOfProject,
   openProject,
   readIntake,
   receiveLevel,
@@ -16,7 +18,8 @@ import {
 } from '../../server/stores';
 import { openQueue, send } from '../../server/work';
 import { countOf, freshDatabase } from '../lib/database';
-import { quadLevel, room } from '../lib/level';
+import { lampWith } from '../lib/lamps';
+import { quadLevel, room, type Quad } from '../lib/level';
 import { until } from '../lib/wait';
 import { gone, spawnWorker } from '../lib/worker';
 import type { ChildProcess } from 'node:child_process';
@@ -39,8 +42,8 @@ afterAll(async () => {
   await drop();
 });
 
-async function bringIn(name: string, bytes: Uint8Array, into: string | null = null) {
-  const { id } = await receiveLevel(db, name, streamOf(bytes), into);
+async function bringIn(name: string, bytes: Uint8Array, into: string | null = null, becomes: 'level' | 'model' = 'level') {
+  const { id } = await receiveLevel(db, name, streamOf(bytes), into, becomes);
   await send(boss, 'intake', { intakeId: id });
   return until(async () => {
     const view = await readIntake(db, id);
@@ -172,4 +175,54 @@ describe('a bake', () => {
     for (const table of ['levels', 'bakes', 'stems', 'bake_jobs', 'blobs', 'blob_chunks'] as const)
       expect([table, await countOf(db, table)]).toEqual([table, 0]);
   });
+});
+
+describe('a model of a fixture', () => {
+  const lid: Quad = { name: 'Lid', corner: [-2.1, 0, -2.1], along: [0, 0, 4.2], up: [4.2, 0, 0], albedo: 0, doubleSided: true };
+
+  it('is kept for its project, shades what is baked where its copies stand, and goes with the project', async () => {
+    const { projectId } = await bringIn(
+      'Yard.glb',
+      await quadLevel([{ name: 'Ground', corner: [-2, 0, -2], along: [0, 0, 4], up: [4, 0, 0], albedo: 0 }]),
+    );
+    const skyOf = async () => {
+      const { id } = await startBake(projectId!);
+      const { maps } = await finished(projectId!, id);
+      const { layers } = fromHalves(readStems(gunzipSync(await readBlob(db, maps[0]!.hash))));
+      const lit = layers.filter((_, i) => i % LAYER === 0 && i < maps[0]!.width * maps[0]!.height * LAYER && layers[i + 3] === 1);
+      return lit.reduce((sum, v) => sum + v, 0) / lit.length;
+    };
+    await setBake(projectId!, { texelsPerM: 4, maxMapSize: 256, quality: 'rough', bounces: 4 });
+    const open = await skyOf();
+    const bad = await bringIn('Dense.glb', new TextEncoder().encode('no model'), projectId, 'model');
+    expect(bad).toMatchObject({ state: 'failed' });
+    expect(await modelsOfProject(db, projectId!)).toEqual([]);
+    await bringIn('Lid.glb', await quadLevel([lid]), projectId, 'model');
+    const [model] = await modelsOfProject(db, projectId!);
+    expect(model).toMatchObject({ name: 'Lid', triangles: 2 });
+    const { revision, rig } = await latestRig(db, projectId!);
+    await saveRig(
+      db,
+      projectId!,
+      revision,
+      {
+        ...rig,
+        fixtures: [
+          {
+            id: 'lid',
+            name: 'Lid',
+            lamps: [lampWith({ output: { by: 'lumens', lumens: 0 } })],
+            model: { from: 'file', modelId: model!.id },
+          },
+        ],
+        placed: [{ id: 'lid-1', name: 'Lid 1', fixtureId: 'lid', at: [0, 0.4, 0], turnDeg: 0, level: 1, circuitId: null }],
+      },
+      'a lid over the yard',
+    );
+    // Seen from the ground's middle, a square lid of 4.2 m at 0.4 m leaves about a twentieth of an even sky; at its rim far more.
+    expect(await skyOf()).toBeLessThan(open * 0.45);
+    await deleteProject(db, projectId!);
+    expect(await countOf(db, 'models')).toBe(0);
+    await expect(readBlob(db, model!.hash)).rejects.toThrow('no such file');
+  }, 120_000);
 });

@@ -29,7 +29,7 @@ export async function freshDatabase(): Promise<{ db: Db; address: string; drop()
 
 export async function countOf(
   db: Db,
-  table: 'blobs' | 'blob_chunks' | 'levels' | 'projects' | 'intakes' | 'bake_jobs' | 'stems' | 'bakes',
+  table: 'blobs' | 'blob_chunks' | 'levels' | 'projects' | 'models' | 'intakes' | 'bake_jobs' | 'stems' | 'bakes',
 ): Promise<number> {
   const { n } = await db
     .selectFrom(table)
