@@ -88,6 +88,16 @@ describe('the command line', () => {
     expect(moved.stale.join()).toMatch(/its light moved by/);
   });
 
+  it('looks a level over, and the lamps of a rig in it', () => {
+    const linesOf = (...args: string[]) =>
+      (JSON.parse(basil('preflight', ...args, '--json').stdout) as { lines: { code: string; about: string[]; text: string }[] }).lines;
+    expect(linesOf('plane.glb')).toEqual([]);
+    expect(linesOf('cube.glb').map((l) => l.code)).toEqual(['no-sky']);
+    const low = lampWith({ id: 'low', name: 'Low lamp', at: [0, 0.02, 0], circuitId: 'c' });
+    put('low.json', rigOf({ lamps: [low], circuits: [{ id: 'c', name: 'C', rule: { by: 'on' }, glows: [] }] }));
+    expect(linesOf('plane.glb', '--rig', 'low.json')).toMatchObject([{ code: 'too-near', about: ['Low lamp'], atM: [0, 0.02, 0] }]);
+  });
+
   it('foresees the texels, layers and maps that a bake then has', () => {
     const report = JSON.parse(basil('estimate', 'plane.glb', '--rig', 'open.json', '--threads', '2', '--json').stdout) as {
       texels: number;

@@ -10,6 +10,7 @@ import { Failure } from '../core/units';
 import { convertImage, inspectImage, repairImage, splitImage } from './lib/images';
 import { iesReport, lampsReport } from './lib/lampReports';
 import { numberFrom } from './lib/numberFrom';
+import { preflightReport } from './lib/preflightReport';
 import { almanacOf, skyReport } from './lib/skyReport';
 import { bakeToFolder } from '../server/bakeFiles';
 import { estimateBake } from '../server/estimateBake';
@@ -21,6 +22,8 @@ const USAGE = `basil: designs the light of a game level
   basil rig new                              a rig to start from, as JSON
   basil bake FILE --rig RIG.json --out DIR [--threads N] [--json]
                                              bakes a level: level.glb, an EXR per cue and per stem, manifest.json
+  basil preflight FILE [--rig RIG.json] [--json]
+                                             what would spoil a bake of a level, each with its place; with a rig, its lamps too
   basil mix DIR --rig RIG.json (--cue NAME | --at HOUR) --out FILE.exr [--json]
                                              the light of a cue or an hour from the stems that a bake wrote, without tracing
   basil estimate FILE --rig RIG.json [--threads N] [--json]
@@ -190,6 +193,16 @@ async function bake(file: string, options: { rig?: string; out?: string; threads
 
 type ImageOptions = Parameters<typeof repairImage>[1] & Parameters<typeof convertImage>[1];
 
+/** What would spoil a bake. */
+async function lookOver(file: string, options: { rig?: string; json?: boolean }): Promise<void> {
+  const rig = options.rig === undefined ? null : await readRigFile(options.rig);
+  const bytes = await readInput(file);
+  const lines = await inFile(file, () => preflightReport(bytes, rig));
+  if (options.json) return print({ file: basename(file), lines });
+  for (const { text, atM } of lines) console.log(atM ? `${text} (at ${atM.map((v) => v.toFixed(2)).join(', ')} m)` : text);
+  console.log(lines.length === 0 ? 'Nothing was found.' : `${lines.length} found.`);
+}
+
 /** The light of a cue or an hour, from stems. */
 async function mix(folder: string, options: { rig?: string; cue?: string; at?: string; out?: string; json?: boolean }): Promise<void> {
   const rig = await readRigFile(need(options.rig, '--rig'));
@@ -271,6 +284,7 @@ async function main(argv: string[]): Promise<void> {
   if (command === 'image') return image(rest, values);
   if (command === 'ies' && rest[0] === 'inspect') return ies(need(rest[1], 'The IES file'), values.json ?? false);
   if (command === 'lamps' && rest[0] === 'list') return lamps(values);
+  if (command === 'preflight') return lookOver(need(rest[0], 'The level file'), values);
   if (command === 'mix') return mix(need(rest[0], 'The folder of the bake'), values);
   if (command === 'estimate') return estimate(need(rest[0], 'The level file'), values);
   if (command === 'bake') return bake(need(rest[0], 'The level file'), values);

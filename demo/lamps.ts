@@ -26,7 +26,7 @@ const lantern: Lamp = {
   name: 'Flame',
   at: [0, 0, 0],
   aim: DOWN,
-  shape: { kind: 'measured', radiusM: 0.08, profileId: 'pierced-lantern' },
+  shape: { kind: 'measured', radiusM: 0.06, profileId: 'pierced-lantern' },
   output: { by: 'lumens', lumens: 420 },
   color: { by: 'kelvin', kelvin: 2500 },
   reachM: null,

@@ -3,6 +3,7 @@ export { finishMap } from './finish';
 export { gatherTile, varianceSlots, type TileStems } from './gather';
 export { hasBakedDirect, isSameSun, mixAt, mixGains, mixMap, mixTexel, readerOf, type Gains, type StemReader } from './mix';
 export { bakedLight, frameAll, renderPicture, type BakedLevel } from './picture';
+export { preflight, type PreflightLine } from './preflight';
 export { cutByReach, lampFaults, type LampFault, type SurfaceCast } from './lampFaults';
 export { liveLamps, type LiveLamp } from './liveLamps';
 export { bakedLamps, staleReasons } from './staleReasons';

@@ -1,6 +1,7 @@
 import { Group, Mesh, type BufferGeometry, type Matrix4, Matrix4 as Matrix, type MeshLambertMaterial, type Scene } from 'three';
 import type { StandingModel } from '../../core/rig';
-import { DEG } from '../../core/units';
+import { DEG, type Rgb } from '../../core/units';
+import { dimGlow, glowsOf } from './levelModel';
 import { StandInLight, type SurroundingLight } from './standInLight';
 
 /** Geometry of a model as it lies in its own space, with what it is made of. */
@@ -72,6 +73,16 @@ export class FixtureModels {
   /** Lights each copy by what is about it. */
   light(lightOf: (model: StandingModel) => SurroundingLight): void {
     for (const { model, light } of this.standing) light.set(lightOf(model));
+  }
+
+  /** Those of their materials that glow. */
+  glows(): { name: string; luminance: number }[] {
+    return glowsOf(this.standing.flatMap((s) => s.materials));
+  }
+
+  /** Shows glowing materials as their circuits dim them, by their names. */
+  dimGlows(gains: ReadonlyMap<string, Rgb>): void {
+    for (const { materials } of this.standing) for (const material of materials) dimGlow(material, gains);
   }
 
   private clear(): void {

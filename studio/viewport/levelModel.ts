@@ -123,22 +123,12 @@ export class LevelModel {
 
   /** The materials that glow: their names as the level has them, and their luminance in cd/m2. */
   glows(): { name: string; luminance: number }[] {
-    const found = new Map<string, number>();
-    for (const { userData, emissiveIntensity } of new Set(this.meshes.map((m) => m.material))) {
-      const { source, emissive } = userData as GlowData;
-      const level = luminance(emissive) * emissiveIntensity;
-      if (level > 0) found.set(source, Math.max(found.get(source) ?? 0, level));
-    }
-    return [...found].map(([name, level]) => ({ name, luminance: level }));
+    return glowsOf(this.meshes.map((m) => m.material));
   }
 
   /** Shows glowing materials as their circuits dim them, by their names. */
   dimGlows(gains: ReadonlyMap<string, Rgb>): void {
-    for (const material of new Set(this.meshes.map((m) => m.material))) {
-      const { source, emissive } = material.userData as GlowData;
-      const gain = gains.get(source) ?? [1, 1, 1];
-      material.emissive.setRGB(emissive[0] * gain[0], emissive[1] * gain[1], emissive[2] * gain[2]);
-    }
+    for (const material of new Set(this.meshes.map((m) => m.material))) dimGlow(material, gains);
   }
 
   /** What lies under a point of the picture (-1..1 each way), or null for the sky. */
@@ -198,6 +188,24 @@ export class LevelModel {
       disposeMaterial(material);
     }
   }
+}
+
+/** The materials among these that glow: their names as their file has them, and their luminance in cd/m2. */
+export function glowsOf(materials: Iterable<MeshLambertMaterial>): { name: string; luminance: number }[] {
+  const found = new Map<string, number>();
+  for (const { userData, emissiveIntensity } of new Set(materials)) {
+    const { source, emissive } = userData as GlowData;
+    const level = luminance(emissive) * emissiveIntensity;
+    if (level > 0) found.set(source, Math.max(found.get(source) ?? 0, level));
+  }
+  return [...found].map(([name, level]) => ({ name, luminance: level }));
+}
+
+/** Shows a material's glow as its circuit dims it. */
+export function dimGlow(material: MeshLambertMaterial, gains: ReadonlyMap<string, Rgb>): void {
+  const { source, emissive } = material.userData as GlowData;
+  const gain = gains.get(source) ?? [1, 1, 1];
+  material.emissive.setRGB(emissive[0] * gain[0], emissive[1] * gain[1], emissive[2] * gain[2]);
 }
 
 /** What a material of the picture remembers of the level's. */

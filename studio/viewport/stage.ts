@@ -263,7 +263,9 @@ export class Stage {
     this.lamps.show(liveLamps(lighting, baked?.plan ?? null), focus, this.lampBudget);
     if (!level) return;
     this.lightModels(lighting);
-    level.dimGlows(glowGains(lighting.circuits));
+    const glows = glowGains(lighting.circuits);
+    level.dimGlows(glows);
+    this.models.dimGlows(glows);
     if (!baked) return level.setLightmaps(null, 1);
     baked.mixer.mix(this.renderer, mixGains(lighting, baked.plan, { live: true }), unit);
     level.setLightmaps(baked.mixer.lightmaps, Math.PI * unit);
@@ -441,9 +443,11 @@ export class Stage {
     this.litBy = null;
   }
 
-  /** The level's glowing materials. */
+  /** The glowing materials of the level and of the models in it. */
   glows(): { name: string; luminance: number }[] {
-    return this.level?.glows() ?? [];
+    const own = this.level?.glows() ?? [];
+    const names = new Set(own.map((g) => g.name));
+    return [...own, ...this.models.glows().filter((g) => !names.has(g.name))];
   }
 
   /** Draws marks of lamps over the picture, or none. They are on screen alone: no other picture and no meter sees them.

@@ -1,0 +1,38 @@
+import { createScene, lampFaults, preflight } from '../../core/bake';
+import { prepareLevel, readLevel, readSurfaces } from '../../core/level';
+import { DEFAULT_BAKE, lampsOf, type Rig } from '../../core/rig';
+import { newHit } from '../../core/trace';
+import type { Vec3 } from '../../core/units';
+
+/** A line of the report: what a level, or a lamp in it, has wrong. */
+export interface ReportLine {
+  code: string;
+  /** The object or the lamps it is about. */
+  about: string[];
+  text: string;
+  atM: Vec3 | null;
+}
+
+/** Looks a level over, and the lamps of a rig in it where one is given. Throws as {@link prepareLevel} does. */
+export async function preflightReport(bytes: Uint8Array, rig: Rig | null): Promise<ReportLine[]> {
+  const { glb, summary } = await prepareLevel(await readLevel(bytes), rig?.bake ?? DEFAULT_BAKE);
+  const scene = createScene(await readSurfaces(await readLevel(glb)));
+  const lines: ReportLine[] = preflight(scene, summary).map(({ object, ...line }) => ({ ...line, about: object === null ? [] : [object] }));
+  if (!rig) return lines;
+  const hit = newHit();
+  const lamps = new Map(lampsOf(rig).map((l) => [l.id, l]));
+  const faults = lampFaults(rig, (from, to) =>
+    scene.tracer.closest(...from, ...to, 0, Infinity, hit)
+      ? { distanceM: hit.t, back: hit.back && !scene.doubleSided(hit.triangle) }
+      : null,
+  );
+  return [
+    ...lines,
+    ...faults.map(({ code, text, lampIds }) => ({
+      code,
+      text,
+      about: lampIds.map((id) => lamps.get(id)!.name),
+      atM: lamps.get(lampIds[0] ?? '')?.at ?? null,
+    })),
+  ];
+}
