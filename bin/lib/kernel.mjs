@@ -6,8 +6,9 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { ROOT } from './packages.mjs';
 
-const SOURCE = join(ROOT, 'core', 'trace', 'kernel', 'kernel.ts');
-const OUT = join(ROOT, 'core', 'trace', 'kernel', 'bytes.ts');
+const FOLDER = join(ROOT, 'core', 'trace', 'kernel');
+const SOURCES = ['kernel.ts', 'layout.ts', 'walk.ts', 'build.ts'].map((name) => join(FOLDER, name));
+const OUT = join(FOLDER, 'bytes.ts');
 const FLAGS = [
   ...['-O3', '--noAssert', '--converge', '--runtime', 'stub'],
   ...['--enable', 'simd', '--enable', 'threads', '--importMemory', '--sharedMemory', '--initialMemory', '1', '--maximumMemory', '65536'],
@@ -15,12 +16,14 @@ const FLAGS = [
 
 /** Makes core/trace/kernel/bytes.ts answer to the kernel's source; does nothing when it does already. Talks on stderr. */
 export function ensureKernel() {
-  const stamp = createHash('sha256').update(readFileSync(SOURCE)).update(FLAGS.join()).digest('hex');
+  const hash = createHash('sha256').update(FLAGS.join());
+  for (const source of SOURCES) hash.update(readFileSync(source));
+  const stamp = hash.digest('hex');
   if (existsSync(OUT) && readFileSync(OUT, 'utf8').includes(stamp)) return;
   const folder = mkdtempSync(join(tmpdir(), 'basil-kernel-'));
   const wasm = join(folder, 'kernel.wasm');
   const compiler = join(ROOT, 'node_modules', 'assemblyscript', 'bin', 'asc.js');
-  const { status } = spawnSync(process.execPath, [compiler, SOURCE, '-o', wasm, ...FLAGS], {
+  const { status } = spawnSync(process.execPath, [compiler, SOURCES[0], '-o', wasm, ...FLAGS], {
     cwd: ROOT,
     stdio: ['ignore', 2, 2],
     env: { ...process.env, NODE_OPTIONS: '' },

@@ -56,12 +56,12 @@ export function createScene(surfaces: Surfaces): Scene {
 
   function isHole(triangle: number, u: number, v: number): boolean {
     const material = materials[materialOf[triangle]!]!;
-    if (material.baseColorTexture === null) return material.alpha < material.alphaCutoff!;
+    if (material.baseColorTexture === null) return material.alpha < material.holeBelowAlpha!;
     lookUp(material.baseColorTexture, material, triangle, u, v);
-    return texel[3]! * material.alpha < material.alphaCutoff!;
+    return texel[3]! * material.alpha < material.holeBelowAlpha!;
   }
 
-  const cutouts: Cutouts = { has: Uint8Array.from(materialOf, (m) => (materials[m]!.alphaCutoff === null ? 0 : 1)), isHole };
+  const cutouts: Cutouts = { has: Uint8Array.from(materialOf, (m) => (materials[m]!.holeBelowAlpha === null ? 0 : 1)), isHole };
   const scene: Scene = {
     surfaces,
     tracer: buildTracer(positions, indices, cutouts.has.includes(1) ? cutouts : undefined),

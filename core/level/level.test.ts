@@ -58,7 +58,7 @@ describe('reading a level', () => {
     const [material] = (await surfacesOf(await write(document))).materials;
     material!.baseColor.forEach((v, c) => expect(v).toBeCloseTo([0.2, 0.4, 0.6][c]!, 6));
     material!.emission.forEach((v) => expect(v).toBeCloseTo(250, 3));
-    expect(material).toMatchObject({ alphaCutoff: expect.closeTo(0.3, 6), doubleSided: true });
+    expect(material).toMatchObject({ holeBelowAlpha: expect.closeTo(0.3, 6), doubleSided: true });
   });
 
   it('carries a texture and its transform', async () => {

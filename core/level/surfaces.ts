@@ -12,7 +12,7 @@ const PLAIN: Material = {
   textureTransform: [1, 0, 0, 0, 1, 0],
   emission: [0, 0, 0],
   emissionTexture: null,
-  alphaCutoff: null,
+  holeBelowAlpha: null,
   alpha: 1,
   doubleSided: false,
 };
@@ -36,7 +36,7 @@ function readMaterial(material: GltfMaterial, textureOf: (t: GltfTexture | null)
     textureTransform: textureTransform(material.getBaseColorTextureInfo()),
     emission: material.getEmissiveFactor().map((v) => v * strength) as Rgb,
     emissionTexture: textureOf(material.getEmissiveTexture()),
-    alphaCutoff: material.getAlphaMode() === 'MASK' ? material.getAlphaCutoff() : material.getAlphaMode() === 'BLEND' ? 0.5 : null,
+    holeBelowAlpha: material.getAlphaMode() === 'MASK' ? material.getAlphaCutoff() : material.getAlphaMode() === 'BLEND' ? 0.5 : null,
     alpha,
     doubleSided: material.getDoubleSided(),
   };

@@ -20,7 +20,7 @@ export interface Material {
   emission: Rgb;
   emissionTexture: number | null;
   /** Alpha under which the surface is not there, or null where it is opaque throughout. */
-  alphaCutoff: number | null;
+  holeBelowAlpha: number | null;
   alpha: number;
   doubleSided: boolean;
 }

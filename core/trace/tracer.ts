@@ -54,7 +54,7 @@ export interface Tree {
   takenAt: number;
 }
 
-/** What kernel.ts exports; places are bytes. */
+/** What kernel/kernel.ts exports; places are bytes. */
 interface Kernel {
   use(nodesAt: number, blocksAt: number, root: number, scratch: number): void;
   closest(ox: number, oy: number, oz: number, dx: number, dy: number, dz: number, tMin: number, tMax: number): number;
@@ -82,7 +82,7 @@ let compiled: WebAssembly.Module | null = null;
 
 function instantiate(memory: WebAssembly.Memory, isHole: (triangle: number, u: number, v: number) => number): Kernel {
   compiled ??= new WebAssembly.Module(Uint8Array.from(atob(KERNEL), (c) => c.charCodeAt(0)));
-  return new WebAssembly.Instance(compiled, { env: { memory }, kernel: { isHole } }).exports as unknown as Kernel;
+  return new WebAssembly.Instance(compiled, { env: { memory }, walk: { isHole } }).exports as unknown as Kernel;
 }
 
 const sharedMemory = (bytes: number) => {
@@ -101,7 +101,7 @@ function places(from = 0) {
 }
 
 /**
- * Builds the tree over triangles (see kernel.ts).
+ * Builds the tree over triangles (see kernel/build.ts).
  *
  * @param positions 3 per vertex, metres
  * @param indices 3 per triangle
