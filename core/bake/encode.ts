@@ -1,5 +1,6 @@
 import { DataUtils } from 'three';
 import { Failure } from '../units';
+import { gutterOf } from './gutter';
 import { writeHalves } from './halfFloat';
 import type { StemReader } from './mix';
 import { LAYER, type MapStems } from './stems';
@@ -11,16 +12,18 @@ const HALF_PEAK = 16384;
 export interface HalfStems {
   width: number;
   height: number;
+  /** As in {@link MapStems}. */
+  at: Uint32Array;
   /** value = half x scale, per layer. */
   scales: Float32Array;
-  /** Layer after layer, LAYER halves per texel. */
+  /** Layer after layer, LAYER halves per texel of `at`. */
   halves: Uint16Array;
 }
 
 /** Rounds stems to half floats, each layer scaled so that its strongest value is far from both ends of the range. */
-export function toHalves({ width, height, layers }: MapStems): HalfStems {
-  const perLayer = width * height * LAYER;
-  const count = layers.length / perLayer;
+export function toHalves({ width, height, at, layers }: MapStems): HalfStems {
+  const perLayer = at.length * LAYER;
+  const count = perLayer > 0 ? layers.length / perLayer : 0;
   const scales = new Float32Array(count);
   const halves = new Uint16Array(layers.length);
   for (let layer = 0; layer < count; layer++) {
@@ -32,36 +35,77 @@ export function toHalves({ width, height, layers }: MapStems): HalfStems {
     scales[layer] = scale;
     writeHalves(part, 1 / scale, halves, layer * perLayer);
   }
-  return { width, height, scales, halves };
+  return { width, height, at, scales, halves };
 }
 
 /** The stems that halves stand for. */
-export function fromHalves({ width, height, scales, halves }: HalfStems): MapStems {
-  const perLayer = width * height * LAYER;
+export function fromHalves({ width, height, at, scales, halves }: HalfStems): MapStems {
+  const perLayer = at.length * LAYER;
   const layers = new Float32Array(halves.length);
   for (let i = 0; i < halves.length; i++) layers[i] = DataUtils.fromHalfFloat(halves[i]!) * scales[Math.floor(i / perLayer)]!;
-  return { width, height, layers };
+  return { width, height, at, layers };
 }
 
 /** Reads stems as they are stored. */
-export const halfReader = ({ width, height, scales, halves }: HalfStems): StemReader => ({
-  width,
-  height,
-  read: (layer, texel, channel) => DataUtils.fromHalfFloat(halves[(layer * width * height + texel) * LAYER + channel]!) * scales[layer]!,
-});
+export const halfReader = (stems: HalfStems): StemReader => {
+  const { width, height, at, scales, halves } = stems;
+  return {
+    width,
+    height,
+    source: gutterOf(stems),
+    read: (layer, place, channel) => DataUtils.fromHalfFloat(halves[(layer * at.length + place) * LAYER + channel]!) * scales[layer]!,
+  };
+};
 
-const MAGIC = 0x4c534231; // "1BSL" read as little-endian
-const HEADER = 16;
+const damaged = () => new Failure('fault', 'Stored stems are damaged.', 'Bake again.');
+/** Some bytes in a buffer of their own, whatever larger one they are a view of. */
+const copyOf = (bytes: Uint8Array, from: number, to: number): ArrayBuffer => Uint8Array.from(bytes.subarray(from, to)).buffer;
+const words = (bytes: Uint8Array, count: number): Uint32Array => {
+  if (bytes.length < count * 4) throw damaged();
+  return new Uint32Array(copyOf(bytes, 0, count * 4));
+};
+
+const COVER_MAGIC = 0x564f4342; // "BCOV" read as little-endian
+const COVER_HEADER = 12;
+
+/** Which texels of a map surface covers, as bytes: magic, width and height (32-bit integers), then a bit for each texel. */
+export function writeCover({ width, height, at }: Pick<MapStems, 'width' | 'height' | 'at'>): Uint8Array {
+  const out = new Uint8Array(COVER_HEADER + Math.ceil((width * height) / 8));
+  new Uint32Array(out.buffer, 0, 3).set([COVER_MAGIC, width, height]);
+  for (const texel of at) out[COVER_HEADER + (texel >> 3)]! |= 1 << (texel & 7);
+  return out;
+}
+
+/** Reads what {@link writeCover} wrote. Throws a `fault` {@link Failure} for anything else. */
+export function readCover(bytes: Uint8Array): Pick<MapStems, 'width' | 'height' | 'at'> {
+  const [magic, width, height] = words(bytes, 3) as unknown as [number, number, number];
+  if (magic !== COVER_MAGIC || bytes.length !== COVER_HEADER + Math.ceil((width * height) / 8)) throw damaged();
+  const at: number[] = [];
+  for (let texel = 0; texel < width * height; texel++) if (bytes[COVER_HEADER + (texel >> 3)]! & (1 << (texel & 7))) at.push(texel);
+  return { width, height, at: Uint32Array.from(at) };
+}
+
+const LAYERS_MAGIC = 0x59414c42; // "BLAY" read as little-endian
+const LAYERS_HEADER = 12;
+
+/** Some layers of the stems of one lightmap: their scales, and their halves layer after layer. */
+export type HalfLayers = Pick<HalfStems, 'scales' | 'halves'>;
+
+/** Some layers of stems. */
+export function takeLayers({ at, scales, halves }: HalfStems, first: number, count: number): HalfLayers {
+  const perLayer = at.length * LAYER;
+  return { scales: scales.slice(first, first + count), halves: halves.subarray(first * perLayer, (first + count) * perLayer) };
+}
 
 /**
- * The stems of one lightmap as bytes: a header (magic, width, height, layers: four 32-bit integers), the
- * layers' scales (32-bit floats) and the halves with their low bytes first and their high bytes after, little-endian.
+ * Layers as bytes: a header (magic, texels, layers: three 32-bit integers), the layers' scales (32-bit floats) and the halves with
+ * their low bytes first and their high bytes after, little-endian.
  */
-export function writeStems({ width, height, scales, halves }: HalfStems): Uint8Array {
-  const out = new Uint8Array(HEADER + scales.byteLength + halves.byteLength);
-  new Uint32Array(out.buffer, 0, 4).set([MAGIC, width, height, scales.length]);
-  new Float32Array(out.buffer, HEADER, scales.length).set(scales);
-  const body = HEADER + scales.byteLength;
+export function writeLayers({ scales, halves }: HalfLayers): Uint8Array {
+  const out = new Uint8Array(LAYERS_HEADER + scales.byteLength + halves.byteLength);
+  new Uint32Array(out.buffer, 0, 3).set([LAYERS_MAGIC, scales.length > 0 ? halves.length / LAYER / scales.length : 0, scales.length]);
+  new Float32Array(out.buffer, LAYERS_HEADER, scales.length).set(scales);
+  const body = LAYERS_HEADER + scales.byteLength;
   for (let i = 0; i < halves.length; i++) {
     const half = halves[i]!;
     if (half === 0) continue;
@@ -71,21 +115,19 @@ export function writeStems({ width, height, scales, halves }: HalfStems): Uint8A
   return out;
 }
 
-/** Reads what {@link writeStems} wrote. Throws a `fault` {@link Failure} for anything else. */
-export function readStems(bytes: Uint8Array): HalfStems {
-  const aligned = bytes.byteOffset % 4 === 0 ? bytes : new Uint8Array(bytes);
-  const [magic, width, height, count] = new Uint32Array(aligned.buffer, aligned.byteOffset, 4) as unknown as [
-    number,
-    number,
-    number,
-    number,
-  ];
-  const length = width * height * LAYER * count;
-  if (magic !== MAGIC || aligned.length !== HEADER + count * 4 + length * 2)
-    throw new Failure('fault', 'Stored stems are damaged.', 'Bake again.');
-  const scales = new Float32Array(aligned.buffer, aligned.byteOffset + HEADER, count).slice();
-  const halves = new Uint16Array(length);
-  const body = HEADER + count * 4;
-  for (let i = 0; i < length; i++) halves[i] = aligned[body + i]! | (aligned[body + length + i]! << 8);
-  return { width, height, scales, halves };
+/** Puts layers that {@link writeLayers} wrote into stems from a layer on. Throws a `fault` {@link Failure} for anything else. */
+export function readLayersInto({ at, scales, halves }: HalfStems, first: number, bytes: Uint8Array): void {
+  const [magic, texels, count] = words(bytes, 3) as unknown as [number, number, number];
+  const length = texels * LAYER * count;
+  const body = LAYERS_HEADER + count * 4;
+  if (magic !== LAYERS_MAGIC || texels !== at.length || first + count > scales.length || bytes.length !== body + length * 2)
+    throw damaged();
+  scales.set(new Float32Array(copyOf(bytes, LAYERS_HEADER, body)), first);
+  const to = first * at.length * LAYER;
+  for (let i = 0; i < length; i++) halves[to + i] = bytes[body + i]! | (bytes[body + length + i]! << 8);
+}
+
+/** Stems with room for so many layers, all nought. */
+export function emptyHalves(cover: Pick<MapStems, 'width' | 'height' | 'at'>, layers: number): HalfStems {
+  return { ...cover, scales: new Float32Array(layers).fill(1), halves: new Uint16Array(layers * cover.at.length * LAYER) };
 }

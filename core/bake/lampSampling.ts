@@ -31,7 +31,7 @@ export interface LampChooser {
    */
   choose(x: number, y: number, z: number, pick: number): number;
   chance: number;
-  /** Sorts the lamps whose direct light is kept for a place: those to be asked one by one into `bright`, the others among `faint`. */
+  /** Sorts the lamps for a place: those to be asked one by one into `bright`, the others among `faint`. */
   sort(x: number, y: number, z: number): void;
   bright: number[];
   /** One of the faint ones, by the same rule; -1 where there is none. */
@@ -106,7 +106,7 @@ function prepareChooser({ lamps, circuits, profiles }: Pick<BakePlan, 'lamps' | 
     },
     sort(x, y, z) {
       let sum = 0;
-      for (let i = 0; i < own.length; i++) sum += rough[i] = own[i]!.direct ? own[i]!.emitter.rough(x, y, z) : 0;
+      for (let i = 0; i < own.length; i++) sum += rough[i] = own[i]!.emitter.rough(x, y, z);
       chooser.bright.length = 0;
       faint.length = 0;
       faintSum = 0;

@@ -1,4 +1,4 @@
-import { TestBaker, mean } from '../../tests/lib/bake';
+import { TestBaker, layerAt, mean, planWith } from '../../tests/lib/bake';
 import { lampWith } from '../../tests/lib/lamps';
 import { quadSurfaces, room, type Quad } from '../../tests/lib/level';
 import type { Lamp } from '../lamps';
@@ -8,37 +8,26 @@ import { LAYER, circuitLayer, mixGains, mixMap, planBake, staleReasons, type Bak
 import { coverTexels } from './texels';
 
 const LAYOUT = { texelsPerM: 4, maxMapSize: 256 };
-const planWith = (lamps: Lamp[], change: Partial<BakePlan> = {}): BakePlan => ({
-  suns: [],
-  circuits: [{ id: 'a', glows: [] }],
-  lamps: lamps.map((l) => ({ ...l, circuitId: 'a' })),
-  profiles: [],
-  models: [],
-  paths: 64,
-  sunRays: 16,
-  bounces: 64,
-  ...change,
-});
+const planFor = (lamps: Lamp[], change: Partial<BakePlan> = {}): BakePlan =>
+  planWith({
+    circuits: [{ id: 'a', glows: [] }],
+    lamps: lamps.map((l) => ({ ...l, circuitId: 'a' })),
+    paths: 64,
+    sunRays: 16,
+    bounces: 64,
+    ...change,
+  });
 
 /** Mean illuminance of a layer over the level's area: texels count by how much of them is covered. */
 function meanLux(surfaces: Surfaces, stems: MapStems, layer: number): number {
   const { at, start } = coverTexels(surfaces, { map: 0, top: 0, bottom: stems.height });
-  const size = stems.width * stems.height;
   let [sum, weights] = [0, 0];
-  at.forEach((texel, i) => {
+  at.forEach((_, i) => {
     const weight = start[i + 1]! - start[i]!;
-    sum += weight * stems.layers[(layer * size + texel) * LAYER + 1]! * Math.PI;
+    sum += weight * stems.layers[(layer * at.length + i) * LAYER + 1]! * Math.PI;
     weights += weight;
   });
   return sum / weights;
-}
-
-/** Green of a layer at each gathered texel, with where it lies on the map. */
-function layerAt({ width, height, layers }: MapStems, layer: number): { x: number; y: number; value: number }[] {
-  const size = width * height;
-  return Array.from({ length: size }, (_, i) => i)
-    .filter((i) => layers[i * LAYER + 3] === 1)
-    .map((i) => ({ x: i % width, y: Math.floor(i / width), value: layers[(layer * size + i) * LAYER + 1]! }));
 }
 
 /** Green of a layer at the texel whose middle lies nearest to a point of the ground. */
@@ -50,12 +39,12 @@ function nearestTexel(surfaces: Surfaces, stems: MapStems, layer: number, x: num
     return a + (b - a) * u[k]! + (d - a) * v[k]!;
   };
   let best = { texel: 0, far: Infinity };
-  at.forEach((texel, i) => {
+  at.forEach((_, i) => {
     const middle = (start[i]! + start[i + 1]!) >> 1;
     const far = Math.hypot(place(middle, 0) - x, place(middle, 2) - z);
-    if (far < best.far) best = { texel, far };
+    if (far < best.far) best = { texel: i, far };
   });
-  return stems.layers[(layer * stems.width * stems.height + best.texel) * LAYER + 1]!;
+  return stems.layers[(layer * at.length + best.texel) * LAYER + 1]!;
 }
 
 const ground = (albedo = 0.5): Quad => ({ name: 'ground', corner: [-4, 0, -4], along: [0, 0, 8], up: [8, 0, 0], albedo });
@@ -67,7 +56,7 @@ afterAll(() => baker.close());
 describe('baked lamps', () => {
   it('light the ground by the inverse square and cosine laws', async () => {
     const surfaces = await quadSurfaces([ground()], LAYOUT);
-    const plan = planWith([lampWith({ ...GREY, at: [0, 2, 0], output: { by: 'candela', candela: 100 } })]);
+    const plan = planFor([lampWith({ ...GREY, at: [0, 2, 0], output: { by: 'candela', candela: 100 } })]);
     const [stems] = await baker.bake(surfaces, plan);
     const direct = layerAt(stems!, circuitLayer(plan, 0)).map((t) => t.value * Math.PI);
     // Under the lamp: I / h^2; everywhere the least is at the corners: I h / d^3.
@@ -91,7 +80,7 @@ describe('baked lamps', () => {
       { kind: 'tube', radiusM: 0.02, lengthM: 1 },
       { kind: 'panel', widthM: 0.6, heightM: 0.6 },
     ] as const) {
-      const plan = planWith([lampWith({ ...GREY, at: [middle, middle, middle], shape, output: { by: 'lumens', lumens: 1000 } })]);
+      const plan = planFor([lampWith({ ...GREY, at: [middle, middle, middle], shape, output: { by: 'lumens', lumens: 1000 } })]);
       const [stems] = await baker.bake(surfaces, plan);
       const [direct, bounce] = [0, 1].map((k) => meanLux(surfaces, stems!, circuitLayer(plan, 0) + k));
       const area = 6 * side * side;
@@ -104,7 +93,7 @@ describe('baked lamps', () => {
     const surfaces = await quadSurfaces(room(0, 3, { albedo: 0.5 }), LAYOUT);
     const middle = (surfaces.positions.reduce((a, b) => Math.min(a, b)) + surfaces.positions.reduce((a, b) => Math.max(a, b))) / 2;
     const bake = async (kept: Lamp['kept']) => {
-      const plan = planWith([lampWith({ at: [middle, middle, middle], kept })]);
+      const plan = planFor([lampWith({ at: [middle, middle, middle], kept })]);
       const [stems] = await baker.bake(surfaces, plan);
       return [0, 1].map((k) => mean(layerAt(stems!, circuitLayer(plan, 0) + k).map((t) => t.value)));
     };
@@ -120,7 +109,7 @@ describe('baked lamps', () => {
     );
     const strong = lampWith({ ...GREY, id: 's', at: [0, 6, 0], output: { by: 'candela', candela: 2000 } });
     const of = async (lamps: Lamp[]) => {
-      const plan = planWith(lamps, { paths: 1 });
+      const plan = planFor(lamps, { paths: 1 });
       const [stems] = await baker.bake(surfaces, plan);
       return mean(layerAt(stems!, circuitLayer(plan, 0)).map((t) => t.value));
     };
@@ -132,7 +121,7 @@ describe('baked lamps', () => {
     const plate: Quad = { name: 'Plate', corner: [20, 0, 20], along: [0, 0, 1], up: [1, 0, 0], doubleSided: true };
     const surfaces = await quadSurfaces([ground(0), plate], LAYOUT);
     const shaded = addModels(surfaces, [{ surfaces, object: 'Plate', pivot: [20.5, 0, 20.5], at: [0, 1, 0], turnDeg: 45 }]);
-    const plan = planWith([lampWith({ ...GREY, at: [0, 2, 0], shape: { kind: 'point', radiusM: 0 } })], { paths: 4 });
+    const plan = planFor([lampWith({ ...GREY, at: [0, 2, 0], shape: { kind: 'point', radiusM: 0 } })], { paths: 4 });
     const [[open], [under]] = [await baker.bake(surfaces, plan), await baker.bake(shaded, plan)];
     const at = (stems: MapStems, x: number, z: number) => nearestTexel(surfaces, stems, circuitLayer(plan, 0), x, z);
     // Its shadow is a square of two metres turned by 45 degrees: it reaches 1.41 m along the axes and 1 m across the corners.
@@ -156,7 +145,7 @@ describe('baked lamps', () => {
   it('a wall between keeps their light off', async () => {
     const wall: Quad = { name: 'wall', corner: [-4, 0, 0], along: [8, 0, 0], up: [0, 4, 0], albedo: 0, doubleSided: true };
     const surfaces = await quadSurfaces([{ ...ground(0), albedo: 0 }, wall], LAYOUT);
-    const plan = planWith([lampWith({ ...GREY, at: [0, 1, -2], shape: { kind: 'point', radiusM: 0 } })]);
+    const plan = planFor([lampWith({ ...GREY, at: [0, 1, -2], shape: { kind: 'point', radiusM: 0 } })]);
     const [stems] = await baker.bake(surfaces, plan);
     const lit = layerAt(stems!, circuitLayer(plan, 0)).filter((t) => t.value > 0).length;
     const dark = layerAt(stems!, circuitLayer(plan, 0)).filter((t) => t.value === 0).length;
@@ -196,7 +185,12 @@ describe('circuits', () => {
     expect(gains.colors[at + 1]).toBe(0);
     expect(Array.from(gains.colors.subarray(at, at + 3))).toEqual(Array.from(gains.colors.subarray(at + 3, at + 6)));
     expect(gains.colors[circuitLayer(plan, 0) * 3]).toBe(0);
-    const empty: MapStems = { width: 1, height: 1, layers: new Float32Array((gains.colors.length / 3) * LAYER).fill(1) };
+    const empty: MapStems = {
+      width: 1,
+      height: 1,
+      at: new Uint32Array(1),
+      layers: new Float32Array((gains.colors.length / 3) * LAYER).fill(1),
+    };
     expect(mixMap(empty, gains)[0]).toBeGreaterThan(2 * (0.5 / 0.2126) - 1e-3);
   });
 

@@ -27,14 +27,14 @@ function bakedOnce(lamps: readonly Lamp[], profiles: readonly Profile[], plan: B
  * Lamps of circuits that do not burn are left out.
  */
 export function liveLamps(
-  { lamps, profiles, circuits }: Pick<Lighting, 'lamps' | 'profiles' | 'circuits'>,
+  { lamps, profiles, circuits, mix }: Pick<Lighting, 'lamps' | 'profiles' | 'circuits' | 'mix'>,
   plan: BakePlan | null,
 ): LiveLamp[] {
   const gains = new Map(circuits.map((c) => [c.id, c.gain]));
   const live: LiveLamp[] = [];
   const add = (lamp: Lamp, shelf: readonly Profile[], sign: 1 | -1) => {
     const gain = gains.get(lamp.circuitId ?? NO_CIRCUIT);
-    if (gain?.some((v) => v > 0)) live.push({ lamp, profiles: shelf, gain: gain.map((v) => v * sign) as Rgb });
+    if (gain?.some((v) => v > 0)) live.push({ lamp, profiles: shelf, gain: gain.map((v, c) => v * sign * mix.lamps[c]!) as Rgb });
   };
   const baked = plan ? bakedOnce(lamps, profiles, plan) : new Set<string>();
   for (const lamp of lamps) if (!baked.has(lamp.id)) add(lamp, profiles, 1);

@@ -8,13 +8,23 @@ import {
   layerCount,
   mixAt,
   mixGains,
+  createMix,
   mixMap,
-  writeStems,
+  mixTexels,
   planBake,
   readerOf,
   staleReasons,
   toHalves,
-  readStems,
+  FIRST_SUN_LAYER,
+  bakeChange,
+  emptyHalves,
+  readCover,
+  readLayersInto,
+  stemParts,
+  takeLayers,
+  writeCover,
+  writeLayers,
+  type HalfStems,
   type MapStems,
 } from './index';
 
@@ -24,8 +34,9 @@ const plan = planBake(rig);
 /** Stems of 4 x 2 texels whose numbers span starlight to sun. */
 function someStems(): MapStems {
   const layers = new Float32Array(4 * 2 * 4 * layerCount(plan));
+  const at = Uint32Array.from({ length: 4 * 2 }, (_, i) => i);
   layers.forEach((_, i) => (layers[i] = Math.sin(i) * 10 ** ((i % 9) - 6)));
-  return { width: 4, height: 2, layers };
+  return { width: 4, height: 2, at, layers };
 }
 
 describe('half floats', () => {
@@ -52,10 +63,17 @@ describe('half floats', () => {
   });
 });
 
+/** Written part by part and read again. */
+function throughFiles(halves: HalfStems): HalfStems {
+  const back = emptyHalves(readCover(writeCover(halves)), layerCount(plan));
+  for (const { layer, layers } of stemParts(plan)) readLayersInto(back, layer, writeLayers(takeLayers(halves, layer, layers)));
+  return back;
+}
+
 describe('stems as they are stored', () => {
   it('come back within the precision of a half float of their layer', () => {
     const stems = someStems();
-    const back = fromHalves(readStems(writeStems(toHalves(stems))));
+    const back = fromHalves(throughFiles(toHalves(stems)));
     const perLayer = 4 * 2 * 4;
     for (let layer = 0; layer < layerCount(plan); layer++) {
       const peak = Math.max(...stems.layers.subarray(layer * perLayer, (layer + 1) * perLayer).map(Math.abs));
@@ -75,9 +93,19 @@ describe('stems as they are stored', () => {
   });
 
   it('are packed to the same bytes each time, and refused when damaged', () => {
-    const packed = writeStems(toHalves(someStems()));
-    expect(writeStems(toHalves(someStems()))).toEqual(packed);
-    expect(() => readStems(writeStems({ ...toHalves(someStems()), width: 5 }))).toThrow('damaged');
+    const halves = toHalves(someStems());
+    const packed = writeLayers(halves);
+    expect(writeLayers(toHalves(someStems()))).toEqual(packed);
+    const other = { ...halves, at: halves.at.subarray(1) };
+    expect(() => readLayersInto(other, 0, packed)).toThrow('damaged');
+    expect(() => readLayersInto(halves, 1, packed)).toThrow('damaged');
+    expect(() => readLayersInto(halves, 0, packed.subarray(8))).toThrow('damaged');
+    expect(() => readCover(writeCover(halves).subarray(1))).toThrow('damaged');
+  });
+
+  it('keep which texels surface covers', () => {
+    const at = Uint32Array.of(0, 7, 8, 9, 30, 34);
+    expect(readCover(writeCover({ width: 7, height: 5, at }))).toEqual({ width: 7, height: 5, at });
   });
 });
 
@@ -91,6 +119,15 @@ describe('the mix', () => {
     a.forEach((v, i) => i % 4 < 3 && expect(half[i]! / ((v + b[i]!) / 2)).toBeCloseTo(1, 4));
   });
 
+  it('by the kernel is the same, from the stems as they are stored', () => {
+    const halves = toHalves(stems);
+    const gains = mixGains(noon, plan);
+    const [whole, quick] = [mixTexels(fromHalves(halves), gains), createMix(halves)(gains)];
+    // Each number is a sum of others many times its size.
+    const largest = Math.max(...whole.map(Math.abs));
+    whole.forEach((v, i) => expect(Math.abs(quick[i]! - v)).toBeLessThan(i % 4 === 3 ? 1e-6 : largest * 1e-5));
+  });
+
   it('is interpolated between texel centres and meets them there', () => {
     const gains = mixGains(noon, plan);
     const whole = mixOf(noon);
@@ -100,12 +137,14 @@ describe('the mix', () => {
   });
 
   it('leaves the direct light of a sun that has moved to the live one, and keeps its bounce', () => {
-    const moved = { ...noon, suns: [{ ...noon.suns[0]!, direction: late.suns[0]!.direction }] };
+    const moved = { ...noon, suns: [{ ...noon.suns[0]!, direction: late.suns[0]!.direction, discDeg: 3 }] };
     expect(isSameSun(plan.suns[0]!, noon.suns[0]!)).toBe(true);
     expect(isSameSun(plan.suns[0]!, moved.suns[0]!)).toBe(false);
     const gains = mixGains(moved, plan, { live: true });
     expect(gains.fourths.every((v) => v === 0)).toBe(true);
-    expect(gains.colors[10 * 3]).toBeGreaterThan(0);
+    // It stands where another cue was traced, whose bounce is its own.
+    const stood = plan.suns.findIndex((s) => s.cues.includes(rig.cues[1]!.id));
+    expect(gains.colors[(FIRST_SUN_LAYER + stood) * 3]).toBeCloseTo(noon.suns[0]!.illuminance[0], 0);
   });
 });
 
@@ -131,8 +170,25 @@ describe('what makes a bake stale', () => {
       'Noon: its light moved by 12°',
     ]);
     expect(after((r) => void (r.cues[1]!.holds.sun = { discDeg: 2 }))).toEqual(["Late sun: its light's disc changed"]);
-    expect(after((r) => void r.cues.push({ ...r.cues[0]!, id: 'x', name: 'Dawn' }))).toEqual(['Dawn is not baked yet']);
+    // A cue whose sun stands where another's was traced needs nothing.
+    expect(after((r) => void r.cues.push({ ...r.cues[0]!, id: 'x', name: 'Noon again' }))).toEqual([]);
+    expect(after((r) => void r.cues.push({ ...r.cues[0]!, id: 'x', name: 'Dawn', hour: 7 }))).toEqual(['Dawn is not baked yet']);
     expect(after((r) => void (r.bake.texelsPerM = 2))).toEqual(['the texel density or map size changed']);
     expect(after((r) => void (r.bake.quality = 'fine'))).toEqual(['the quality or bounces changed']);
+  });
+
+  it('asks only for what is stale: a sun that moved, a circuit whose lamp did, everything where the level is another', () => {
+    const next = structuredClone(rig);
+    next.cues[0]!.holds.sun = { elevationDeg: 40, azimuthDeg: 200 };
+    const { stale, trace, plan: after } = bakeChange(baked, next);
+    expect(trace.partly).toEqual({ glow: false });
+    expect(stale).toHaveLength(1);
+    expect(stale[0]).toMatch(/^sun 200\.000 40\.000/);
+    // What comes out holds all that the rig asks for: the part that is traced, and the others as they were.
+    const before = new Set(stemParts(plan).map((p) => p.key));
+    for (const { key } of stemParts(after)) expect(before.has(key) || stale.includes(key)).toBe(true);
+    next.bake.bounces = 2;
+    expect(bakeChange(baked, next).trace.partly).toBeUndefined();
+    expect(bakeChange(baked, rig).stale).toEqual([]);
   });
 });

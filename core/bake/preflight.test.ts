@@ -1,6 +1,8 @@
 import { quadLevel, room, type Quad } from '../../tests/lib/level';
 import { prepareLevel, readLevel, readSurfaces } from '../level';
-import { createScene, preflight, type PreflightLine } from './index';
+import { cueWith } from '../../tests/lib/bake';
+import { defaultRig } from '../rig';
+import { createScene, preflight, rigRemarks, type PreflightLine } from './index';
 
 async function lookOver(
   quads: Quad[],
@@ -64,6 +66,30 @@ describe('a level looked over before its bake', () => {
     );
     expect(found(lines).sort()).toEqual(['black Coal', 'density Chalk', 'white Chalk', 'zero-area Coal']);
     expect(lines.find((l) => l.code === 'density')!.text).toMatch(/Chalk has 1\d texels a metre where the level has [34]/);
+  });
+
+  it('tells of charts that lie too close in second UVs of the file, and of none in those made here', async () => {
+    const packed = await prepareLevel(await readLevel(await quadLevel([ground, ...cube(1, 2)])), { texelsPerM: 4, maxMapSize: 512 });
+    const surfaces = await readSurfaces(await readLevel(packed.glb));
+    const lightmaps = { ...packed.summary.lightmaps, origin: 'file' as const };
+    expect(found(preflight(createScene(surfaces), { lightmaps }))).toEqual([]);
+    // The same layout on maps of a quarter of their sides: what were four texels between charts is one.
+    const maps = surfaces.maps.map(({ width, height }) => ({ width: width / 4, height: height / 4 }));
+    const tight = preflight(createScene({ ...surfaces, maps }), { lightmaps });
+    expect(found(tight)).toContain('tight-charts Ground');
+    expect(found(preflight(createScene({ ...surfaces, maps }), { lightmaps: packed.summary.lightmaps }))).not.toContain(
+      'tight-charts Ground',
+    );
+  });
+
+  it('tells of a rig whose sun shines twice, and of stems over their budget', () => {
+    const image = { imageId: 'i', yawDeg: 0, level: { by: 'itself' as const }, tint: '#ffffff', saturation: 1, shownEv: 0 };
+    const twice = cueWith({ sun: { illuminanceLux: 50_000 } });
+    const rig = { ...defaultRig(), cues: [{ ...twice, holds: { sun: twice.holds.sun!, image: { ...image, sun: 'left' as const } } }] };
+    expect(found(rigRemarks(rig, 10))).toEqual(['sun-twice']);
+    const once = { ...rig, cues: [{ ...twice, holds: { sun: twice.holds.sun!, image: { ...image, sun: 'taken' as const } } }] };
+    expect(rigRemarks(once, rig.bake.budgetMB)).toEqual([]);
+    expect(rigRemarks(once, 600)).toMatchObject([{ code: 'budget', text: expect.stringMatching(/600 MB, over the 512 MB/) as string }]);
   });
 
   it('names second UV sets that could not be used', async () => {

@@ -1,12 +1,24 @@
 import type { LevelSummary, Surfaces } from '../level';
 import { LUMINANCE_WEIGHTS, type Vec3 } from '../units';
 import { newHit } from '../trace';
+import { CLEAR_TEXELS, chartGaps } from './chartGaps';
 import { cosineDirection, hash32, samplePair } from './sampling';
 import { startOffset, type Scene } from './scene';
 
 /** Something about a level that would spoil its bake, or cost what nobody sees. */
 export interface PreflightLine {
-  code: 'second-uv' | 'zero-area' | 'density' | 'inside' | 'seen-from-behind' | 'no-sky' | 'black' | 'white';
+  code:
+    | 'second-uv'
+    | 'tight-charts'
+    | 'zero-area'
+    | 'density'
+    | 'inside'
+    | 'seen-from-behind'
+    | 'no-sky'
+    | 'black'
+    | 'white'
+    | 'sun-twice'
+    | 'budget';
   /** The object it is about; null for the whole level. */
   object: string | null;
   /** In words, with a remedy. */
@@ -29,6 +41,8 @@ const OPEN = { rays: 24, share: 0.25 };
 const DENSITY = 3;
 /** Objects smaller than this, square metres, are not worth a word about their density. */
 const SMALL_M2 = 0.25;
+/** Share of an object's texels that lie too close to another chart before it is worth a word. */
+const TIGHT = 0.02;
 /** Diffuse reflectances that no real surface has. */
 const ALBEDO = { black: 0.02, white: 0.9 };
 
@@ -178,6 +192,20 @@ export function preflight(scene: Scene, { lightmaps }: Pick<LevelSummary, 'light
       text: `The second UV set of ${object} is ${fault}, so another was made: mend it, or leave it out of the file.`,
       atM: middleOf(object),
     });
+  // Layouts that are made or packed here keep their charts apart.
+  if (lightmaps.origin === 'file') {
+    for (const [index, { texels, triangle }] of chartGaps(surfaces)) {
+      if (texels < TIGHT * facts[index]!.texels) continue;
+      const object = surfaces.objects[index]!;
+      const corner = surfaces.indices[triangle * 3]! * 3;
+      lines.push({
+        code: 'tight-charts',
+        object,
+        text: `Charts of ${object} lie closer than ${CLEAR_TEXELS} texels to others on the lightmap, and light bleeds across: give them more room in the second UV set, raise the density, or take the set out so that Basil makes one.`,
+        atM: [surfaces.positions[corner]!, surfaces.positions[corner + 1]!, surfaces.positions[corner + 2]!],
+      });
+    }
+  }
   const { seen, sky } = lookAround(scene, facts);
   const { density: usual, near } = mostTexels(facts);
   surfaces.objects.forEach((object, i) => {

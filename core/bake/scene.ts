@@ -1,5 +1,5 @@
 import type { Material, Surfaces } from '../level';
-import { buildTracer, type Cutouts, type Tracer } from '../trace';
+import { buildTracer, openTracer, type Cutouts, type Tracer, type Tree } from '../trace';
 import { decodeSrgb } from '../units';
 
 /** sRGB byte to linear. */
@@ -20,6 +20,8 @@ export interface Scene {
   /** Emitted radiance, linear RGB cd/m2, into `out`; false where there is none. */
   emission(triangle: number, u: number, v: number, out: Float64Array): boolean;
   doubleSided(triangle: number): boolean;
+  /** {@link Scene.point}, {@link Scene.normal} and {@link Scene.faceNormal} at once; both normals turned round on the back. */
+  stand(triangle: number, u: number, v: number, back: boolean, position: Float64Array, normal: Float64Array, face: Float64Array): void;
 }
 
 /** How far a ray starts off the surface it leaves, in metres: well over the rounding of 32-bit positions of this size. */
@@ -27,11 +29,11 @@ export function startOffset(x: number, y: number, z: number): number {
   return 2e-4 + 2e-6 * Math.max(Math.abs(x), Math.abs(y), Math.abs(z));
 }
 
-/** Prepares a level for tracing: builds its tree and the look-ups of materials. */
-export function createScene(surfaces: Surfaces): Scene {
+/** Prepares a level for tracing: the look-ups of materials, and its tree unless that is built already. */
+export function createScene(surfaces: Surfaces, tree?: Tree): Scene {
   const { positions, normals, uv, colors, indices, materialOf, materials, textures } = surfaces;
   const texel = new Float64Array(4);
-  const face = new Float64Array(3);
+  const faces = faceNormals(surfaces);
 
   const interpolated = (data: Float32Array, size: number, c: number, triangle: number, u: number, v: number) => {
     const t = triangle * 3;
@@ -43,8 +45,12 @@ export function createScene(surfaces: Surfaces): Scene {
   function lookUp(texture: number, material: Material, triangle: number, u: number, v: number): void {
     const { width, height, data } = textures[texture]!;
     const m = material.textureTransform;
-    const s = interpolated(uv, 2, 0, triangle, u, v);
-    const t = interpolated(uv, 2, 1, triangle, u, v);
+    const a = indices[triangle * 3]! * 2;
+    const b = indices[triangle * 3 + 1]! * 2;
+    const c = indices[triangle * 3 + 2]! * 2;
+    const w = 1 - u - v;
+    const s = w * uv[a]! + u * uv[b]! + v * uv[c]!;
+    const t = w * uv[a + 1]! + u * uv[b + 1]! + v * uv[c + 1]!;
     const x = wrap(m[0] * s + m[1] * t + m[2], width);
     const y = wrap(m[3] * s + m[4] * t + m[5], height);
     const at = (y * width + x) * 4;
@@ -64,39 +70,46 @@ export function createScene(surfaces: Surfaces): Scene {
   const cutouts: Cutouts = { has: Uint8Array.from(materialOf, (m) => (materials[m]!.holeBelowAlpha === null ? 0 : 1)), isHole };
   const scene: Scene = {
     surfaces,
-    tracer: buildTracer(positions, indices, cutouts.has.includes(1) ? cutouts : undefined),
+    tracer: tree ? openTracer(tree, isHole) : buildTracer(positions, indices, cutouts.has.includes(1) ? cutouts : undefined),
     faceNormal(triangle, out) {
-      const [a, b, c] = [indices[triangle * 3]! * 3, indices[triangle * 3 + 1]! * 3, indices[triangle * 3 + 2]! * 3];
-      const ux = positions[b]! - positions[a]!;
-      const uy = positions[b + 1]! - positions[a + 1]!;
-      const uz = positions[b + 2]! - positions[a + 2]!;
-      const vx = positions[c]! - positions[a]!;
-      const vy = positions[c + 1]! - positions[a + 1]!;
-      const vz = positions[c + 2]! - positions[a + 2]!;
-      out[0] = uy * vz - uz * vy;
-      out[1] = uz * vx - ux * vz;
-      out[2] = ux * vy - uy * vx;
-      toUnit(out);
+      for (let c = 0; c < 3; c++) out[c] = faces[triangle * 3 + c]!;
     },
     normal(triangle, u, v, out) {
-      scene.faceNormal(triangle, face);
       for (let c = 0; c < 3; c++) out[c] = interpolated(normals, 3, c, triangle, u, v);
-      toUnit(out);
-      const side = out[0]! * face[0]! + out[1]! * face[1]! + out[2]! * face[2]!;
-      if (side < 0) for (let c = 0; c < 3; c++) out[c] = -out[c]!;
-      else if (!(side > 0)) out.set(face);
+      outwards(out, faces, triangle * 3);
+    },
+    stand(triangle, u, v, back, position, normal, face) {
+      const a = indices[triangle * 3]! * 3;
+      const b = indices[triangle * 3 + 1]! * 3;
+      const c = indices[triangle * 3 + 2]! * 3;
+      const w = 1 - u - v;
+      for (let k = 0; k < 3; k++) {
+        position[k] = w * positions[a + k]! + u * positions[b + k]! + v * positions[c + k]!;
+        normal[k] = w * normals[a + k]! + u * normals[b + k]! + v * normals[c + k]!;
+        face[k] = faces[triangle * 3 + k]!;
+      }
+      outwards(normal, faces, triangle * 3);
+      if (!back) return;
+      for (let k = 0; k < 3; k++) {
+        normal[k] = -normal[k]!;
+        face[k] = -face[k]!;
+      }
     },
     point(triangle, u, v, out) {
       for (let c = 0; c < 3; c++) out[c] = interpolated(positions, 3, c, triangle, u, v);
     },
     albedo(triangle, u, v, out) {
       const material = materials[materialOf[triangle]!]!;
-      for (let c = 0; c < 3; c++) out[c] = material.baseColor[c]! * interpolated(colors, 3, c, triangle, u, v);
-      if (material.baseColorTexture !== null) {
-        lookUp(material.baseColorTexture, material, triangle, u, v);
-        for (let c = 0; c < 3; c++) out[c]! *= texel[c]!;
+      const { baseColor, baseColorTexture } = material;
+      const a = indices[triangle * 3]! * 3;
+      const b = indices[triangle * 3 + 1]! * 3;
+      const c = indices[triangle * 3 + 2]! * 3;
+      const w = 1 - u - v;
+      if (baseColorTexture !== null) lookUp(baseColorTexture, material, triangle, u, v);
+      for (let k = 0; k < 3; k++) {
+        const value = baseColor[k]! * (w * colors[a + k]! + u * colors[b + k]! + v * colors[c + k]!);
+        out[k] = Math.min(1, Math.max(0, baseColorTexture === null ? value : value * texel[k]!));
       }
-      for (let c = 0; c < 3; c++) out[c] = Math.min(1, Math.max(0, out[c]!));
     },
     emission(triangle, u, v, out) {
       const material = materials[materialOf[triangle]!]!;
@@ -112,6 +125,31 @@ export function createScene(surfaces: Surfaces): Scene {
     doubleSided: (triangle) => materials[materialOf[triangle]!]!.doubleSided,
   };
   return scene;
+}
+
+/** Flat unit normals, 3 per triangle. */
+function faceNormals({ positions, indices }: Surfaces): Float64Array {
+  const out = new Float64Array(indices.length);
+  const own = new Float64Array(3);
+  for (let t = 0; t < indices.length; t += 3) {
+    const [a, b, c] = [indices[t]! * 3, indices[t + 1]! * 3, indices[t + 2]! * 3];
+    const [ux, uy, uz] = [0, 1, 2].map((k) => positions[b + k]! - positions[a + k]!) as [number, number, number];
+    const [vx, vy, vz] = [0, 1, 2].map((k) => positions[c + k]! - positions[a + k]!) as [number, number, number];
+    own[0] = uy * vz - uz * vy;
+    own[1] = uz * vx - ux * vz;
+    own[2] = ux * vy - uy * vx;
+    toUnit(own);
+    out.set(own, t);
+  }
+  return out;
+}
+
+/** Brings a normal to unit length, on the side of the flat one at a place of `faces`. */
+function outwards(normal: Float64Array, faces: Float64Array, at: number): void {
+  toUnit(normal);
+  const side = normal[0]! * faces[at]! + normal[1]! * faces[at + 1]! + normal[2]! * faces[at + 2]!;
+  if (side > 0) return;
+  for (let c = 0; c < 3; c++) normal[c] = side < 0 ? -normal[c]! : faces[at + c]!;
 }
 
 function wrap(coordinate: number, size: number): number {

@@ -1,31 +1,36 @@
 import type { Lamp, Profile } from '../lamps';
-import { NO_CIRCUIT, lampsOf, modelsOf, resolveCue, type BakeQuality, type Rig, type StandingModel } from '../rig';
-import { SH_COUNT, visibleDisc } from '../sky';
-import { anglesFromDirection, directionFromAngles, type Vec3 } from '../units';
+import { NO_CIRCUIT, lampsOf, modelsOf, type BakeQuality, type Rig, type StandingModel } from '../rig';
+import { DOME_COUNT, visibleDisc } from '../sky';
+import { directionFromAngles, type Vec3 } from '../units';
+import { sunsToBake } from './stations';
 
 /**
  * What a bake keeps, per texel. Every value is an E/pi: the radiance that a white diffuser would show there, so that
  * outgoing radiance = albedo x texel. The parts, in the order of their layers (RGB and one more number each):
  *
- * - sky, nine layers: RGB cd/m2 per cd/m2 of each spherical-harmonic coefficient of the sky's radiance, all bounces in
- *   (order and axes as `core/sky` states them); the fourth number of the first is 1 where the texel was gathered;
+ * - sky, 25 layers: RGB cd/m2 per cd/m2 of each coefficient of the sky's radiance in the basis of `core/sky/domeBasis`, all bounces
+ *   in; the fourth number of the first is 1 where the texel was gathered, that of the second is the noise left, as a share;
  * - glow, one layer: RGB cd/m2 from the level's own emitting materials, all bounces in;
- * - sun, one layer for each cue: RGB cd/m2 of bounced light, and in the fourth number the direct light, each per lux
- *   of the sun on a plane facing it;
+ * - suns, one layer for each direction that is traced: RGB cd/m2 of bounced light, and in the fourth number the direct light, each
+ *   per lux of a sun there on a plane facing it;
  * - circuits, two layers for each: RGB cd/m2 at full light, straight from its lamps and glowing materials, and bounced.
  */
-export const SKY_LAYERS = SH_COUNT;
+export const SKY_LAYERS = DOME_COUNT;
 export const GLOW_LAYER = SKY_LAYERS;
 export const FIRST_SUN_LAYER = SKY_LAYERS + 1;
 /** Numbers per layer. */
 export const LAYER = 4;
 
-/** A sun, or the moon, that a bake is traced for; its azimuth is the level's (clockwise from -Z). */
+/**
+ * A direction that light of suns and moons is traced from; its azimuth is the level's (clockwise from -Z). Where cues have their main
+ * light there, its direct light is kept as well; the others are stations, between which bounced light is interpolated.
+ */
 export interface BakedSun {
-  cueId: string;
   azimuthDeg: number;
   elevationDeg: number;
   discDeg: number;
+  /** Ids of the cues whose main light stands there. */
+  cues: string[];
 }
 
 /** A circuit that a bake is traced for; the id {@link NO_CIRCUIT} gathers the lamps that are in none. */
@@ -45,25 +50,36 @@ export interface BakePlan {
   profiles: Profile[];
   /** Models of fixtures that stand in the level. */
   models: StandingModel[];
-  /** Paths from each texel. */
+  /** Paths from each texel at first. */
   paths: number;
-  /** Rays to each sun from each texel. */
+  /** Noise, as a share of the light, down to which further paths are followed. */
+  noise: number;
+  /** Times {@link BakePlan.paths} that a texel gets at most. */
+  most: number;
+  /** Rays to each cue's sun from each texel. */
   sunRays: number;
   bounces: number;
+  /** Traces suns and circuits alone, with or without the glow, and leaves the layers of the others empty. */
+  partly?: { glow: boolean };
+  /** Names of the objects that are traced; all where it is not said. Others keep the light of the bake before. */
+  only?: string[];
+  /** What stayed behind where only some objects were traced: which were, and what is stale beside them. */
+  left?: { reasons: string[]; stale: string[] };
 }
 
-const SAMPLES: Record<BakeQuality, { paths: number; sunRays: number }> = {
-  rough: { paths: 24, sunRays: 8 },
-  fair: { paths: 64, sunRays: 16 },
-  fine: { paths: 256, sunRays: 64 },
+/** What stands behind each quality: see the page on the bake for the figures measured. */
+export const QUALITIES: Readonly<Record<BakeQuality, { paths: number; noise: number; most: number; sunRays: number }>> = {
+  rough: { paths: 12, noise: 0.35, most: 3, sunRays: 8 },
+  fair: { paths: 48, noise: 0.13, most: 8, sunRays: 16 },
+  fine: { paths: 256, noise: 0.03, most: 16, sunRays: 64 },
 };
 
 /** Parts of a plan that say what its layers hold. */
 export type BakedParts = Pick<BakePlan, 'suns' | 'circuits'>;
 
 /**
- * What a rig asks a bake to trace: for each cue its main light, sun or moon, where it stands in the level, and each circuit's lamps
- * at full light. Strengths of suns, dimmers and the sky are no part of it: they are set when mixing.
+ * What a rig asks a bake to trace: the main light of each cue, sun or moon, where it stands in the level, the stations between, and
+ * each circuit's lamps at full light. Strengths of suns, dimmers and the sky are no part of it: they are set when mixing.
  */
 export function planBake(rig: Rig): BakePlan {
   const lamps = lampsOf(rig)
@@ -81,20 +97,8 @@ export function planBake(rig: Rig): BakePlan {
     lamps,
     profiles: rig.profiles.filter((p) => profileIds.has(p.id)),
     models: modelsOf(rig),
-    suns: rig.cues
-      .filter((c) => c.kind !== 'bench')
-      .map((cue) => {
-        const [main] = resolveCue(rig, cue).suns;
-        return main
-          ? {
-              cueId: cue.id,
-              azimuthDeg: anglesFromDirection(main.direction).azimuthDeg,
-              elevationDeg: main.elevationDeg,
-              discDeg: main.discDeg,
-            }
-          : { cueId: cue.id, azimuthDeg: 0, elevationDeg: -90, discDeg: 0.5 };
-      }),
-    ...SAMPLES[rig.bake.quality],
+    suns: sunsToBake(rig),
+    ...QUALITIES[rig.bake.quality],
     bounces: rig.bake.bounces,
   };
 }
@@ -109,9 +113,12 @@ export function sunDirection(sun: BakedSun): Vec3 | null {
   return visibleDisc(sun.elevationDeg, sun.discDeg) > 0 ? directionFromAngles(sun.azimuthDeg, sun.elevationDeg) : null;
 }
 
-/** Stems of one lightmap: `layers` holds layer after layer, each LAYER numbers per texel, rows from v = 0. */
+/** Stems of one lightmap, of those texels alone that surface covers. */
 export interface MapStems {
   width: number;
   height: number;
+  /** Texels: y * width + x, ascending; rows from v = 0. */
+  at: Uint32Array;
+  /** Layer after layer, LAYER numbers for each texel of `at`. */
   layers: Float32Array;
 }

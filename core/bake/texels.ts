@@ -176,8 +176,8 @@ function collect({ width, top, bottom, owner, weights }: Cover): Texels {
   return out;
 }
 
-/** Paths that a job should follow, so that it takes some seconds. */
-const JOB_PATHS = 100_000;
+/** Paths that a job should follow at first, so that it takes about ten seconds. */
+const JOB_PATHS = 250_000;
 
 /**
  * Cuts a level's lightmaps into tiles of whole rows that are each some seconds' work.
@@ -226,11 +226,19 @@ export function estimateTiles(tiles: readonly Tile[]): Tile[] {
   });
 }
 
+const charts = new WeakMap<Float32Array, Uint32Array>();
+
 /**
  * For each vertex, a number that the vertices of one chart have in common: of triangles that share vertices, or that meet
- * at the same places of one lightmap (flat-shaded triangles have vertices of their own).
+ * at the same places of one lightmap (flat-shaded triangles have vertices of their own). Worked out once for a level.
  */
-export function chartOfVertex({ positions, indices, mapOf, lightmapUv }: Surfaces): Uint32Array {
+export function chartOfVertex(surfaces: Pick<Surfaces, 'positions' | 'indices' | 'mapOf' | 'lightmapUv'>): Uint32Array {
+  let known = charts.get(surfaces.lightmapUv);
+  if (!known) charts.set(surfaces.lightmapUv, (known = findCharts(surfaces)));
+  return known;
+}
+
+function findCharts({ positions, indices, mapOf, lightmapUv }: Parameters<typeof chartOfVertex>[0]): Uint32Array {
   const parent = Uint32Array.from({ length: positions.length / 3 }, (_, i) => i);
   const find = (v: number) => {
     while (parent[v] !== v) {

@@ -1,28 +1,11 @@
-import { TestBaker, cueWith, litTexels, mean, uniformSky } from '../../tests/lib/bake';
+import { TestBaker, cueWith, layerAt, litTexels, mean, planWith, uniformSky } from '../../tests/lib/bake';
 import { quadSurfaces, room, type Quad } from '../../tests/lib/level';
 import { DEG } from '../units';
-import { GLOW_LAYER, LAYER, type BakePlan, type MapStems } from './index';
+import { FIRST_SUN_LAYER, GLOW_LAYER, type BakePlan, type MapStems } from './index';
 
 const LAYOUT = { texelsPerM: 4, maxMapSize: 256 };
-const plan = (change: Partial<BakePlan> = {}): BakePlan => ({
-  suns: [],
-  circuits: [],
-  lamps: [],
-  models: [],
-  profiles: [],
-  paths: 256,
-  sunRays: 64,
-  bounces: 200,
-  ...change,
-});
-
 /** E/pi (green) of the glow in every gathered texel. */
-function glow({ width, height, layers }: MapStems): number[] {
-  const size = width * height;
-  return Array.from({ length: size }, (_, i) => i)
-    .filter((i) => layers[i * LAYER + 3] === 1)
-    .map((i) => layers[(GLOW_LAYER * size + i) * LAYER + 1]!);
-}
+const glow = (stems: MapStems): number[] => layerAt(stems, GLOW_LAYER).map((t) => t.value);
 
 const ground = (size: number, albedo = 0.5): Quad => ({
   name: 'ground',
@@ -39,7 +22,7 @@ describe('light in a level, against closed forms', () => {
   it.each([0, 0.3, 0.5, 0.8])('furnace: walls of albedo %f in a closed box gather E0 / (1 - albedo)', async (albedo) => {
     // Walls that emit L alone would give E0 = pi L; with bounces E = pi L / (1 - albedo).
     const surfaces = await quadSurfaces(room(0, 2, { albedo, glow: 100 }), LAYOUT);
-    const [stems] = await baker.bake(surfaces, plan());
+    const [stems] = await baker.bake(surfaces, planWith());
     const values = glow(stems!);
     expect(values.length).toBeGreaterThan(200);
     expect(mean(values) / (100 / (1 - albedo))).toBeCloseTo(1, 2);
@@ -48,7 +31,7 @@ describe('light in a level, against closed forms', () => {
 
   it('open plane under a uniform sky L: E = pi L', async () => {
     const surfaces = await quadSurfaces([ground(4)], LAYOUT);
-    const p = plan();
+    const p = planWith();
     const [stems] = await baker.bake(surfaces, p);
     const cue = cueWith({ sky: uniformSky(1000) });
     for (const v of litTexels(stems!, p, cue)) expect(Math.abs(v / 1000 - 1)).toBeLessThan(0.005);
@@ -57,7 +40,7 @@ describe('light in a level, against closed forms', () => {
   it.each([90, 60, 30, 10])('sun at %f degrees on a plane: E = E_sun sin(elevation)', async (elevationDeg) => {
     const sun = { azimuthDeg: 140, elevationDeg, illuminanceLux: 100_000, colorK: 6504, discDeg: 0.53 };
     const cue = cueWith({ sun, sky: uniformSky(0) });
-    const p = plan({ suns: [{ cueId: cue.id, ...sun }] });
+    const p = planWith({ suns: [{ cues: [cue.id], ...sun }] });
     const [stems] = await baker.bake(await quadSurfaces([ground(4)], LAYOUT), p);
     const expected = (100_000 * Math.sin(elevationDeg * DEG)) / Math.PI;
     for (const v of litTexels(stems!, p, cue)) expect(v / expected).toBeCloseTo(1, 2);
@@ -66,7 +49,7 @@ describe('light in a level, against closed forms', () => {
   it('a sun that has set lights nothing, from below either, whatever the walls are made of', async () => {
     const sun = { azimuthDeg: 140, elevationDeg: -5, illuminanceLux: 100_000, colorK: 6504, discDeg: 0.53 };
     const cue = cueWith({ sun, sky: uniformSky(0) });
-    const p = plan({ suns: [{ cueId: cue.id, ...sun }] });
+    const p = planWith({ suns: [{ cues: [cue.id], ...sun }] });
     const down: Quad = { name: 'seen from below', corner: [-2, 1, -2], along: [4, 0, 0], up: [0, 0, 4], doubleSided: true };
     const [stems] = await baker.bake(await quadSurfaces([down, { ...ground(4), doubleSided: true }], LAYOUT), p);
     for (const v of litTexels(stems!, p, cue)) expect(v).toBe(0);
@@ -77,7 +60,7 @@ describe('light in a level, against closed forms', () => {
     const roof: Quad = { name: 'roof', corner: [-3, 4, -3], along: [0, 0, 6], up: [3, 0, 0], albedo: 0, doubleSided: true };
     const sun = { azimuthDeg: 0, elevationDeg: 90, illuminanceLux: 1000, colorK: 6504, discDeg: 10 };
     const cue = cueWith({ sun, sky: uniformSky(0) });
-    const p = plan({ suns: [{ cueId: cue.id, ...sun }], paths: 1, sunRays: 256, bounces: 0 });
+    const p = planWith({ suns: [{ cues: [cue.id], ...sun }], paths: 1, sunRays: 256, bounces: 0 });
     const density = 10;
     const [stems] = await baker.bake(await quadSurfaces([roof, ground(2, 0)], { texelsPerM: density, maxMapSize: 512 }), p);
     const lit = litTexels(stems!, p, cue).map((v) => (v * Math.PI) / 1000);
@@ -95,7 +78,7 @@ describe('light in a level, against closed forms', () => {
     const panel: Quad = { name: 'panel', corner: [-a, h, -a], along: [2 * a, 0, 0], up: [0, 0, 2 * a], albedo: 0, glow: 500 };
     const spot: Quad = { name: 'spot', corner: [-0.125, 0, -0.125], along: [0, 0, 0.25], up: [0.25, 0, 0], albedo: 0 };
     const surfaces = await quadSurfaces([spot, panel], { texelsPerM: 4, maxMapSize: 128 });
-    const [stems] = await baker.bake(surfaces, plan({ paths: 16_384, bounces: 0 }));
+    const [stems] = await baker.bake(surfaces, planWith({ paths: 16_384, bounces: 0 }));
     const A = a / h;
     const q = A / Math.sqrt(1 + A * A);
     const factor = (4 / Math.PI) * q * Math.atan(q);
@@ -108,27 +91,22 @@ describe('light in a level, against closed forms', () => {
     const surfaces = await quadSurfaces(court, { texelsPerM: 3, maxMapSize: 256 });
     const sun = { azimuthDeg: 120, elevationDeg: 55, discDeg: 0.53 };
     const others = [
-      { cueId: 'b', azimuthDeg: 250, elevationDeg: 40, discDeg: 0.53 },
-      { cueId: 'c', azimuthDeg: 10, elevationDeg: 70, discDeg: 0.53 },
+      { cues: ['b'], azimuthDeg: 250, elevationDeg: 40, discDeg: 0.53 },
+      { cues: ['c'], azimuthDeg: 10, elevationDeg: 70, discDeg: 0.53 },
     ];
     const bounced = async (suns: BakePlan['suns']) => {
-      const [{ width, height, layers }] = (await baker.bake(surfaces, plan({ suns, paths: 1024, bounces: 20 }))) as [MapStems];
-      const first = 10 * width * height;
-      return mean(
-        Array.from({ length: width * height }, (_, i) => i)
-          .filter((i) => layers[i * LAYER + 3] === 1)
-          .map((i) => layers[(first + i) * LAYER + 1]!),
-      );
+      const [stems] = await baker.bake(surfaces, planWith({ suns, paths: 1024, bounces: 20 }));
+      return mean(layerAt(stems!, FIRST_SUN_LAYER).map((t) => t.value));
     };
-    const alone = await bounced([{ cueId: 'a', ...sun }]);
-    const together = await bounced([{ cueId: 'a', ...sun }, ...others]);
+    const alone = await bounced([{ cues: ['a'], ...sun }]);
+    const together = await bounced([{ cues: ['a'], ...sun }, ...others]);
     expect(together / alone).toBeCloseTo(1, 2);
   });
 
   it('gives the same stems whatever the order of the tiles', async () => {
     const surfaces = await quadSurfaces(room(0, 2, { albedo: 0.6, glow: 10 }), LAYOUT);
-    const [first] = await baker.bake(surfaces, plan({ paths: 16 }));
-    const [second] = await baker.bake(surfaces, plan({ paths: 16 }));
+    const [first] = await baker.bake(surfaces, planWith({ paths: 16 }));
+    const [second] = await baker.bake(surfaces, planWith({ paths: 16 }));
     expect(Buffer.from(first!.layers.buffer).equals(Buffer.from(second!.layers.buffer))).toBe(true);
   });
 
@@ -137,7 +115,7 @@ describe('light in a level, against closed forms', () => {
       room(0, 3, { albedo: 0.7 }).map((q) => ({ ...q, doubleSided: true })),
       LAYOUT,
     );
-    const p = plan({ paths: 64 });
+    const p = planWith({ paths: 64 });
     const [stems] = await baker.bake(surfaces, p);
     for (const v of litTexels(stems!, p, cueWith({ sky: uniformSky(10_000) }))) expect(v).toBe(0);
   });

@@ -1,6 +1,7 @@
 import { type Document, type Material, type Node, type Primitive, type vec2 } from '@gltf-transform/core';
 import { convertPrimitiveToTriangles, uninstance } from '@gltf-transform/functions';
 import { Failure } from '../units';
+import { NO_MAP } from './types';
 
 /** One primitive as one node places it, as plain arrays. */
 export interface Instance {
@@ -22,7 +23,7 @@ export interface Instance {
   indices: Uint32Array;
   /** Factor on the level's texel density, from the node's extras `{ "basil": { "density": 0.25 } }`; 1 by default. */
   density: number;
-  /** Lightmap that a level already laid out by Basil says this primitive lies in. */
+  /** Lightmap that a level already laid out by Basil says this primitive lies in; {@link NO_MAP} for none. */
   map: number;
 }
 
@@ -120,7 +121,7 @@ function readInstance(node: Node, primitive: Primitive, name: string): Instance 
     colors: floats(primitive, 'COLOR_0', 4),
     indices: ownIndices,
     density: typeof density === 'number' && density > 0 && density <= 16 ? density : 1,
-    map: typeof map === 'number' && Number.isInteger(map) && map >= 0 && map < 4096 ? map : 0,
+    map: typeof map === 'number' && Number.isInteger(map) && ((map >= 0 && map < 4096) || map === NO_MAP) ? map : 0,
   };
   return normals ? instance : withFlatNormals(instance);
 }

@@ -2,13 +2,15 @@ import * as watlas from 'watlas';
 import { Failure } from '../units';
 import { pick, uvArea, worldArea, type Instance } from './instances';
 import { secondUvFault, shareOneLayout } from './secondUv';
-import type { MapSize } from './types';
+import { NO_MAP, type MapSize } from './types';
 
 export interface LayoutOptions {
   /** Lightmap texels per metre. */
   texelsPerM: number;
   /** Longest side of one map, in texels. */
   maxMapSize: number;
+  /** Factors on the density of objects, by their names; 1 for the others, 0 for those that are left out and have no lightmap. */
+  densities?: Record<string, number>;
 }
 
 /** Lightmap coordinates for one instance. Vertices are split where charts part, so they are listed anew. */
@@ -258,8 +260,17 @@ function packedLayout(
   });
 }
 
+/** An instance that has no place in any lightmap. */
+const leftOut = ({ positions, indices }: Instance): InstanceLayout => ({
+  source: Uint32Array.from({ length: positions.length / 3 }, (_, i) => i),
+  uv: new Float32Array((positions.length / 3) * 2),
+  indices,
+  mapOf: new Uint16Array(indices.length / 3).fill(NO_MAP),
+});
+
 /**
- * Gives every instance a place in the level's lightmaps at a texel density, on more maps when one is not enough.
+ * Gives every instance a place in the level's lightmaps at a texel density, on more maps when one is not enough. Those of density 0
+ * get none.
  *
  * A second UV set that the file brings is used as it is when all of them share one layout without overlaps; when each is
  * valid only by itself, its charts are kept and packed with the others'; where it is missing or invalid, charts are made.
@@ -270,6 +281,15 @@ export async function layOut(
   before: MapSize[] = [],
   progress: Progress = () => undefined,
 ): Promise<Layout> {
+  const baked = instances.filter((i) => i.density > 0);
+  if (baked.length === 0)
+    throw new Failure('bad-input', 'Every object is left out of the bake.', 'Give at least one of them a texel density again.');
+  const layout = await layOutBaked(baked, options, before, progress);
+  let next = 0;
+  return { ...layout, instances: instances.map((i) => (i.density > 0 ? layout.instances[next++]! : leftOut(i))) };
+}
+
+async function layOutBaked(instances: Instance[], options: LayoutOptions, before: MapSize[], progress: Progress): Promise<Layout> {
   const faulty = instances.map((i) => secondUvFault(i) !== null);
   if (faulty.every(Boolean)) return madeLayout(instances, options, progress);
   if (!faulty.some(Boolean) && shareOneLayout(instances)) return ownLayout(instances, options, before);

@@ -2,7 +2,7 @@ import { Logger } from '@gltf-transform/core';
 import { EXTMeshoptCompression, KHRDracoMeshCompression, KHRTextureTransform } from '@gltf-transform/extensions';
 import sharp from 'sharp';
 import { quadDocument, quadLevel, room, type Quad } from '../../tests/lib/level';
-import { levelIo, prepareLevel, readLevel, readSurfaces } from './index';
+import { NO_MAP, levelIo, prepareLevel, readLevel, readSurfaces } from './index';
 
 const layout = { texelsPerM: 4, maxMapSize: 256 };
 const box = room(0, 2, { albedo: 0.5 });
@@ -201,5 +201,27 @@ describe('laying out lightmaps', () => {
     // Sizes are whole blocks of four texels.
     expect(Math.abs(second.maps[0]!.width - first.maps[0]!.width)).toBeLessThanOrEqual(4);
     expect(Math.abs(second.maps[0]!.height - first.maps[0]!.height)).toBeLessThanOrEqual(4);
+  });
+
+  it('gives no place to objects that are left out, which stay where they are, and the density asked for to the others', async () => {
+    const bytes = await quadLevel(box);
+    const all = await prepareLevel(await readLevel(bytes), layout);
+    const some = await prepareLevel(await readLevel(bytes), { ...layout, densities: { floor: 0, ceiling: 0 } });
+    const surfaces = await readSurfaces(await readLevel(some.glb));
+    const left = surfaces.objects.flatMap((name, o) => (surfaces.mapOf[surfaces.objectOf.indexOf(o)] === NO_MAP ? [name] : []));
+    expect(left.sort()).toEqual(['ceiling', 'floor']);
+    expect(shapeOf(surfaces)).toEqual(shapeOf(await readSurfaces(await readLevel(all.glb))));
+    expect(some.summary.lightmaps.texelsPerM / all.summary.lightmaps.texelsPerM).toBeCloseTo(1, 1);
+    expect(some.summary.areaM2).toBeCloseTo(all.summary.areaM2, 6);
+    const texels = ({ summary }: typeof all) => summary.lightmaps.maps.reduce((sum, m) => sum + m.width * m.height, 0);
+    expect(texels(some)).toBeLessThan(texels(all));
+    // What was left out once is laid out again when it is wanted.
+    const again = await prepareLevel(await readLevel(some.glb), layout);
+    expect([...(await readSurfaces(await readLevel(again.glb))).mapOf]).not.toContain(NO_MAP);
+  });
+
+  it('refuses to leave everything out', async () => {
+    const densities = Object.fromEntries(box.map(({ name }) => [name, 0]));
+    await expect(prepareLevel(await readLevel(await quadLevel(box)), { ...layout, densities })).rejects.toThrow('Every object is left out');
   });
 });

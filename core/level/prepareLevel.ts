@@ -108,6 +108,7 @@ function summarize(document: Document, instances: Instance[], layout: Layout): L
   const min: [number, number, number] = [Infinity, Infinity, Infinity];
   const max: [number, number, number] = [-Infinity, -Infinity, -Infinity];
   let areaM2 = 0;
+  let bakedM2 = 0;
   let texels = 0;
   instances.forEach((instance, i) => {
     const p = instance.worldPositions;
@@ -119,6 +120,8 @@ function summarize(document: Document, instances: Instance[], layout: Layout): L
     }
     areaM2 += worldArea(instance);
     const placed = layout.instances[i]!;
+    if (instance.density === 0) return;
+    bakedM2 += worldArea(instance);
     const { width, height } = layout.maps[placed.mapOf[0] ?? 0]!;
     texels += uvArea(placed.uv, placed.indices) * width * height;
   });
@@ -134,9 +137,9 @@ function summarize(document: Document, instances: Instance[], layout: Layout): L
     lightmaps: {
       maps: layout.maps,
       origin: layout.origin,
-      texelsPerM: areaM2 > 0 ? Math.sqrt(texels / areaM2) : 0,
+      texelsPerM: bakedM2 > 0 ? Math.sqrt(texels / bakedM2) : 0,
       faults: instances.flatMap((i) => {
-        const fault = secondUvFault(i);
+        const fault = i.density > 0 ? secondUvFault(i) : null;
         return fault && fault !== 'missing' ? [{ object: i.name, fault }] : [];
       }),
     },
@@ -157,7 +160,7 @@ export async function prepareLevel(
   options: LayoutOptions,
   progress: (share: number) => void = () => undefined,
 ): Promise<PreparedLevel> {
-  const instances = await readInstances(document);
+  const instances = (await readInstances(document)).map((i) => ({ ...i, density: i.density * (options.densities?.[i.name] ?? 1) }));
   progress(0.1);
   const layout = await layOut(instances, options, readMaps(document), (share) => progress(0.1 + 0.8 * share));
   progress(0.9);

@@ -25,7 +25,7 @@ export interface Material {
   doubleSided: boolean;
 }
 
-/** Stands in {@link Surfaces.mapOf} for triangles that cast shadows and reflect light but keep none of their own. */
+/** Stands for a lightmap where there is none: triangles that cast shadows and reflect light, and keep none of their own. */
 export const NO_MAP = 0xffff;
 
 /** One lightmap of a level, in texels. */

@@ -13,7 +13,7 @@ import {
   type RigPlace,
 } from './types';
 
-export const DEFAULT_BAKE: BakeSettings = { texelsPerM: 4, maxMapSize: 1024, quality: 'fair', bounces: 64 };
+export const DEFAULT_BAKE: BakeSettings = { texelsPerM: 4, maxMapSize: 1024, quality: 'fair', bounces: 64, densities: {}, budgetMB: 512 };
 
 export const DEFAULT_PLACE: RigPlace = {
   name: 'Middle north',

@@ -1,6 +1,11 @@
 import { horizontalIlluminance, imageLux, skyHarmonics, type AirSky, type ImageSky, type Panorama } from '../sky';
 import { Failure, chromaticity, luminance, rgbFromHex, scaleRgb, wrapDegrees } from '../units';
+import type { SunLight } from './resolve';
 import type { HeldImage, Rig } from './types';
+
+/** Whether a sun lights the level besides the one that an image still has in it. */
+export const hasTwoSuns = ({ sun }: Pick<HeldImage, 'sun'>, suns: readonly SunLight[]): boolean =>
+  sun === 'left' && suns.some(({ kind, illuminance }) => kind === 'sun' && luminance(illuminance) > 0);
 
 /** Pixels of a sky image: whole, and without its sun where one was found. */
 export interface SkyPixels {

@@ -13,17 +13,28 @@ export {
   fixedExposure,
   timedCue,
 } from './defaults';
-export { refuseHeldImages, type SkyImages, type SkyPixels } from './heldImage';
+export { hasTwoSuns, refuseHeldImages, type SkyImages, type SkyPixels } from './heldImage';
 export { LIVE_SHADOWS, shadowMapBytes, type LiveShadows } from './liveShadows';
 export { mergeRigs, type RigMerge } from './mergeRigs';
 export { NO_CIRCUIT, dimmerUnder, glowGains, ruleBurns, sunHours, type CircuitGain, type SunHours } from './circuits';
 export { modelsOf, type StandingModel } from './modelsOf';
 export { lampsOf, lampsOfCopy, type StandingLamp } from './lampsOf';
-export { cueById, fadeLighting, incidentEv, openGroundLux, resolveCue, resolveHour, type Lighting, type SunLight } from './resolve';
+export {
+  cueById,
+  fadeLighting,
+  incidentEv,
+  openGroundLux,
+  resolveCue,
+  resolveHour,
+  type Lighting,
+  type StemGains,
+  type SunLight,
+} from './resolve';
 export { rigOnDay } from './rigOnDay';
 export { checkRig } from './schema';
 export {
   RIG_VERSION,
+  STEMS,
   type BakeQuality,
   type BakeSettings,
   type Facing,
@@ -47,7 +58,9 @@ export {
   type PlacedFixture,
   type Rig,
   type RigPlace,
+  type StemName,
   type Sun,
+  type Trim,
   type Vantage,
 } from './types';
 export { readRig } from './upgrade';

@@ -22,6 +22,7 @@ import {
   directionFromAngles,
   ev100FromIlluminance,
   luminance,
+  mixRgb,
   normalize,
   rgbFromHex,
   rgbFromKelvin,
@@ -35,7 +36,19 @@ import { circuitGains, mixCircuitGains, ruleBurns, sunHours, type CircuitGain } 
 import { NIGHT_GLOW, bodiesAt, onGround, type Body } from './bodies';
 import { NO_IMAGES, imageSky, type SkyImages } from './heldImage';
 import { lampsOf, type StandingLamp } from './lampsOf';
-import type { Facing, Band, Bands, Circuit, Cue, Exposure, Holds, Rig, Sun } from './types';
+import {
+  STEMS,
+  type Facing,
+  type Band,
+  type Bands,
+  type Circuit,
+  type Cue,
+  type Exposure,
+  type Holds,
+  type Rig,
+  type StemName,
+  type Sun,
+} from './types';
 
 /** A sun or moon as it shines at one moment. */
 export interface SunLight {
@@ -73,8 +86,27 @@ export interface Lighting {
   lamps: readonly StandingLamp[];
   profiles: readonly Profile[];
   circuits: CircuitGain[];
+  /** What each stem is multiplied by, linear RGB. */
+  mix: StemGains;
   /** Turn of the stars about the pole of a latitude, and how much of them is there (a fade dissolves them). */
   stars: { latitudeDeg: number; turnDeg: number; northDeg: number; weight: number };
+}
+
+/** RGB per stem. */
+export type StemGains = Readonly<Record<StemName, Rgb>>;
+
+/** What a cue's trims, or a blend of them, multiply each stem by. */
+function stemGains(held: readonly { mix: Holds['mix']; share: number }[]): StemGains {
+  const gainOf = (stem: StemName): Rgb => {
+    const sum: Rgb = [0, 0, 0];
+    for (const { mix, share } of held) {
+      const trim = mix?.[stem];
+      const own: Rgb = trim ? scaleRgb(chromaticity(rgbFromHex(trim.tint)), trim.level) : [1, 1, 1];
+      for (let c = 0; c < 3; c++) sum[c]! += share * own[c]!;
+    }
+    return sum;
+  };
+  return Object.fromEntries(STEMS.map((stem) => [stem, gainOf(stem)])) as unknown as StemGains;
 }
 
 /** Lights weaker than this on the ground, in lux, are none. */
@@ -89,13 +121,14 @@ interface Overrides {
   clouds: Clouds | null;
   exposure: Exposure;
   dimmers: { dimmers: Holds['dimmers']; share: number }[];
+  mix: { mix: Holds['mix']; share: number }[];
   stems: SunLight['stems'];
 }
 
 function resolveWith(
   rig: Rig,
   hour: number,
-  { sun: held, skies, air, clouds, exposure, dimmers, stems }: Overrides,
+  { sun: held, skies, air, clouds, exposure, dimmers, mix, stems }: Overrides,
   images: SkyImages,
 ): Lighting {
   const { place } = rig;
@@ -163,6 +196,7 @@ function resolveWith(
     lamps: standing(rig),
     profiles: rig.profiles,
     circuits: circuitGains(rig.circuits, dimmers, burns),
+    mix: stemGains(mix),
     stars: { latitudeDeg: place.latitudeDeg, turnDeg, northDeg: place.northDeg, weight: 1 - painted },
   };
 }
@@ -215,6 +249,7 @@ export function resolveCue(rig: Rig, cue: Cue, images: SkyImages = NO_IMAGES): L
     clouds: holds.clouds ?? null,
     exposure: holds.exposure ?? rig.exposure,
     dimmers: [{ dimmers: holds.dimmers, share: 1 }],
+    mix: [{ mix: holds.mix, share: 1 }],
     stems: [{ cueId: cue.id, share: 1 }],
   };
   return resolveWith(rig, cue.hour, overrides, images);
@@ -242,7 +277,16 @@ export function resolveHour(rig: Rig, hour: number, images: SkyImages = NO_IMAGE
     return resolveWith(
       rig,
       hour,
-      { sun: {}, skies: [], air: airOf(rig, {}), clouds: null, exposure: rig.exposure, dimmers: [], stems: [] },
+      {
+        sun: {},
+        skies: [],
+        air: airOf(rig, {}),
+        clouds: null,
+        exposure: rig.exposure,
+        dimmers: [],
+        mix: [{ mix: undefined, share: 1 }],
+        stems: [],
+      },
       images,
     );
   const { a, b, t } = around;
@@ -263,6 +307,10 @@ export function resolveHour(rig: Rig, hour: number, images: SkyImages = NO_IMAGE
     dimmers: [
       { dimmers: a.holds.dimmers, share: 1 - t },
       { dimmers: b.holds.dimmers, share: t },
+    ],
+    mix: [
+      { mix: a.holds.mix, share: 1 - t },
+      { mix: b.holds.mix, share: t },
     ],
     stems: shares,
   };
@@ -356,6 +404,7 @@ export function fadeLighting(from: Lighting, to: Lighting, t: number): Lighting 
     lamps: to.lamps,
     profiles: to.profiles,
     circuits: mixCircuitGains(from.circuits, to.circuits, t),
+    mix: Object.fromEntries(STEMS.map((stem) => [stem, mixRgb(from.mix[stem], to.mix[stem], t)])) as unknown as StemGains,
     stars: { ...(t < 0.5 ? from : to).stars, weight: Math.abs(t - 0.5) * 2 * (t < 0.5 ? from : to).stars.weight },
   };
 }

@@ -56,6 +56,8 @@ describe('the rig document', () => {
     ['an exposure upside down', (r) => void (r.exposure = { lowEv: 9, highEv: 3, biasEv: 0 }), /highEv/],
     ['an air that is not on the shelf', (r) => void (r.airId = 'treacle'), /no air "treacle"/],
     ['a density of nought', (r) => void (r.bake.texelsPerM = 0), /texelsPerM/],
+    ['an object almost left out', (r) => void (r.bake.densities = { Wall: 0.01 }), /densities\.Wall.*0\.0625/],
+    ['a budget of nothing', (r) => void (r.bake.budgetMB = 0), /budgetMB/],
   ])('refuses %s, and says where', (_, recipe, words) => {
     expect(() => checkRig(changed(recipe))).toThrow(words);
   });
@@ -124,6 +126,31 @@ describe('resolving a cue', () => {
     expect(half.exposure.lowEv).toBeCloseTo(a.exposure.lowEv * 0.75 + b.exposure.lowEv * 0.25, 12);
     expect(fadeLighting(a, b, 0)).toBe(a);
     expect(fadeLighting(a, b, 1)).toBe(b);
+  });
+
+  it('multiplies each stem by its trim: a level and a hue of no strength of its own', () => {
+    const trimmed = changed((r) => {
+      r.cues[0]!.holds.mix = { sky: { level: 2, tint: '#ffffff' }, bounce: { level: 0.5, tint: '#ff0000' } };
+    });
+    checkRig(trimmed);
+    const { mix } = resolveCue(trimmed, trimmed.cues[0]!);
+    mix.sky.forEach((v) => expect(v).toBeCloseTo(2, 6));
+    expect(luminance(mix.bounce)).toBeCloseTo(0.5, 6);
+    expect(mix.bounce[2]).toBeCloseTo(0, 6);
+    expect(mix.sun).toEqual([1, 1, 1]);
+    const [a, b] = trimmed.cues.map((c) => resolveCue(trimmed, c)) as [Lighting, Lighting];
+    fadeLighting(a, b, 0.25).mix.sky.forEach((v) => expect(v).toBeCloseTo(0.75 * 2 + 0.25, 6));
+    expect(() => checkRig(changed((r) => void (r.cues[0]!.holds.mix = { sky: { level: 9, tint: '#ffffff' } })))).toThrow(/level/);
+    expect(() => checkRig(changed((r) => void (r.cues[0]!.holds.mix = { fog: { level: 1, tint: '#ffffff' } } as never)))).toThrow(/fog/);
+  });
+
+  it('upgrades what versions 5 and 6 stored: no object had a density of its own, and stems had no budget', () => {
+    const { densities, budgetMB, ...bake } = defaultRig().bake;
+    const five = readRig({ ...defaultRig(), version: 5, bake });
+    expect(five.bake).toEqual({ ...bake, densities, budgetMB });
+    expect([densities, five.version]).toEqual([{}, RIG_VERSION]);
+    const six = readRig({ ...defaultRig(), version: 6, bake: { ...bake, densities: { Wall: 2 } } });
+    expect(six).toEqual({ ...defaultRig(), bake: { ...bake, densities: { Wall: 2 }, budgetMB } });
   });
 
   it('says when there is no such cue', () => {

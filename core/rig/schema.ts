@@ -4,7 +4,7 @@ import { readProfile } from '../lamps';
 import { Failure, KELVIN_RANGE } from '../units';
 import { SHIPPED_AIRS } from './airs';
 import { LIVE_SHADOWS } from './liveShadows';
-import { RIG_VERSION, type Rig } from './types';
+import { RIG_VERSION, STEMS, type Rig } from './types';
 
 const finite = (low: number, high: number) => Joi.number().min(low).max(high);
 const triple = (low: number, high: number) => Joi.array().length(3).items(finite(low, high).required()).required();
@@ -59,6 +59,8 @@ const exposure = Joi.object({
   biasEv: finite(-10, 10).required(),
 });
 
+const trim = Joi.object({ level: finite(0, 8).required(), tint: hex });
+
 const dimmer = Joi.object({ on: Joi.boolean().required(), level: finite(0, 4).required(), tint: hex });
 
 const cue = Joi.object({
@@ -90,6 +92,7 @@ const cue = Joi.object({
     exposure,
     airId: Joi.string(),
     dimmers: Joi.object().pattern(/^[a-z0-9-]+$/, dimmer),
+    mix: Joi.object(Object.fromEntries(STEMS.map((stem) => [stem, trim]))),
   })
     .oxor('sky', 'image')
     .required(),
@@ -262,6 +265,14 @@ const rig = Joi.object({
     maxMapSize: Joi.number().integer().valid(64, 128, 256, 512, 1024, 2048, 4096).required(),
     quality: Joi.string().valid('rough', 'fair', 'fine').required(),
     bounces: Joi.number().integer().min(0).max(1000).required(),
+    densities: Joi.object()
+      .pattern(
+        Joi.string().max(300),
+        finite(0, 16).custom((v: number, { error }) => (v > 0 && v < 1 / 16 ? error('number.min', { limit: 1 / 16 }) : v)),
+      )
+      .max(5000)
+      .required(),
+    budgetMB: finite(1, 1e6).required(),
   }).required(),
   lamps: Joi.array().items(once(lamp)).max(2000).unique('id').required(),
   fixtures: Joi.array()

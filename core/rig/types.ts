@@ -5,7 +5,7 @@ import type { Air, Clouds } from '../sky';
 import type { Vec3 } from '../units';
 
 /** The version that {@link Rig} documents are written in. */
-export const RIG_VERSION = 5;
+export const RIG_VERSION = 7;
 
 /** The sun of a cue, by numbers. */
 export interface Sun {
@@ -86,6 +86,20 @@ export interface Holds {
   airId?: string;
   /** Circuits that this cue dims by itself, by their ids; the others follow their own rule. */
   dimmers?: Record<string, Dimmer>;
+  /** Stems that are not left as they are. */
+  mix?: Partial<Record<StemName, Trim>>;
+}
+
+/** Parts of the light that can be balanced against one another: straight and bounced sun, sky, glowing materials, lamps. */
+export const STEMS = ['sun', 'bounce', 'sky', 'glow', 'lamps', 'lampBounce'] as const;
+export type StemName = (typeof STEMS)[number];
+
+/** What a stem is multiplied by. */
+export interface Trim {
+  /** Share of what it is by itself, 0 to 8. */
+  level: number;
+  /** `#rrggbb`; its hue alone, strength stays with the level. */
+  tint: string;
 }
 
 /** What a circuit burns at. */
@@ -202,6 +216,10 @@ export interface BakeSettings {
   quality: BakeQuality;
   /** Most bounces that are followed; paths end by Russian roulette long before a high figure. */
   bounces: number;
+  /** Factors on the texel density of objects, by their names; 0 leaves an object out: it keeps no light of its own. */
+  densities: Record<string, number>;
+  /** Most that the stored stems are meant to come to, megabytes; over it there is a word, and nothing else. */
+  budgetMB: number;
 }
 
 /** A saved viewpoint. */

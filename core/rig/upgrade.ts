@@ -39,11 +39,30 @@ const fromFour = (document: Document): Document => ({
   fixtures: (document.fixtures as Document[]).map((fixture) => ({ ...fixture, model: null })),
 });
 
+/** Version 5 knew no density of single objects. */
+const fromFive = (document: Document): Document => ({
+  ...document,
+  bake: { ...(document.bake as Document), densities: {} },
+});
+
+/** Stems of version 6 had no budget. */
+const fromSix = (document: Document): Document => ({
+  ...document,
+  bake: { ...(document.bake as Document), budgetMB: 512 },
+});
+
 /**
  * One step per version that was ever stored: `steps[n]` turns a document of version n into one of version n + 1.
  * A stored revision is never rewritten; it is upgraded each time it is read.
  */
-const STEPS: Readonly<Record<number, (document: Document) => Document>> = { 1: fromOne, 2: fromTwo, 3: fromThree, 4: fromFour };
+const STEPS: Readonly<Record<number, (document: Document) => Document>> = {
+  1: fromOne,
+  2: fromTwo,
+  3: fromThree,
+  4: fromFour,
+  5: fromFive,
+  6: fromSix,
+};
 
 /**
  * Reads a rig document of any version up to this one, upgrading it step by step and checking the outcome.

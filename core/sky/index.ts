@@ -17,6 +17,7 @@ export { bandsRadiance, type BandsRadiance } from './bands';
 export { pixelDirection, pixelOf, resampleEquirect, rowSolidAngle, sampleEquirect, turnEquirect } from './equirect';
 export { imageLux, type ImageSky } from './imageSky';
 export { CLOUD_CONSTANTS, cloudField, driftOf, mixClouds, overcastZenith, throughClouds, type Clouds, type CloudsNow } from './clouds';
+export { DOME_COUNT, domeBasis, evaluateDome, projectDome, skyDome, type DomeRgb } from './domeBasis';
 export { visibleDisc } from './discVisibility';
 export { horizontalIlluminance, paintPanorama, panoramaIlluminance, type Panorama } from './panorama';
 export { angularRadiance, dissolveSky, skyRadiance, type BandsSky, type Sky, type SkyPart } from './sky';

@@ -1,5 +1,6 @@
 import type { Rgb, Vec3 } from '../units';
 import type { FaceLight } from './faceLight';
+import { gaussLegendre } from './quadrature';
 
 /** Coefficients of the order-3 basis (bands l = 0, 1, 2). */
 export const SH_COUNT = 9;
@@ -184,17 +185,4 @@ export function facingSh({ up, side, down }: FaceLight): ShRgb {
   return out;
 }
 
-/** Nodes and weights of 16-point Gauss-Legendre quadrature mapped to 0..1 (Newton on the Legendre recurrence). */
-const HALF_SPHERE_NODES = Array.from({ length: 16 }, (_, i) => {
-  const n = 16;
-  let x = Math.cos((Math.PI * (i + 0.75)) / (n + 0.5));
-  let slope = 1;
-  for (let round = 0; round < 20; round++) {
-    let p = 1;
-    let before = 0;
-    for (let k = 1; k <= n; k++) [p, before] = [((2 * k - 1) * x * p - (k - 1) * before) / k, p];
-    slope = (n * (x * p - before)) / (x * x - 1);
-    x -= p / slope;
-  }
-  return { node: (x + 1) / 2, weight: 1 / ((1 - x * x) * slope * slope) };
-});
+const HALF_SPHERE_NODES = gaussLegendre(16);

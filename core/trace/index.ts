@@ -1,1 +1,2 @@
+export { createHalfSums, type HalfSums } from './halfSums';
 export { RAY, buildTracer, buildTree, newHit, openTracer, type Cutouts, type Hit, type Tracer, type Tree } from './tracer';

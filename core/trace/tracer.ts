@@ -1,4 +1,4 @@
-import { KERNEL } from './kernel/bytes';
+import { instantiate, places, sharedMemory } from './instance';
 
 /** Where a ray met the level. Reused from ray to ray: copy what is to be kept. */
 export interface Hit {
@@ -54,21 +54,6 @@ export interface Tree {
   takenAt: number;
 }
 
-/** What kernel/kernel.ts exports; places are bytes. */
-interface Kernel {
-  use(nodesAt: number, blocksAt: number, root: number, scratch: number): void;
-  closest(ox: number, oy: number, oz: number, dx: number, dy: number, dz: number, tMin: number, tMax: number): number;
-  any(ox: number, oy: number, oz: number, dx: number, dy: number, dz: number, tMin: number, tMax: number): number;
-  closestOf(rays: number, count: number, answers: number): void;
-  anyOf(rays: number, count: number, answers: number): void;
-  workBytes(triangles: number): number;
-  split(positions: number, indices: number, triangles: number, work: number): number;
-  countBlocks(pairs: number): number;
-  collapse(positions: number, indices: number, cutouts: number, nodesAt: number, blocksAt: number): number;
-  nodeCount(): number;
-}
-
-const PAGE = 65536;
 const NODE_BYTES = 128;
 const BLOCK_BYTES = 160;
 /** A tracer's own area: the last hit and the stack of a walk, then room for a batch of rays and their answers. */
@@ -77,28 +62,6 @@ const BATCH = 1024;
 const SCRATCH_BYTES = WALK_BYTES + BATCH * (RAY * 4 + 16);
 /** Tracers over one tree. */
 const MOST_TRACERS = 64;
-
-let compiled: WebAssembly.Module | null = null;
-
-function instantiate(memory: WebAssembly.Memory, isHole: (triangle: number, u: number, v: number) => number): Kernel {
-  compiled ??= new WebAssembly.Module(Uint8Array.from(atob(KERNEL), (c) => c.charCodeAt(0)));
-  return new WebAssembly.Instance(compiled, { env: { memory }, walk: { isHole } }).exports as unknown as Kernel;
-}
-
-const sharedMemory = (bytes: number) => {
-  const pages = Math.ceil(bytes / PAGE);
-  return new WebAssembly.Memory({ initial: pages, maximum: pages, shared: true });
-};
-
-/** Hands out places of a memory, each at a multiple of 16 bytes. */
-function places(from = 0) {
-  let at = from;
-  return (bytes: number) => {
-    const place = at;
-    at = Math.ceil((at + bytes) / 16) * 16;
-    return place;
-  };
-}
 
 /**
  * Builds the tree over triangles (see kernel/build.ts).
@@ -120,7 +83,7 @@ export function buildTree(positions: Float32Array, indices: Uint32Array, cutouts
   const positionsAt = work(positions.byteLength + 16);
   const indicesAt = work(indices.byteLength);
   const cutoutsAt = work(cutouts ? triangles : 0);
-  const first = instantiate(sharedMemory(PAGE), () => 0);
+  const first = instantiate(sharedMemory(1), () => 0);
   const workAt = work(first.workBytes(triangles) >>> 0);
   // No more nodes than pairs of them, and in the worst case a block for each triangle.
   const [nodesAt, blocksAt] = [work(triangles * NODE_BYTES), work(triangles * BLOCK_BYTES)];

@@ -4,3 +4,4 @@ export { chromaticity, decodeSrgb, encodeSrgb, hexFromRgb, rgbFromHex, rgbFromXy
 export * from './exposure';
 export { KELVIN_RANGE, daylightChromaticity, kelvinFromRgb, planckianChromaticity, rgbFromKelvin } from './kelvin';
 export { LUMINANCE_WEIGHTS, discSolidAngle, luminance, mixRgb, scaleRgb, type Rgb } from './photometry';
+export { orderedJson } from './orderedJson';

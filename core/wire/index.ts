@@ -1,9 +1,15 @@
 /** What the page and the server say to one another, as JSON. */
-import type { BakePlan } from '../bake';
+import type { BakePlan, PreflightLine } from '../bake';
 import type { LayoutOptions, LevelSummary } from '../level';
 import type { RemedyCode, RepairOptions, SkyReport } from '../image';
-import type { Rig } from '../rig';
+import type { BakeSettings, Rig } from '../rig';
 import type { FailureCode } from '../units';
+
+/** Cores of each machine that works for the server: how many there are at most, and how many are to bake; null for all. */
+export interface CoresView {
+  most: number;
+  used: number | null;
+}
 
 /** A project as the shelf shows it. */
 export interface ProjectCard {
@@ -123,7 +129,7 @@ export interface IntakeView {
   projectId: string | null;
 }
 
-export type BakeState = 'planning' | 'running' | 'finishing' | 'done' | 'failed' | 'cancelled';
+export type BakeState = 'planning' | 'running' | 'paused' | 'finishing' | 'done' | 'failed' | 'cancelled';
 
 /** A bake as the studio follows it. */
 export interface BakeView {
@@ -131,13 +137,44 @@ export interface BakeView {
   levelId: string;
   state: BakeState;
   error: string | null;
-  /** Share of the jobs done, 0..1. */
+  /** Share of the work done, 0..1. */
   share: number;
   /** Seconds left by the pace so far; null while nothing is known. */
   secondsLeft: number | null;
   plan: BakePlan;
+  /** Keys of the parts that are traced; the others are kept from the bake before. */
+  traced: string[];
+  /** Objects that it is held to; null for all. */
+  only: string[] | null;
   layout: LayoutOptions;
-  maps: { hash: string; width: number; height: number }[];
+  maps: StoredMap[];
+  /** Whether `maps` are those of the first, coarse look. */
+  coarse: boolean;
+}
+
+/** Where the stems of one lightmap lie. */
+export interface StoredMap {
+  width: number;
+  height: number;
+  /** Hash of the file that says which texels surface covers. */
+  cover: string;
+  /** Hashes of the parts, by the keys of `stemParts`. */
+  parts: Record<string, string>;
+}
+
+/** What a bake would take, foreseen from a probe of the level on this machine, and what would spoil it. */
+export interface Foreseen {
+  /** The settings that it was looked at with. */
+  bake: BakeSettings;
+  estimate: { texels: number; seconds: number; memoryMB: number; storedMB: number; storedPerCueMB: number };
+  lines: Pick<PreflightLine, 'text' | 'object' | 'atM'>[];
+}
+
+/** A look at a project before it is baked. */
+export interface LookView {
+  looking: boolean;
+  found: Foreseen | null;
+  error: string | null;
 }
 
 /** The bakes of a project's present level that concern the studio. */

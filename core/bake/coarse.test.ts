@@ -1,0 +1,43 @@
+import { planWith } from '../../tests/lib/bake';
+import { quadSurfaces } from '../../tests/lib/level';
+import { coarseBake, coarseLight, createScene, directTile, joinDirect, type BakedSun } from './index';
+
+const sun: BakedSun = { azimuthDeg: 180, elevationDeg: 90, discDeg: 0.53, cues: ['c'] };
+
+describe('a first, coarse look', () => {
+  it('has maps of an eighth of the sides, none of them smaller than 16, and the light of an open ground', async () => {
+    const surfaces = await quadSurfaces([{ name: 'Ground', corner: [-16, 0, -16], along: [0, 0, 32], up: [32, 0, 0], albedo: 0 }], {
+      texelsPerM: 8,
+      maxMapSize: 1024,
+    });
+    const [map] = coarseBake(createScene(surfaces), planWith({ suns: [sun] }));
+    expect(map!.width).toBe(Math.max(16, Math.round(surfaces.maps[0]!.width / 8)));
+    const direct = Array.from(map!.at.keys(), (i) => map!.layers[(26 * map!.at.length + i) * 4 + 3]!);
+    for (const v of direct) expect(v).toBeCloseTo(1 / Math.PI, 4);
+  });
+
+  it('tells paths on the whole maps the straight light of their places, in about', async () => {
+    const surfaces = await quadSurfaces(
+      [
+        { name: 'Ground', corner: [-8, 0, -8], along: [0, 0, 16], up: [16, 0, 0], albedo: 0.5 },
+        { name: 'Roof', corner: [-8, 3, -8], along: [0, 0, 8], up: [16, 0, 0], albedo: 0.5, doubleSided: true },
+      ],
+      { texelsPerM: 8, maxMapSize: 1024 },
+    );
+    const scene = createScene(surfaces);
+    const plan = planWith({ suns: [sun] });
+    const fine = surfaces.maps.map(({ height }, map) => directTile(scene, plan, { map, top: 0, bottom: height }));
+    const [whole, coarse] = [joinDirect(surfaces, plan, fine), coarseLight(scene, plan)];
+    let [same, all] = [0, 0];
+    whole.index.forEach((index, map) =>
+      index.forEach((place, texel) => {
+        const other = coarse.index[map]![texel]!;
+        if (place < 0 || other < 0) return;
+        all++;
+        if (Math.abs(whole.suns[place]! - coarse.suns[other]!) < 0.25 * 65535) same++;
+      }),
+    );
+    expect(all).toBeGreaterThan(10_000);
+    expect(same / all).toBeGreaterThan(0.9);
+  });
+});

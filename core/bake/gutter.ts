@@ -1,0 +1,35 @@
+/** Texels that every chart is widened by, so that interpolation at its edge meets no empty texel. */
+const GUTTER = 4;
+
+/**
+ * For each texel of a map the place in `at` of the covered texel that it takes its light from: its own, or within {@link GUTTER} texels
+ * of a chart the nearest, of several the first; -1 farther off.
+ */
+export function gutterOf({ width, height, at }: { width: number; height: number; at: Uint32Array }): Int32Array {
+  const source = new Int32Array(width * height).fill(-1);
+  const far = new Uint8Array(width * height).fill(255);
+  for (let i = 0; i < at.length; i++) {
+    source[at[i]!] = i;
+    far[at[i]!] = 0;
+  }
+  for (const [dx, dy, distance] of OFFSETS) {
+    for (let i = 0; i < at.length; i++) {
+      const x = (at[i]! % width) + dx;
+      const y = Math.floor(at[i]! / width) + dy;
+      if (x < 0 || y < 0 || x >= width || y >= height) continue;
+      const texel = y * width + x;
+      if (far[texel]! <= distance) continue;
+      far[texel] = distance;
+      source[texel] = i;
+    }
+  }
+  return source;
+}
+
+/** Steps to all texels within the gutter, nearest first, with their squared lengths. */
+const OFFSETS = (() => {
+  const all: [number, number, number][] = [];
+  for (let dy = -GUTTER; dy <= GUTTER; dy++)
+    for (let dx = -GUTTER; dx <= GUTTER; dx++) if (dx !== 0 || dy !== 0) all.push([dx, dy, dx * dx + dy * dy]);
+  return all.sort((a, b) => a[2] - b[2]);
+})();

@@ -1,0 +1,194 @@
+import type { Rgb, Vec3 } from '../units';
+import { SH_COUNT, evaluateSh, facingSh, shBasis } from './sphericalHarmonics';
+import { skyRadiance, type Sky, type SkyPart } from './sky';
+import { gaussLegendre } from './quadrature';
+
+/** Functions over the upper half of the sphere: spherical harmonics of order 4, stretched. */
+const UPPER = 16;
+/** Functions over the lower half: spherical harmonics of order 3. */
+const LOWER = SH_COUNT;
+/** Coefficients of the basis. */
+export const DOME_COUNT = UPPER + LOWER;
+
+/** Where the functions of each half begin. */
+const FIRST = { upper: 0, lower: UPPER } as const;
+
+/**
+ * A basis for the radiance of skies, two sets of functions that know nothing of one another: real orthonormal spherical harmonics
+ * of order 4 over the upper half of the sphere, with the height y (0..1) stretched to 2 sqrt(y) - 1 before, and of order 3 as they are
+ * over the lower half.
+ *
+ * A sky breaks at the horizon, is brightest and changes fastest just over it, and what lies under it is another thing. Harmonics over
+ * the whole sphere ring about that edge: on the demo's skies sixteen of them (order 4) miss 5 to 12 % of the light that texels gather;
+ * these 25, fitted to each half alone, miss 0.4 to 2.5 % from sunrise to sunset (`npm run bench`, *sky*).
+ *
+ * Axes are those of `shBasis`. Writes {@link DOME_COUNT} numbers into `out`; those of the half that the direction is not in are 0.
+ */
+export function domeBasis(dx: number, dy: number, dz: number, out: Float64Array | number[]): void {
+  if (dy < 0) {
+    for (let i = 0; i < UPPER; i++) out[i] = 0;
+    shBasis(dx, dy, dz, out, FIRST.lower);
+    return;
+  }
+  for (let i = FIRST.lower; i < DOME_COUNT; i++) out[i] = 0;
+  const z = 2 * Math.sqrt(dy) - 1;
+  const level = dx * dx + dz * dz;
+  const k = level > 0 ? Math.sqrt((1 - z * z) / level) : 0;
+  shBasis(dx * k, z, dz * k, out);
+  band3(dx * k, -dz * k, z, out, SH_COUNT);
+}
+
+const Y33 = 0.25 * Math.sqrt(35 / (2 * Math.PI));
+const Y32 = 0.5 * Math.sqrt(105 / Math.PI);
+const Y31 = 0.25 * Math.sqrt(21 / (2 * Math.PI));
+const Y30 = 0.25 * Math.sqrt(7 / Math.PI);
+
+/** Band l = 3 of a unit vector in the axes of the basis. */
+function band3(x: number, y: number, z: number, out: Float64Array | number[], at: number): void {
+  const zz = 5 * z * z - 1;
+  out[at] = Y33 * y * (3 * x * x - y * y);
+  out[at + 1] = Y32 * x * y * z;
+  out[at + 2] = Y31 * y * zz;
+  out[at + 3] = Y30 * z * (5 * z * z - 3);
+  out[at + 4] = Y31 * x * zz;
+  out[at + 5] = 0.5 * Y32 * z * (x * x - y * y);
+  out[at + 6] = Y33 * x * (x * x - 3 * y * y);
+}
+
+/** Half the functions, and the directions of a half that a radiance is looked up in, with what they count for. */
+interface Half {
+  first: number;
+  count: number;
+  nodes: { direction: Vec3; basis: Float64Array; solidAngle: number }[];
+  /** Lower triangle of the Cholesky factor of the functions' products over the half. */
+  factor: Float64Array;
+  /** Light that each function gives a level plane facing this half, E/pi. */
+  onLevel: Float64Array;
+  /** The least change of coefficients that changes that light by 1. */
+  towards: Float64Array;
+}
+
+function createHalf(side: 'upper' | 'lower', elevations: number, around: number): Half {
+  const sign = side === 'upper' ? 1 : -1;
+  const first = FIRST[side];
+  const count = side === 'upper' ? UPPER : LOWER;
+  const all = new Float64Array(DOME_COUNT);
+  const nodes: Half['nodes'] = [];
+  for (const { node, weight } of gaussLegendre(elevations)) {
+    // Close together at the horizon: y is the square of the node.
+    const up = node * node;
+    const level = Math.sqrt(1 - up * up);
+    for (let k = 0; k < around; k++) {
+      const phi = ((k + 0.5) * 2 * Math.PI) / around;
+      const direction: Vec3 = [Math.sin(phi) * level, sign * up, -Math.cos(phi) * level];
+      domeBasis(...direction, all);
+      nodes.push({
+        direction,
+        basis: all.slice(first, first + count),
+        solidAngle: (2 * node * weight * 2 * Math.PI) / around,
+      });
+    }
+  }
+  const products = new Float64Array(count * count);
+  const onLevel = new Float64Array(count);
+  for (const { direction, basis, solidAngle } of nodes) {
+    for (let i = 0; i < count; i++) {
+      onLevel[i]! += (basis[i]! * Math.abs(direction[1]) * solidAngle) / Math.PI;
+      for (let j = 0; j <= i; j++) products[i * count + j]! += basis[i]! * basis[j]! * solidAngle;
+    }
+  }
+  const factor = cholesky(products, count);
+  const towards = solve(factor, onLevel.slice());
+  const own = towards.reduce((sum, v, i) => sum + v * onLevel[i]!, 0);
+  return { first, count, nodes, factor, onLevel, towards: towards.map((v) => v / own) };
+}
+
+/** The lower triangle L of a positive definite matrix L L^T. */
+function cholesky(matrix: Float64Array, n: number): Float64Array {
+  const out = matrix.slice();
+  for (let j = 0; j < n; j++) {
+    for (let i = j; i < n; i++) {
+      let sum = out[i * n + j]!;
+      for (let k = 0; k < j; k++) sum -= out[i * n + k]! * out[j * n + k]!;
+      out[i * n + j] = i === j ? Math.sqrt(sum) : sum / out[j * n + j]!;
+    }
+  }
+  return out;
+}
+
+/** Solves L L^T x = b in place. */
+function solve(factor: Float64Array, b: Float64Array): Float64Array {
+  const n = b.length;
+  for (let i = 0; i < n; i++) {
+    for (let k = 0; k < i; k++) b[i]! -= factor[i * n + k]! * b[k]!;
+    b[i]! /= factor[i * n + i]!;
+  }
+  for (let i = n - 1; i >= 0; i--) {
+    for (let k = i + 1; k < n; k++) b[i]! -= factor[k * n + i]! * b[k]!;
+    b[i]! /= factor[i * n + i]!;
+  }
+  return b;
+}
+
+let halves: Half[] | null = null;
+/** Made when first asked for. */
+const bothHalves = () => (halves ??= [createHalf('upper', 20, 72), createHalf('lower', 10, 48)]);
+
+/** RGB coefficients, {@link DOME_COUNT} triples one after another, in the unit of what was projected. */
+export type DomeRgb = Float32Array;
+
+/**
+ * Fits a radiance by least squares over each half of the sphere, and moves the fit, as little as may be, until the light on level planes
+ * facing up and down is exact.
+ *
+ * @param radiance value towards a unit direction
+ */
+export function projectDome(radiance: (direction: Readonly<Vec3>) => Rgb): DomeRgb {
+  const out = new Float32Array(DOME_COUNT * 3);
+  for (const { first, count, nodes, factor, onLevel, towards } of bothHalves()) {
+    const sums = [new Float64Array(count), new Float64Array(count), new Float64Array(count)];
+    const level = [0, 0, 0];
+    for (const { direction, basis, solidAngle } of nodes) {
+      const rgb = radiance(direction);
+      for (let c = 0; c < 3; c++) {
+        const value = rgb[c]! * solidAngle;
+        level[c]! += (value * Math.abs(direction[1])) / Math.PI;
+        for (let i = 0; i < count; i++) sums[c]![i]! += basis[i]! * value;
+      }
+    }
+    for (let c = 0; c < 3; c++) {
+      const fit = solve(factor, sums[c]!);
+      const missing = level[c]! - fit.reduce((sum, v, i) => sum + v * onLevel[i]!, 0);
+      for (let i = 0; i < count; i++) out[(first + i) * 3 + c] = fit[i]! + missing * towards[i]!;
+    }
+  }
+  return out;
+}
+
+/** Value of a projected radiance towards a unit direction. */
+export function evaluateDome(dome: DomeRgb, direction: Readonly<Vec3>): Rgb {
+  const basis = new Float64Array(DOME_COUNT);
+  domeBasis(...direction, basis);
+  return [0, 1, 2].map((c) => basis.reduce((sum, b, i) => sum + b * dome[i * 3 + c]!, 0)) as Rgb;
+}
+
+/** The radiance that a part of a sky lights with: its own, or what its painted ambient light amounts to. */
+function lightingRadiance(part: SkyPart['sky']): (direction: Readonly<Vec3>) => Rgb {
+  if (part.kind !== 'bands' || !part.facing) return skyRadiance([{ weight: 1, sky: part }]);
+  const sh = facingSh(part.facing);
+  return (direction) => evaluateSh(sh, direction);
+}
+
+const projected = new WeakMap<SkyPart['sky'], DomeRgb>();
+
+/** Coefficients of the radiance that a sky lights a level with, cd/m2: part by part, so that a fade between skies stays linear. */
+export function skyDome(sky: Sky): DomeRgb {
+  const sum = new Float32Array(DOME_COUNT * 3);
+  for (const { weight, sky: part } of sky) {
+    if (weight === 0) continue;
+    let own = projected.get(part);
+    if (!own) projected.set(part, (own = projectDome(lightingRadiance(part))));
+    for (let i = 0; i < sum.length; i++) sum[i]! += weight * own[i]!;
+  }
+  return sum;
+}

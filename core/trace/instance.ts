@@ -1,0 +1,42 @@
+import { KERNEL } from './kernel/bytes';
+
+/** What kernel/kernel.ts exports; places are bytes. */
+export interface Kernel {
+  use(nodesAt: number, blocksAt: number, root: number, scratch: number): void;
+  closest(ox: number, oy: number, oz: number, dx: number, dy: number, dz: number, tMin: number, tMax: number): number;
+  any(ox: number, oy: number, oz: number, dx: number, dy: number, dz: number, tMin: number, tMax: number): number;
+  closestOf(rays: number, count: number, answers: number): void;
+  anyOf(rays: number, count: number, answers: number): void;
+  workBytes(triangles: number): number;
+  split(positions: number, indices: number, triangles: number, work: number): number;
+  countBlocks(pairs: number): number;
+  collapse(positions: number, indices: number, cutouts: number, nodesAt: number, blocksAt: number): number;
+  nodeCount(): number;
+  sumHalves(texels: number, terms: number, count0: number, count1: number, count2: number, sums: number, out: number): void;
+}
+
+const PAGE = 65536;
+
+let compiled: WebAssembly.Module | null = null;
+
+/** The kernel over a memory. */
+export function instantiate(memory: WebAssembly.Memory, isHole: (triangle: number, u: number, v: number) => number): Kernel {
+  compiled ??= new WebAssembly.Module(Uint8Array.from(atob(KERNEL), (c) => c.charCodeAt(0)));
+  return new WebAssembly.Instance(compiled, { env: { memory }, walk: { isHole } }).exports as unknown as Kernel;
+}
+
+/** A memory of so many bytes that threads can share. */
+export const sharedMemory = (bytes: number) => {
+  const pages = Math.ceil(bytes / PAGE);
+  return new WebAssembly.Memory({ initial: pages, maximum: pages, shared: true });
+};
+
+/** Hands out places of a memory, each at a multiple of 16 bytes. */
+export function places(from = 0) {
+  let at = from;
+  return (bytes: number) => {
+    const place = at;
+    at = Math.ceil((at + bytes) / 16) * 16;
+    return place;
+  };
+}
