@@ -11,16 +11,17 @@ import {
   mixMap,
   planBake,
   type BakePlan,
+  spreadOverMap,
   type MapStems,
-  type TileStems,
 } from '../core/bake';
 import { writeExr } from '../core/image';
 import type { LevelSummary } from '../core/level';
 import { resolveCue, type Rig } from '../core/rig';
+import { bakeLevel } from './bakeLevel';
 import { standModels } from './standModels';
 import { ThreadPool } from './threads';
 
-export const MANIFEST_VERSION = 2;
+export const MANIFEST_VERSION = 3;
 
 /** What a headless bake wrote, as its manifest says it. */
 export interface BakeManifest {
@@ -38,6 +39,9 @@ export interface BakeManifest {
     cue?: string;
     circuit?: string;
     coefficient?: number;
+    /** Where a sun's stem was traced from; azimuth in the level, clockwise from -Z. */
+    azimuthDeg?: number;
+    elevationDeg?: number;
     /** Which layer of the stems it is, and which part of it: its colour, or its fourth number as grey. */
     stem?: { layer: number; part: 'color' | 'fourth' };
     formula: string;
@@ -50,8 +54,9 @@ const NOTES = [
   'RGB is linear Rec. 709 with a D65 white; luminance Y = 0.2126 R + 0.7152 G + 0.0722 B.',
   'Row 0 is v = 0 of TEXCOORD_1; the centre of texel (x, y) is at ((x + 0.5) / width, (y + 0.5) / height).',
   'A is 1 where the texel was gathered, 0 where it was filled from neighbours or lies in no chart.',
-  'Spherical harmonics are real, orthonormal, without the Condon-Shortley phase, in the order (0,0) (1,-1) (1,0) (1,1) (2,-2) (2,-1) (2,0) (2,1) (2,2), with x = east (+X), y = north (-Z), z = up (+Y).',
+  'The sky has 25 coefficients. Those of the upper half of the sphere (y >= 0) are real orthonormal spherical harmonics of order 4 of a direction whose height y is stretched to 2 sqrt(y) - 1 and whose other two parts are shortened to unit length; the last nine are those of order 3 of the lower half, unstretched. Without the Condon-Shortley phase, in the order (0,0) (1,-1) (1,0) (1,1) (2,-2) (2,-1) (2,0) (2,1) (2,2) and (3,-3) to (3,3), with x = east (+X), y = north (-Z), z = up (+Y).',
   'A cue = sum over k of sky coefficient k of the cue x stem sky-k, + glow + sun illuminance of the cue x (sun direct + sun bounce) + over all circuits level and tint of the cue x (circuit direct + circuit bounce).',
+  'Between stations bounced sun is blended by barycentric weights over the Delaunay triangles of all sun directions, projected as (x, z) / (1 + y).',
   'Lamps of which the bounce alone is baked are in no direct stem; lamps that stay live are in none.',
 ];
 
@@ -61,16 +66,16 @@ const safe = (name: string) =>
     .replace(/[^a-z0-9]+/g, '-')
     .replace(/^-|-$/g, '') || 'cue';
 
-/** One layer as RGBA: its colour, or its fourth number as grey; A is the gathered flag. */
-function layerImage({ width, height, layers }: MapStems, layer: number, fourth: boolean): Float32Array {
-  const size = width * height;
-  const out = new Float32Array(size * 4);
-  for (let i = 0; i < size; i++) {
-    const at = (layer * size + i) * LAYER;
-    for (let c = 0; c < 3; c++) out[i * 4 + c] = layers[at + (fourth ? 3 : c)]!;
-    out[i * 4 + 3] = layers[i * LAYER + 3]!;
+/** One layer as RGBA over its map: its colour, or its fourth number as grey; A is the gathered flag. */
+function layerImage(stems: MapStems, layer: number, fourth: boolean): Float32Array {
+  const count = stems.at.length;
+  const out = new Float32Array(count * 4);
+  for (let i = 0; i < count; i++) {
+    const at = (layer * count + i) * LAYER;
+    for (let c = 0; c < 3; c++) out[i * 4 + c] = stems.layers[at + (fourth ? 3 : c)]!;
+    out[i * 4 + 3] = stems.layers[i * LAYER + 3]!;
   }
-  return out;
+  return spreadOverMap(stems, out);
 }
 
 /**
@@ -91,20 +96,10 @@ export async function bakeToFolder(
   try {
     const { glb, summary } = await pool.run('prepare', { bytes, options: rig.bake });
     const plan = planBake(rig);
-    const { surfaces: level, tiles } = await pool.run('flatten', { glb, paths: plan.paths });
+    const { surfaces: level } = await pool.run('flatten', { glb, paths: plan.paths });
     const surfaces = standModels(level, plan.models);
     const key = createHash('sha256').update(glb).update(JSON.stringify(plan.models)).digest('hex');
-    let done = 0;
-    const gathered: TileStems[] = await Promise.all(
-      tiles.map(async (tile) => {
-        const result = await pool.trace('gather', surfaces, { key, plan, tile });
-        progress?.(++done / tiles.length);
-        return result;
-      }),
-    );
-    const maps = await Promise.all(
-      surfaces.maps.map((_, map) => pool.trace('finish', surfaces, { key, plan, map, tiles: gathered.filter((t) => t.tile.map === map) })),
-    );
+    const maps = await bakeLevel(pool, surfaces, key, plan, progress);
     await mkdir(folder, { recursive: true });
     await writeFile(join(folder, 'level.glb'), glb);
     const manifest: BakeManifest = {
@@ -163,21 +158,26 @@ async function writeMap(
     unit: 'cd/m2',
     formula: 'E/pi',
   });
-  for (const [s, { cueId }] of plan.suns.entries()) {
-    const cue = rig.cues.find((c) => c.id === cueId)!.name;
-    await write(`stem-sun-direct-${safe(cue)}${suffix}.exr`, layerImage(stems, FIRST_SUN_LAYER + s, true), {
-      cue,
-      stem: { layer: FIRST_SUN_LAYER + s, part: 'fourth' },
-      holds: 'direct sun',
-      unit: 'cd/m2 per lux',
-      formula: "E/pi per lux of the cue's sun on a plane facing it",
-    });
-    await write(`stem-sun-bounce-${safe(cue)}${suffix}.exr`, layerImage(stems, FIRST_SUN_LAYER + s, false), {
-      cue,
+  for (const [s, sun] of plan.suns.entries()) {
+    const cue = rig.cues.find((c) => c.id === sun.cues[0])?.name;
+    const place = `${Math.round(sun.azimuthDeg * 10) / 10}-${Math.round(sun.elevationDeg * 10) / 10}`;
+    const named = cue ? safe(cue) : `station-${place}`;
+    const about = { azimuthDeg: sun.azimuthDeg, elevationDeg: sun.elevationDeg, ...(cue ? { cue } : {}) };
+    if (cue) {
+      await write(`stem-sun-direct-${named}${suffix}.exr`, layerImage(stems, FIRST_SUN_LAYER + s, true), {
+        ...about,
+        stem: { layer: FIRST_SUN_LAYER + s, part: 'fourth' },
+        holds: 'direct sun',
+        unit: 'cd/m2 per lux',
+        formula: "E/pi per lux of the cue's sun on a plane facing it",
+      });
+    }
+    await write(`stem-sun-bounce-${named}${suffix}.exr`, layerImage(stems, FIRST_SUN_LAYER + s, false), {
+      ...about,
       stem: { layer: FIRST_SUN_LAYER + s, part: 'color' },
-      holds: 'bounced sun',
+      holds: 'bounced light of a sun in this direction',
       unit: 'cd/m2 per lux',
-      formula: "E/pi per lux of the cue's sun on a plane facing it",
+      formula: 'E/pi per lux of a sun there on a plane facing it',
     });
   }
   for (const [i, { id }] of plan.circuits.entries()) {

@@ -1,6 +1,6 @@
 import { readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { LAYER, hasBakedDirect, layerCount, mixGains, mixMap, staleReasons, type MapStems } from '../core/bake';
+import { hasBakedDirect, mixGains, staleReasons, type Gains } from '../core/bake';
 import { readExr, writeExr } from '../core/image';
 import { resolveCue, resolveHour, type Cue, type Lighting, type Rig } from '../core/rig';
 import { Failure, luminance } from '../core/units';
@@ -36,26 +36,26 @@ async function readManifest(folder: string): Promise<BakeManifest> {
   return manifest;
 }
 
-/** The stems of one map, put together again from the images of its layers. */
-async function readStemImages(folder: string, { plan, maps, files }: BakeManifest, map: number): Promise<MapStems> {
+/** The mix of one map, image by image: those that have no part in it are not read. */
+async function mixImages(folder: string, { maps, files }: BakeManifest, map: number, { colors, fourths }: Gains): Promise<Float32Array> {
   const { width, height } = maps[map]!;
-  const size = width * height;
-  const layers = new Float32Array(size * LAYER * layerCount(plan));
+  const out = new Float32Array(width * height * 4);
   for (const { file, stem, map: own } of files) {
     if (!stem || own !== map) continue;
+    const gain = (stem.part === 'fourth' ? fourths : colors).subarray(stem.layer * 3, stem.layer * 3 + 3);
+    const isFirst = stem.layer === 0;
+    if (!isFirst && gain.every((v) => v === 0)) continue;
     const bytes = await readFile(join(folder, file)).catch(() => {
       throw damaged(folder, `${file} is missing`);
     });
     const image = readExr(bytes);
     if (image.width !== width || image.height !== height) throw damaged(folder, `${file} is not ${width} x ${height}`);
-    for (let i = 0; i < size; i++) {
-      const at = (stem.layer * size + i) * LAYER;
-      if (stem.part === 'fourth') layers[at + 3] = image.rgba[i * 4]!;
-      else for (let c = 0; c < 3; c++) layers[at + c] = image.rgba[i * 4 + c]!;
-      if (stem.layer === 0) layers[at + 3] = image.rgba[i * 4 + 3]!;
+    for (let i = 0; i < out.length; i += 4) {
+      for (let c = 0; c < 3; c++) out[i + c]! += gain[c]! * image.rgba[i + c]!;
+      if (isFirst) out[i + 3] = image.rgba[i + 3]!;
     }
   }
-  return { width, height, layers };
+  return out;
 }
 
 /** A moon by day gives less than this share of the light of all, and is not worth a word. */
@@ -86,16 +86,15 @@ export async function mixFolder(folder: string, rig: Rig, moment: { cue: Cue } |
     stale: staleReasons({ plan: manifest.plan, layout: rig.bake }, rig),
   };
   let [sum, texels] = [0, 0];
-  for (const map of manifest.maps.keys()) {
-    const stems = await readStemImages(folder, manifest, map);
-    const mixed = mixMap(stems, gains);
+  for (const [map, { width, height }] of manifest.maps.entries()) {
+    const mixed = await mixImages(folder, manifest, map, gains);
     for (let i = 0; i < mixed.length; i += 4) {
       if (mixed[i + 3] !== 1) continue;
       sum += luminance([mixed[i]!, mixed[i + 1]!, mixed[i + 2]!]);
       texels++;
     }
     const file = manifest.maps.length > 1 ? out.replace(/(\.exr)?$/i, `.${map}.exr`) : out;
-    await writeFile(file, await writeExr(mixed, stems.width, stems.height));
+    await writeFile(file, await writeExr(mixed, width, height));
     report.files.push(file);
   }
   report.meanLux = texels > 0 ? (Math.PI * sum) / texels : 0;

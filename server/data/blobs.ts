@@ -12,6 +12,7 @@ const HOLDERS = [
   ['levels', 'prepared_hash'],
   ['intakes', 'source_hash'],
   ['projects', 'picture_hash'],
+  ['bake_jobs', 'direct_hash'],
   ['bake_jobs', 'result_hash'],
   ['stems', 'hash'],
   ['sky_images', 'source_hash'],
@@ -42,7 +43,7 @@ async function* chunked(source: AsyncIterable<Uint8Array>): AsyncGenerator<Buffe
 }
 
 /** While one transaction gives a blob its holder, no other may decide that the blob has none. */
-const lockBlobs = (tx: Tx) => sql`select pg_advisory_xact_lock(7125001)`.execute(tx);
+export const lockBlobs = (tx: Tx) => sql`select pg_advisory_xact_lock(7125001)`.execute(tx);
 
 /**
  * Stores bytes under their SHA-256, streaming; equal bytes are stored once. `hold` must, in the same transaction, make one
@@ -128,16 +129,17 @@ export async function readBlob(db: Db, hash: string): Promise<Uint8Array> {
 }
 
 /** Deletes those of the named blobs that nothing holds any more. */
-export async function freeBlobs(db: Db, hashes: (string | null)[]): Promise<void> {
+export async function freeBlobs(db: Db | Tx, hashes: (string | null)[]): Promise<void> {
   const candidates = [...new Set(hashes.filter((h) => h !== null))];
   if (candidates.length === 0) return;
-  await db.transaction().execute(async (tx) => {
+  const free = async (tx: Tx) => {
     await lockBlobs(tx);
     const held = HOLDERS.map(
       ([table, column]) => sql`select ${sql.ref(column)} from ${sql.table(table)} where ${sql.ref(column)} is not null`,
     );
     await sql`delete from blobs where hash = any(${candidates}) and hash not in (${sql.join(held, sql` union `)})`.execute(tx);
-  });
+  };
+  await (db.isTransaction ? free(db as Tx) : db.transaction().execute(free));
 }
 
 /** Deletes what uploads that broke off have left, once they are a day old. */

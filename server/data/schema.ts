@@ -3,7 +3,7 @@ import type { BakePlan, Tile } from '../../core/bake';
 import type { LayoutOptions, LevelSummary } from '../../core/level';
 import type { Rig } from '../../core/rig';
 import type { RemedyCode, RepairOptions, SkyReport } from '../../core/image';
-import type { BakeState, TakenSun } from '../../core/wire';
+import type { BakeState, Foreseen, TakenSun } from '../../core/wire';
 
 type Created = ColumnType<Date, never, never>;
 
@@ -76,24 +76,40 @@ export interface BakeTable {
   key: string;
   /** How densely the lightmaps are to be laid out. */
   layout: JSONColumnType<LayoutOptions>;
+  /** What its stems hold, and what of it has to be traced. */
   plan: JSONColumnType<BakePlan>;
+  trace: JSONColumnType<BakePlan>;
+  /** The bake that the other parts are taken from. */
+  base_id: string | null;
   state: BakeState;
   error: string | null;
   created_at: Created;
   started_at: Date | null;
   finished_at: Date | null;
+  /** Which step its tiles are at. */
+  step: Generated<'direct' | 'paths'>;
+  /** Seconds that were worked on it before it was last started. */
+  worked_s: Generated<number>;
 }
 
 export interface BakeJobTable {
   bake_id: string;
   position: number;
   tile: JSONColumnType<Tile>;
+  /** What the first step of the bake left of the tile, and the second. */
+  direct_hash: string | null;
   result_hash: string | null;
+  /** Share done of the step at hand, 0..1. */
+  share: Generated<number>;
 }
 
 export interface StemTable {
   bake_id: string;
+  /** Of the first look, before the bake itself is done. */
+  coarse: boolean;
   map: number;
+  /** A key of `stemParts`, or `cover`. */
+  part: string;
   width: number;
   height: number;
   hash: string;
@@ -140,10 +156,20 @@ export interface ModelTable {
   created_at: Created;
 }
 
+/** What was last found about a bake of a project before it is made. */
+export interface LookTable {
+  project_id: string;
+  /** Whether it is being looked for. */
+  looking: boolean;
+  found: JSONColumnType<Foreseen> | null;
+  error: string | null;
+}
+
 /** Worker processes, by the last time they said that they live. */
 export interface WorkerTable {
   id: string;
   seen_at: ColumnType<Date, Date, Date>;
+  threads: number;
 }
 
 /** Jobs in a worker's hands, so that a dead worker's can be taken by another. */
@@ -170,6 +196,7 @@ export interface Database {
   stems: StemTable;
   sky_images: SkyImageTable;
   models: ModelTable;
+  looks: LookTable;
   workers: WorkerTable;
   running: RunningTable;
   settings: SettingTable;

@@ -1,8 +1,10 @@
 import { createHash, randomUUID } from 'node:crypto';
-import { planBake, type BakePlan } from '../../core/bake';
+import { bakeChange, planBake, tracedParts, type BakePlan } from '../../core/bake';
 import type { LayoutOptions } from '../../core/level';
-import { Failure } from '../../core/units';
-import type { BakeState, BakesView, BakeView } from '../../core/wire';
+import { sql } from 'kysely';
+import type { Rig } from '../../core/rig';
+import { Failure, orderedJson } from '../../core/units';
+import type { BakeState, BakesView, BakeView, StoredMap } from '../../core/wire';
 import { freeBlobs, type Db } from '../data';
 import { freeUnusedLevels, layoutOf, showLevel } from './levels';
 import { latestRig } from './projects';
@@ -10,23 +12,29 @@ import { latestRig } from './projects';
 /** Finished bakes of a project that are kept, so that going back to an earlier rig finds its light there. */
 const KEPT_BAKES = 4;
 
-const AT_WORK: BakeState[] = ['planning', 'running', 'finishing'];
+const AT_WORK: BakeState[] = ['planning', 'running', 'paused', 'finishing'];
 
 /** Raised where a change of the transport makes new bakes differ from equal ones stored before. */
-const TRANSPORT_VERSION = 4;
+const TRANSPORT_VERSION = 6;
 
 const keyOf = (sourceHash: string, layout: LayoutOptions, plan: BakePlan) =>
   createHash('sha256')
-    .update(JSON.stringify([TRANSPORT_VERSION, sourceHash, layout, plan]))
+    .update(orderedJson([TRANSPORT_VERSION, sourceHash, layout, plan]))
     .digest('hex');
 
 /**
- * Asks for a bake of the project's newest rig. Where an equal one is done, that one is brought to the front instead.
- * Throws a `conflict` {@link Failure} while another bake of the project is at work.
+ * Asks for a bake of the project's newest rig. Where an equal one is done, that one is brought to the front instead; where only a part of
+ * the newest one is stale, only that is traced. Throws a `conflict` {@link Failure} while another bake of the project is at work.
  *
+ * @param whole traces everything, whatever is still fresh
+ * @param only names of objects that alone are traced, all stems of them; the rest keeps its light, and stays as stale as it is
  * @returns the bake, and whether it still has to be done
  */
-export async function requestBake(db: Db, projectId: string): Promise<{ id: string; fresh: boolean }> {
+export async function requestBake(
+  db: Db,
+  projectId: string,
+  { whole = false, only = null }: { whole?: boolean; only?: string[] | null } = {},
+): Promise<{ id: string; fresh: boolean }> {
   const { revision, rig } = await latestRig(db, projectId);
   const level = await db
     .selectFrom('projects')
@@ -34,9 +42,11 @@ export async function requestBake(db: Db, projectId: string): Promise<{ id: stri
     .select(['levels.id', 'levels.source_hash'])
     .where('projects.id', '=', projectId)
     .executeTakeFirstOrThrow();
-  const plan = planBake(rig);
   const layout = layoutOf(rig.bake);
-  const key = keyOf(level.source_hash, layout, plan);
+  const { plan, trace, base } = await (only
+    ? objectsToTrace(db, projectId, level.id, rig, only)
+    : partsToTrace(db, projectId, level.id, rig, whole));
+  const key = keyOf(level.source_hash, layout, only ? trace : plan);
   const equal = await db
     .selectFrom('bakes')
     .select(['id', 'level_id'])
@@ -44,7 +54,7 @@ export async function requestBake(db: Db, projectId: string): Promise<{ id: stri
     .where('key', '=', key)
     .where('state', '=', 'done')
     .executeTakeFirst();
-  if (equal) {
+  if (equal && !whole && !only) {
     await db.updateTable('bakes').set({ finished_at: new Date() }).where('id', '=', equal.id).execute();
     await showLevel(db, projectId, equal.level_id);
     return { id: equal.id, fresh: false };
@@ -60,6 +70,8 @@ export async function requestBake(db: Db, projectId: string): Promise<{ id: stri
       key,
       layout: JSON.stringify(layout),
       plan: JSON.stringify(plan),
+      trace: JSON.stringify(trace),
+      base_id: base,
       state: 'planning',
       error: null,
       started_at: null,
@@ -71,6 +83,53 @@ export async function requestBake(db: Db, projectId: string): Promise<{ id: stri
     throw new Failure('conflict', 'A bake of this project is at work already.', 'Wait for it, or cancel it.');
   }
   return { id, fresh: true };
+}
+
+/** What a bake holds, what it traces for that, and the bake that it takes the rest from. */
+interface ToTrace {
+  plan: BakePlan;
+  trace: BakePlan;
+  base: string | null;
+}
+
+const newestDone = (db: Db, projectId: string, levelId: string) =>
+  db
+    .selectFrom('bakes')
+    .select(['id', 'plan', 'layout'])
+    .where('project_id', '=', projectId)
+    .where('level_id', '=', levelId)
+    .where('state', '=', 'done')
+    .orderBy('finished_at', 'desc')
+    .limit(1)
+    .executeTakeFirst();
+
+async function objectsToTrace(db: Db, projectId: string, levelId: string, rig: Rig, only: string[]): Promise<ToTrace> {
+  const done = await newestDone(db, projectId, levelId);
+  const change = done && bakeChange(done, rig);
+  if (!change?.some)
+    throw new Failure(
+      'conflict',
+      done
+        ? 'Cues, circuits, models or the lightmaps are others than in the bake that is done, so a part of it cannot be baked by itself.'
+        : 'Nothing is baked yet, so a part cannot be baked by itself.',
+      'Bake the whole level first.',
+    );
+  const beside = only.length > NAMED ? `${only.length} objects` : only.join(', ');
+  const own = change.reasons.filter((r) => !done!.plan.left?.reasons.includes(r)).map((r) => `outside of ${beside}: ${r}`);
+  const left = { reasons: [...(done!.plan.left?.reasons ?? []), ...own], stale: change.stale };
+  const plan = left.reasons.length > 0 ? { ...change.some, left } : change.some;
+  return { plan, trace: { ...change.some, only }, base: done!.id };
+}
+
+/** Most objects that are named one by one. */
+const NAMED = 3;
+
+async function partsToTrace(db: Db, projectId: string, levelId: string, rig: Rig, whole: boolean): Promise<ToTrace> {
+  const wanted = planBake(rig);
+  const done = await newestDone(db, projectId, levelId);
+  if (!done || whole) return { plan: wanted, trace: wanted, base: null };
+  const { plan, trace } = bakeChange(done, rig);
+  return { plan, trace, base: trace.partly ? done.id : null };
 }
 
 /** The bake at work, if any, and the newest finished one of the project's present level. */
@@ -88,27 +147,84 @@ export async function bakesOf(db: Db, projectId: string): Promise<BakesView> {
   return { atWork: a, done: d, failed: l?.state === 'failed' ? l : null };
 }
 
+/** What each step of a bake counts for in its progress. */
+const STEPS = { direct: 0.25, paths: 0.75 } as const;
+
 async function viewBake(db: Db, id: string): Promise<BakeView> {
   const bake = await db.selectFrom('bakes').selectAll().where('id', '=', id).executeTakeFirstOrThrow();
-  const stems = await db.selectFrom('stems').select(['hash', 'width', 'height']).where('bake_id', '=', id).orderBy('map').execute();
+  const done = bake.state === 'done';
   const jobs = await db
     .selectFrom('bake_jobs')
-    .select((eb) => [eb.fn.countAll<string>().as('all'), eb.fn.count<string>('result_hash').as('done')])
+    .select((eb) => [
+      eb.fn.countAll<string>().as('all'),
+      eb.fn.count<string>('direct_hash').as('direct'),
+      eb.fn.count<string>('result_hash').as('paths'),
+      eb.fn.sum<number>('share').as('begun'),
+    ])
     .where('bake_id', '=', id)
     .executeTakeFirstOrThrow();
-  const share = bake.state === 'done' ? 1 : Number(jobs.all) === 0 ? 0 : Number(jobs.done) / Number(jobs.all);
-  const elapsed = bake.started_at ? (Date.now() - bake.started_at.getTime()) / 1000 : 0;
+  const all = Math.max(1, Number(jobs.all));
+  const [direct, paths, begun] = [Number(jobs.direct), Number(jobs.paths), Number(jobs.begun ?? 0)];
+  const step = direct < all ? STEPS.direct : STEPS.paths;
+  const share = done ? 1 : (STEPS.direct * direct + STEPS.paths * paths + step * begun) / all;
+  const elapsed = bake.worked_s + (bake.started_at && bake.state !== 'paused' ? (Date.now() - bake.started_at.getTime()) / 1000 : 0);
   return {
     id,
     levelId: bake.level_id,
     state: bake.state,
     error: bake.error,
     share,
-    secondsLeft: bake.state === 'running' && share > 0 ? (elapsed * (1 - share)) / share : null,
+    secondsLeft: bake.state === 'running' && share > 0.02 ? (elapsed * (1 - share)) / share : null,
     plan: bake.plan,
+    traced: tracedParts(bake.trace),
+    only: bake.trace.only ?? null,
     layout: bake.layout,
-    maps: stems,
+    maps: await storedMaps(db, id, !done),
+    coarse: !done,
   };
+}
+
+/** Where the stems of a bake lie, map by map. */
+export async function storedMaps(db: Db, bakeId: string, coarse = false): Promise<StoredMap[]> {
+  const rows = await db
+    .selectFrom('stems')
+    .select(['map', 'part', 'width', 'height', 'hash'])
+    .where('bake_id', '=', bakeId)
+    .where('coarse', '=', coarse)
+    .orderBy('map')
+    .execute();
+  const maps: StoredMap[] = [];
+  for (const { map, part, width, height, hash } of rows) {
+    const own = (maps[map] ??= { width, height, cover: '', parts: {} });
+    if (part === 'cover') own.cover = hash;
+    else own.parts[part] = hash;
+  }
+  return maps;
+}
+
+/** The tiles of a bake, with what its steps have left of them. */
+export const tilesOf = (db: Db, bakeId: string) =>
+  db.selectFrom('bake_jobs').select(['tile', 'direct_hash', 'result_hash']).where('bake_id', '=', bakeId).orderBy('position').execute();
+
+/** Halts a bake that is tracing; what is gathered so far stays. Anything else stays as it is. */
+export async function pauseBake(db: Db, id: string): Promise<void> {
+  await db
+    .updateTable('bakes')
+    .set({ state: 'paused', worked_s: sql<number>`worked_s + extract(epoch from now() - started_at)` })
+    .where('id', '=', id)
+    .where('state', '=', 'running')
+    .execute();
+}
+
+/** Lets a paused bake go on; false where it was not paused. Its jobs have to be sent again. */
+export async function continueBake(db: Db, id: string): Promise<boolean> {
+  const { numUpdatedRows } = await db
+    .updateTable('bakes')
+    .set({ state: 'running', started_at: new Date() })
+    .where('id', '=', id)
+    .where('state', '=', 'paused')
+    .executeTakeFirst();
+  return numUpdatedRows > 0n;
 }
 
 /** Stops a bake; what it had gathered is freed. A bake that is done stays done. */
@@ -130,12 +246,22 @@ export async function endBake(db: Db, id: string, state: 'cancelled' | 'failed',
   await freeUnusedLevels(db, project_id);
 }
 
-/** Lets go of the jobs of a bake and of what they had gathered. */
+/** Lets go of the jobs of a bake, of what they had gathered, and of its first look. */
 async function freeGathered(db: Db, id: string): Promise<void> {
-  const rows = await db.deleteFrom('bake_jobs').where('bake_id', '=', id).returning('result_hash').execute();
+  const rows = await db.deleteFrom('bake_jobs').where('bake_id', '=', id).returning(['direct_hash', 'result_hash']).execute();
   await freeBlobs(
     db,
-    rows.map((r) => r.result_hash),
+    rows.flatMap((r) => [r.direct_hash, r.result_hash]),
+  );
+  await freeFirstLook(db, id);
+}
+
+/** Lets go of the first, coarse look of a bake. */
+export async function freeFirstLook(db: Db, id: string): Promise<void> {
+  const looks = await db.deleteFrom('stems').where('bake_id', '=', id).where('coarse', '=', true).returning('hash').execute();
+  await freeBlobs(
+    db,
+    looks.map((l) => l.hash),
   );
 }
 

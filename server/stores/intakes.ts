@@ -86,16 +86,12 @@ export async function dropIntake(db: Db, id: string): Promise<void> {
   await freeBlobs(db, [row?.source_hash ?? null]);
 }
 
-/** Ends an intake with an error for people, and frees what it had brought. */
+/** Ends an intake with an error for people, and frees what it had brought: a failed intake holds on to its message only. */
 export async function failIntake(db: Db, id: string, error: string): Promise<void> {
-  const row = await db
-    .updateTable('intakes')
-    .set({ state: 'failed', error })
-    .where('id', '=', id)
-    .returning('source_hash')
-    .executeTakeFirst();
-  if (!row) return;
-  // The bytes are let go at once: a failed intake holds on to its message only.
-  await db.updateTable('intakes').set({ source_hash: '' }).where('id', '=', id).execute();
-  await freeBlobs(db, [row.source_hash]);
+  await db.transaction().execute(async (tx) => {
+    const row = await tx.selectFrom('intakes').select('source_hash').where('id', '=', id).forUpdate().executeTakeFirst();
+    if (!row) return;
+    await tx.updateTable('intakes').set({ state: 'failed', error, source_hash: '' }).where('id', '=', id).execute();
+    await freeBlobs(tx, [row.source_hash]);
+  });
 }

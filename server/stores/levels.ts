@@ -13,7 +13,7 @@ export interface NewLevel {
 }
 
 /** The part of the bake settings that decides how a level's lightmaps are laid out. */
-export const layoutOf = ({ texelsPerM, maxMapSize }: BakeSettings): LayoutOptions => ({ texelsPerM, maxMapSize });
+export const layoutOf = ({ texelsPerM, maxMapSize, densities }: BakeSettings): LayoutOptions => ({ texelsPerM, maxMapSize, densities });
 
 /** Stores a level of a project, without making it the one that is shown. */
 export async function insertLevel(tx: Tx, projectId: string, level: NewLevel): Promise<{ id: string }> {

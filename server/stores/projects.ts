@@ -1,7 +1,7 @@
 import { checkRig, readRig, type Rig } from '../../core/rig';
 import { Failure } from '../../core/units';
 import type { ProjectCard, ProjectView } from '../../core/wire';
-import { freeBlobs, storeBlob, streamOf, type Db, type Tx } from '../data';
+import { freeBlobs, lockBlobs, storeBlob, streamOf, type Db, type Tx } from '../data';
 
 const missing = () => new Failure('not-found', 'There is no such project.', 'It may have been deleted; go back to the shelf.');
 
@@ -107,13 +107,17 @@ export async function renameProject(db: Db, id: string, name: string): Promise<v
 
 /** Deletes a project with all that is its own, and frees what nothing else uses. */
 export async function deleteProject(db: Db, id: string): Promise<void> {
-  const held = await blobsOfProject(db, id);
-  const { numDeletedRows } = await db.deleteFrom('projects').where('id', '=', id).executeTakeFirst();
-  if (numDeletedRows === 0n) throw missing();
-  await freeBlobs(db, held);
+  await db.transaction().execute(async (tx) => {
+    // Nothing may be stored for the project between the look at what it holds and its end.
+    await lockBlobs(tx);
+    const held = await blobsOfProject(tx, id);
+    const { numDeletedRows } = await tx.deleteFrom('projects').where('id', '=', id).executeTakeFirst();
+    if (numDeletedRows === 0n) throw missing();
+    await freeBlobs(tx, held);
+  });
 }
 
-async function blobsOfProject(db: Db, id: string): Promise<(string | null)[]> {
+async function blobsOfProject(db: Tx, id: string): Promise<(string | null)[]> {
   const [project, levels, intakes, jobs, stems, models, skies] = await Promise.all([
     db.selectFrom('projects').select('picture_hash').where('id', '=', id).execute(),
     db.selectFrom('levels').select(['source_hash', 'prepared_hash']).where('project_id', '=', id).execute(),
@@ -125,7 +129,7 @@ async function blobsOfProject(db: Db, id: string): Promise<(string | null)[]> {
     db
       .selectFrom('bake_jobs')
       .innerJoin('bakes', 'bakes.id', 'bake_jobs.bake_id')
-      .select('result_hash')
+      .select(['direct_hash', 'result_hash'])
       .where('project_id', '=', id)
       .execute(),
     db.selectFrom('stems').innerJoin('bakes', 'bakes.id', 'stems.bake_id').select('hash').where('project_id', '=', id).execute(),
@@ -136,18 +140,19 @@ async function blobsOfProject(db: Db, id: string): Promise<(string | null)[]> {
     ...project.map((p) => p.picture_hash),
     ...levels.flatMap((l) => [l.source_hash, l.prepared_hash]),
     ...intakes.map((i) => i.source_hash),
-    ...jobs.map((j) => j.result_hash),
+    ...jobs.flatMap((j) => [j.direct_hash, j.result_hash]),
     ...stems.map((s) => s.hash),
     ...models.map((m) => m.hash),
     ...skies.flatMap((s) => [s.source_hash, s.whole_hash, s.rest_hash, s.before_hash, s.after_hash]),
   ];
 }
 
-/** Makes a PNG the project's picture on the shelf. */
+/** Makes a PNG the project's picture on the shelf; nothing stays of it where the project was deleted meanwhile. */
 export async function setPicture(db: Db, projectId: string, png: Uint8Array): Promise<void> {
   const before = await db.selectFrom('projects').select('picture_hash').where('id', '=', projectId).executeTakeFirst();
-  await storeBlob(db, streamOf(png), async (tx, hash) => {
+  const stored = await storeBlob(db, streamOf(png), async (tx, hash) => {
     await tx.updateTable('projects').set({ picture_hash: hash }).where('id', '=', projectId).execute();
+    return hash;
   });
-  await freeBlobs(db, [before?.picture_hash ?? null]);
+  await freeBlobs(db, [before?.picture_hash ?? null, stored]);
 }

@@ -1,3 +1,3 @@
 export { ThreadPool } from './pool';
-export { PICTURE } from './tasks';
+export { PICTURE, unpackMap, type PackedMap } from './tasks';
 export type { PreparedSky, ReadSky } from './readSky';

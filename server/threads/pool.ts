@@ -1,6 +1,7 @@
 import { Worker } from 'node:worker_threads';
 import { availableParallelism } from 'node:os';
 import type { Surfaces } from '../../core/level';
+import type { Tree } from '../../core/trace';
 import { Failure } from '../../core/units';
 import type { Tasks } from './tasks';
 import type { Reply, Request } from './thread';
@@ -22,10 +23,14 @@ interface Thread {
   busy: boolean;
 }
 
+/** Trees that are kept for threads that come to a level later. */
+const KEPT_TREES = 2;
+
 /** A fixed number of threads that take tasks as they come free. Close it to let the process end. */
 export class ThreadPool {
   private readonly threads: Thread[];
   private readonly waiting: ((thread: Thread) => void)[] = [];
+  private readonly trees = new Map<string, Promise<Tree>>();
   private nextId = 1;
   private closed = false;
 
@@ -34,7 +39,11 @@ export class ThreadPool {
   }
 
   /** Runs a task that needs no level on the next free thread. */
-  run<T extends 'prepare' | 'flatten' | 'readSky'>(task: T, args: Args<T>, progress?: (share: number) => void): Promise<Result<T>> {
+  run<T extends 'prepare' | 'flatten' | 'readSky' | 'buildTree'>(
+    task: T,
+    args: Args<T>,
+    progress?: (share: number) => void,
+  ): Promise<Result<T>> {
     return this.onFreeThread((thread) => this.ask(thread, task, args, progress)) as Promise<Result<T>>;
   }
 
@@ -54,7 +63,7 @@ export class ThreadPool {
   }
 
   /** Runs a task on a level; the level is loaded into the thread first where it is not there yet. */
-  trace<T extends 'gather' | 'finish' | 'finishPacked' | 'picture'>(
+  trace<T extends 'tiles' | 'direct' | 'gather' | 'finish' | 'finishPacked' | 'coarse' | 'look' | 'picture'>(
     task: T,
     surfaces: Surfaces,
     args: Args<T>,
@@ -62,12 +71,25 @@ export class ThreadPool {
   ): Promise<Result<T>> {
     return this.onFreeThread(async (thread) => {
       if (!thread.loaded.includes(args.key)) {
-        await this.ask(thread, 'load', { key: args.key, surfaces });
+        const tree = await this.treeOf(thread, args.key, surfaces);
+        await this.ask(thread, 'load', { key: args.key, surfaces, tree });
         // The thread keeps the two most recent levels, as its own side does.
         thread.loaded = [...thread.loaded, args.key].slice(-2);
       }
       return this.ask(thread, task, args, progress);
     }) as Promise<Result<T>>;
+  }
+
+  /** The tree of a level, built once by the thread that needs it first. */
+  private treeOf(thread: Thread, key: string, surfaces: Surfaces): Promise<Tree> {
+    let tree = this.trees.get(key);
+    if (!tree) {
+      for (const old of [...this.trees.keys()].slice(0, Math.max(0, this.trees.size + 1 - KEPT_TREES))) this.trees.delete(old);
+      tree = this.ask(thread, 'buildTree', { surfaces }) as Promise<Tree>;
+      tree.catch(() => this.trees.delete(key));
+      this.trees.set(key, tree);
+    }
+    return tree;
   }
 
   async close(): Promise<void> {

@@ -5,11 +5,17 @@ import { Failure } from '../../core/units';
 import { openBlob } from '../data';
 import {
   bakesOf,
+  coresOf,
+  useCores,
+  beginLook,
   cancelBake,
+  continueBake,
+  pauseBake,
   deleteProject,
   dropIntake,
   listIntakes,
   listProjects,
+  lookOf,
   modelsOfProject,
   openProject,
   readIntake,
@@ -42,6 +48,19 @@ function fileOf(request: Request, unnamed: string): { name: string; body: AsyncI
   };
 }
 
+/** Names of the objects that a bake is to be held to; null for all. Throws a `bad-input` {@link Failure}. */
+function checkObjects(only: unknown): string[] | null {
+  if (only === undefined || only === null) return null;
+  if (Array.isArray(only) && only.length > 0 && only.length <= MOST_OBJECTS && only.every((name) => typeof name === 'string'))
+    return only as string[];
+  throw new Failure(
+    'bad-input',
+    'The objects to bake are no list of names.',
+    'Send "only" as a list of at least one name, or leave it out.',
+  );
+}
+const MOST_OBJECTS = 20_000;
+
 /** What the routes under app/api do, one entry for each. */
 export const routes = {
   health: answer(async () => {
@@ -65,12 +84,32 @@ export const routes = {
   }),
 
   bakes: answer<Id>((_, { id }) => bakesOf(context().db, checkId(id))),
-  requestBake: answer<Id>(async (_, { id }) => {
-    const bake = await requestBake(context().db, checkId(id));
+  requestBake: answer<Id>(async (request, { id }) => {
+    const { whole, only } = await readJson(request);
+    const bake = await requestBake(context().db, checkId(id), { whole: whole === true, only: checkObjects(only) });
     if (bake.fresh) await send(await context().boss(), 'bake-plan', { bakeId: bake.id });
     return bake;
   }),
+  look: answer<Id>((_, { id }) => lookOf(context().db, checkId(id))),
+  askLook: answer<Id>(async (_, { id }) => {
+    await openProject(context().db, checkId(id));
+    await beginLook(context().db, id);
+    await send(await context().boss(), 'look', { projectId: id });
+    return {};
+  }),
+  /** Pauses a bake, or lets it go on. */
+  changeBake: answer<Id>(async (request, { id }) => {
+    const { paused } = await readJson(request);
+    if (typeof paused !== 'boolean')
+      throw new Failure('bad-input', 'Whether the bake is to be paused is missing.', 'Send "paused" as true or false.');
+    if (paused) await pauseBake(context().db, checkId(id));
+    else if (await continueBake(context().db, checkId(id))) await send(await context().boss(), 'bake-step', { bakeId: id });
+    return {};
+  }),
   cancelBake: answer<Id>((_, { id }) => cancelBake(context().db, checkId(id))),
+
+  cores: answer(() => coresOf(context().db)),
+  useCores: answer(async (request) => useCores(context().db, (await readJson(request)).used)),
 
   listIntakes: answer(() => listIntakes(context().db)),
   readIntake: answer<Id>((_, { id }) => readIntake(context().db, checkId(id))),

@@ -1,87 +1,27 @@
-import { createHash, randomUUID } from 'node:crypto';
+import { randomUUID } from 'node:crypto';
 import { isDeepStrictEqual } from 'node:util';
-import type PgBoss from 'pg-boss';
-import { planTiles, type BakePlan, type TileStems } from '../../core/bake';
-import type { Surfaces } from '../../core/level';
-import { defaultRig, modelsOf, readRig, resolveCue, type Rig, type StandingModel } from '../../core/rig';
+import { defaultRig, modelsOf, readRig, resolveCue, type Rig } from '../../core/rig';
 import { Failure } from '../../core/units';
 import { freeBlobs, readBlob, storeBlob, streamOf, type Db } from '../data';
 import {
   MAX_MODEL_TRIANGLES,
   addLevel,
   bakesOf,
-  completeBake,
   endBake,
+  endLook,
   failIntake,
   failSkyImage,
   fillSkyImage,
-  insertLevel,
   latestRig,
   layoutOf,
   noteIntakeShare,
-  readModel,
   requestBake,
   setPicture,
 } from '../stores';
-import { standModels } from '../standModels';
-import type { ThreadPool } from '../threads';
-import { send, sendAll, type Jobs, type QueueName } from './queue';
-import { packTile, unpackTile } from './tileFormat';
-
-/** What a handler works with. */
-export interface Shop {
-  db: Db;
-  boss: PgBoss;
-  pool: ThreadPool;
-  /** The level that was baked last, flattened. */
-  levels: LevelCache;
-}
-
-/** A level to trace, and a key that tells it from others. */
-interface Traced {
-  key: string;
-  surfaces: Surfaces;
-}
-
-/** Keeps the flattened form of the level at work, so that its tiles do not each read it again. */
-export class LevelCache {
-  private readonly held = new Map<string, Promise<Traced>>();
-
-  constructor(
-    private readonly db: Db,
-    private readonly pool: ThreadPool,
-  ) {}
-
-  /** A prepared level with the models of its project's fixtures in it. */
-  traced(hash: string, projectId: string, models: StandingModel[]): Promise<Traced> {
-    const key =
-      models.length === 0
-        ? hash
-        : createHash('sha256')
-            .update(JSON.stringify([hash, projectId, models]))
-            .digest('hex');
-    let entry = this.held.get(key);
-    if (!entry) {
-      this.held.clear();
-      entry = this.read(hash, projectId, models).then((surfaces) => ({ key, surfaces }));
-      // A failure is not kept: the next job tries again.
-      entry.catch(() => this.held.delete(key));
-      this.held.set(key, entry);
-    }
-    return entry;
-  }
-
-  private async read(hash: string, projectId: string, models: StandingModel[]): Promise<Surfaces> {
-    const flat = async (glb: Uint8Array) => (await this.pool.run('flatten', { glb, paths: 1 })).surfaces;
-    const level = await flat(await readBlob(this.db, hash));
-    const files = new Map<string, Surfaces>();
-    for (const { source } of models) {
-      if (source.from === 'file' && !files.has(source.modelId))
-        files.set(source.modelId, await flat(await readModel(this.db, projectId, source.modelId)));
-    }
-    return standModels(level, models, files);
-  }
-}
+import { bakeCoarse, bakeDirect, bakeTile, finishBake, planBakeJobs, sendTiles } from './bakeJobs';
+import { send, type Jobs, type QueueName } from './queue';
+import type { Shop } from './shop';
+import { readStems } from './storedStems';
 
 /** The rig that says how a level is laid out: its project's, or the one that a new project starts with. */
 async function rigFor(db: Db, into: string | null, rigText: string | null): Promise<Rig> {
@@ -154,147 +94,6 @@ async function intake(shop: Shop, { intakeId }: Jobs['intake']): Promise<void> {
   }
 }
 
-/** A statement takes 65535 values at most. */
-const ROWS_AT_ONCE = 5000;
-
-/** Brings the level of a bake to the layout it asks for; answers the hash of the level that it lies on. */
-async function layOutForBake({ db, pool }: Shop, bakeId: string): Promise<string> {
-  const bake = await db
-    .selectFrom('bakes')
-    .innerJoin('levels', 'levels.id', 'bakes.level_id')
-    .select(['bakes.project_id', 'bakes.layout as wanted', 'levels.layout', 'levels.name', 'levels.source_hash', 'levels.prepared_hash'])
-    .where('bakes.id', '=', bakeId)
-    .executeTakeFirstOrThrow();
-  if (isDeepStrictEqual(bake.layout, bake.wanted)) return bake.prepared_hash;
-  const { glb, summary } = await pool.run('prepare', { bytes: await readBlob(db, bake.source_hash), options: bake.wanted });
-  return storeBlob(db, streamOf(glb), async (tx, preparedHash) => {
-    const level = { name: bake.name, sourceHash: bake.source_hash, preparedHash, layout: bake.wanted, summary };
-    const { id } = await insertLevel(tx, bake.project_id, level);
-    await tx.updateTable('bakes').set({ level_id: id }).where('id', '=', bakeId).execute();
-    return preparedHash;
-  });
-}
-
-async function planBakeJobs(shop: Shop, { bakeId }: Jobs['bake-plan']): Promise<void> {
-  const { db, boss, levels } = shop;
-  const bake = await bakeAtWork(db, bakeId, ['planning']);
-  if (!bake) return;
-  const { surfaces } = await levels.traced(await layOutForBake(shop, bakeId), bake.project_id, bake.plan.models);
-  const { tiles } = planTiles(surfaces, bake.plan.paths);
-  if (tiles.length === 0)
-    return endBake(db, bakeId, 'failed', 'The level has no texels to bake. Raise the texel density, or bring in a level with surfaces.');
-  const started = await db.transaction().execute(async (tx) => {
-    const { numUpdatedRows } = await tx
-      .updateTable('bakes')
-      .set({ state: 'running', started_at: new Date() })
-      .where('id', '=', bakeId)
-      .where('state', '=', 'planning')
-      .executeTakeFirst();
-    if (numUpdatedRows === 0n) return false;
-    const rows = tiles.map((tile, position) => ({ bake_id: bakeId, position, tile: JSON.stringify(tile), result_hash: null }));
-    for (let i = 0; i < rows.length; i += ROWS_AT_ONCE) {
-      await tx
-        .insertInto('bake_jobs')
-        .values(rows.slice(i, i + ROWS_AT_ONCE))
-        .execute();
-    }
-    return true;
-  });
-  if (started) await sendTiles(db, boss, bakeId);
-}
-
-/** Sends those jobs of a bake that have no result yet. */
-async function sendTiles(db: Db, boss: PgBoss, bakeId: string): Promise<void> {
-  const open = await db
-    .selectFrom('bake_jobs')
-    .select('position')
-    .where('bake_id', '=', bakeId)
-    .where('result_hash', 'is', null)
-    .orderBy('position')
-    .execute();
-  await sendAll(
-    boss,
-    'bake-tile',
-    open.map(({ position }) => ({ bakeId, position })),
-  );
-}
-
-async function bakeAtWork(db: Db, bakeId: string, states: ('planning' | 'running' | 'finishing')[]) {
-  return db
-    .selectFrom('bakes')
-    .innerJoin('levels', 'levels.id', 'bakes.level_id')
-    .select(['bakes.id', 'bakes.project_id', 'bakes.level_id', 'bakes.plan', 'levels.prepared_hash'])
-    .where('bakes.id', '=', bakeId)
-    .where('bakes.state', 'in', states)
-    .executeTakeFirst();
-}
-
-async function bakeTile({ db, boss, pool, levels }: Shop, { bakeId, position }: Jobs['bake-tile']): Promise<void> {
-  const bake = await bakeAtWork(db, bakeId, ['running']);
-  const job = await db
-    .selectFrom('bake_jobs')
-    .select(['tile', 'result_hash'])
-    .where('bake_id', '=', bakeId)
-    .where('position', '=', position)
-    .executeTakeFirst();
-  if (!bake || !job) return;
-  if (!job.result_hash) {
-    const { key, surfaces } = await levels.traced(bake.prepared_hash, bake.project_id, bake.plan.models);
-    const result = await pool.trace('gather', surfaces, { key, plan: bake.plan, tile: job.tile });
-    const hash = await storeBlob(db, streamOf(packTile(result)), async (tx, stored) => {
-      await tx
-        .updateTable('bake_jobs')
-        .set({ result_hash: stored })
-        .where('bake_id', '=', bakeId)
-        .where('position', '=', position)
-        .execute();
-      return stored;
-    });
-    // The bake may have been cancelled meanwhile, and its jobs with it.
-    if (!(await bakeAtWork(db, bakeId, ['running']))) return freeBlobs(db, [hash]);
-  }
-  const open = await db
-    .selectFrom('bake_jobs')
-    .select('position')
-    .where('bake_id', '=', bakeId)
-    .where('result_hash', 'is', null)
-    .limit(1)
-    .executeTakeFirst();
-  if (!open) await send(boss, 'bake-finish', { bakeId });
-}
-
-async function readTiles(db: Db, bakeId: string, map: number, plan: BakePlan): Promise<TileStems[]> {
-  const jobs = await db.selectFrom('bake_jobs').select(['tile', 'result_hash']).where('bake_id', '=', bakeId).orderBy('position').execute();
-  const own = jobs.filter((j) => j.tile.map === map);
-  return Promise.all(own.map(async ({ tile, result_hash }) => unpackTile(await readBlob(db, result_hash!), tile, plan)));
-}
-
-async function finishBake({ db, boss, pool, levels }: Shop, { bakeId }: Jobs['bake-finish']): Promise<void> {
-  const bake = await bakeAtWork(db, bakeId, ['running', 'finishing']);
-  if (!bake) return;
-  await db.updateTable('bakes').set({ state: 'finishing' }).where('id', '=', bakeId).where('state', '=', 'running').execute();
-  const { key, surfaces } = await levels.traced(bake.prepared_hash, bake.project_id, bake.plan.models);
-  const finish = async (map: number, { width, height }: { width: number; height: number }) => {
-    const tiles = await readTiles(db, bakeId, map, bake.plan);
-    const packed = await pool.trace('finishPacked', surfaces, { key, plan: bake.plan, map, tiles });
-    await storeBlob(db, streamOf(packed), async (tx, hash) => {
-      await tx
-        .insertInto('stems')
-        .values({ bake_id: bakeId, map, width, height, hash })
-        .onConflict((c) => c.columns(['bake_id', 'map']).doUpdateSet({ hash }))
-        .execute();
-    });
-  };
-  // As many maps at a time as there are threads: each holds all its tiles in memory.
-  const waiting = [...surfaces.maps.entries()];
-  const next = async (): Promise<void> => {
-    for (let one = waiting.shift(); one; one = waiting.shift()) await finish(...one);
-  };
-  await Promise.all(Array.from({ length: pool.size }, next));
-  if (await completeBake(db, { id: bakeId, projectId: bake.project_id, levelId: bake.level_id }))
-    await send(boss, 'picture', { projectId: bake.project_id });
-}
-
 async function takePicture({ db, pool, levels }: Shop, { projectId }: Jobs['picture']): Promise<void> {
   const project = await db
     .selectFrom('projects')
@@ -309,7 +108,7 @@ async function takePicture({ db, pool, levels }: Shop, { projectId }: Jobs['pict
   const stems = done && {
     suns: done.plan.suns,
     circuits: done.plan.circuits,
-    maps: await Promise.all(done.maps.map((m) => readBlob(db, m.hash))),
+    maps: await Promise.all(done.maps.map((map) => readStems(db, map))),
   };
   const png = await pool.trace('picture', surfaces, {
     key,
@@ -318,6 +117,37 @@ async function takePicture({ db, pool, levels }: Shop, { projectId }: Jobs['pict
     stems,
   });
   await setPicture(db, projectId, png);
+}
+
+/** Foresees a bake of a project's newest rig, and looks its level over. */
+async function lookAhead({ db, pool, levels }: Shop, { projectId }: Jobs['look']): Promise<void> {
+  const project = await db
+    .selectFrom('projects')
+    .innerJoin('levels', 'levels.id', 'projects.level_id')
+    .select(['levels.source_hash', 'levels.prepared_hash', 'levels.layout', 'levels.summary'])
+    .where('projects.id', '=', projectId)
+    .executeTakeFirst();
+  if (!project) return;
+  const { rig } = await latestRig(db, projectId);
+  const layout = layoutOf(rig.bake);
+  const models = modelsOf(rig);
+  try {
+    let { summary } = project;
+    let { key, surfaces } = await levels.traced(project.prepared_hash, projectId, models);
+    if (!isDeepStrictEqual(project.layout, layout)) {
+      const prepared = await pool.run('prepare', { bytes: await readBlob(db, project.source_hash), options: layout });
+      summary = prepared.summary;
+      key = `look ${projectId} ${JSON.stringify(layout)}`;
+      ({ surfaces } = await pool.run('flatten', { glb: prepared.glb, paths: 1 }));
+    }
+    const found = await pool.trace('look', surfaces, { key, rig, summary, threads: pool.size });
+    await endLook(db, projectId, { found });
+  } catch (error) {
+    await endLook(db, projectId, {
+      error: error instanceof Failure ? error.sentence : `The level could not be looked over: ${(error as Error).message}.`,
+    });
+    if (!(error instanceof Failure)) throw error;
+  }
 }
 
 /** Longest that reading a sky image may take, seconds: a damaged one might never end. */
@@ -374,14 +204,19 @@ export async function resume({ db, boss }: Shop): Promise<void> {
 export const handlers: { [Q in QueueName]: (shop: Shop, data: Jobs[Q]) => Promise<void> } = {
   intake,
   'bake-plan': planBakeJobs,
+  'bake-coarse': bakeCoarse,
+  'bake-step': ({ db, boss }, { bakeId }) => sendTiles(db, boss, bakeId),
+  'bake-direct': bakeDirect,
   'bake-tile': bakeTile,
   'bake-finish': finishBake,
+  look: lookAhead,
   picture: takePicture,
   'sky-image': prepareSkyImage,
 };
 
 /** What is told to people when a job was given up: its worker died under it again and again. */
 export async function giveUp<Q extends QueueName>(db: Db, queue: Q, data: Jobs[Q], reason: string): Promise<void> {
+  if (queue === 'look') await endLook(db, (data as Jobs['look']).projectId, { error: reason });
   if ('bakeId' in data) await endBake(db, data.bakeId, 'failed', reason);
   if ('imageId' in data) await failSkyImage(db, data.imageId, reason);
   if ('intakeId' in data) await failIntake(db, data.intakeId, reason);

@@ -3,6 +3,8 @@ import * as first from './001_first';
 import * as skyImages from './002_sky_images';
 import * as lamps from './003_lamps';
 import * as models from './004_models';
+import * as stemParts from './005_stem_parts';
+import * as workerThreads from './006_worker_threads';
 
 /** All migrations by name, in order. A landed one is never changed. */
 export const migrations: Record<string, Migration> = {
@@ -10,4 +12,6 @@ export const migrations: Record<string, Migration> = {
   '002_sky_images': skyImages,
   '003_lamps': lamps,
   '004_models': models,
+  '005_stem_parts': stemParts,
+  '006_worker_threads': workerThreads,
 };

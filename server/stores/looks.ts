@@ -1,0 +1,28 @@
+import type { Foreseen, LookView } from '../../core/wire';
+import type { Db } from '../data';
+
+/** What was last found about a project's bake before it is made. */
+export async function lookOf(db: Db, projectId: string): Promise<LookView> {
+  const row = await db.selectFrom('looks').select(['looking', 'found', 'error']).where('project_id', '=', projectId).executeTakeFirst();
+  return row ?? { looking: false, found: null, error: null };
+}
+
+/** A look was asked for; what was found before stays until it is done. */
+export async function beginLook(db: Db, projectId: string): Promise<void> {
+  await db
+    .insertInto('looks')
+    .values({ project_id: projectId, looking: true, found: null, error: null })
+    .onConflict((c) => c.column('project_id').doUpdateSet({ looking: true, error: null }))
+    .execute();
+}
+
+/** A look ended: by what was found, or by why nothing could be. */
+export async function endLook(db: Db, projectId: string, outcome: { found: Foreseen } | { error: string }): Promise<void> {
+  await db
+    .updateTable('looks')
+    .set(
+      'found' in outcome ? { looking: false, found: JSON.stringify(outcome.found), error: null } : { looking: false, error: outcome.error },
+    )
+    .where('project_id', '=', projectId)
+    .execute();
+}
