@@ -121,8 +121,10 @@ function OpenStudio({ autosave, store }: { autosave: Autosave; store: StudioStor
   useCommandKeys(commands, peek);
 
   // A bake lights the level it was laid out for, and no other.
-  const { done } = control.bakes;
-  const bake = done?.levelId === levelId ? done : null;
+  const { done, atWork } = control.bakes;
+  const look = atWork && atWork.maps.length > 0 && atWork.levelId === levelId ? atWork : null;
+  // Until the first bake is done, its coarse look stands in.
+  const bake = done?.levelId === levelId ? done : look;
 
   return (
     <div className={styles.studio}>

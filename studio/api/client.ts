@@ -2,8 +2,10 @@ import type {
   BakesView,
   CatalogueView,
   CityView,
+  CoresView,
   ErrorBody,
   IntakeView,
+  LookView,
   ModelView,
   ProjectCard,
   ProjectView,
@@ -46,6 +48,12 @@ const json = (method: string, body: unknown): RequestInit => ({
 /** What may be changed of a sky image by hand; other remedies or options have it read again. */
 export type SkyImageChange = Partial<Pick<SkyImageView, 'name' | 'tags' | 'house' | 'remedies' | 'options'>>;
 
+/** What of a level is baked: what is stale where nothing is said, everything, or some objects alone. */
+export interface BakeExtent {
+  whole?: boolean;
+  only?: string[];
+}
+
 /** The server's answers, each a promise that is rejected with a Failure or with {@link Unreachable}. */
 export const api = {
   projects: () => ask<ProjectCard[]>('/api/projects'),
@@ -55,7 +63,10 @@ export const api = {
   saveRig: (id: string, base: number, rig: Rig, note: string) =>
     ask<{ revision: number }>(`/api/projects/${id}/rig`, json('POST', { base, rig, note })),
   bakes: (id: string) => ask<BakesView>(`/api/projects/${id}/bakes`),
-  bake: (id: string) => ask<{ id: string; fresh: boolean }>(`/api/projects/${id}/bakes`, { method: 'POST' }),
+  bake: (id: string, extent: BakeExtent) => ask<{ id: string; fresh: boolean }>(`/api/projects/${id}/bakes`, json('POST', extent)),
+  look: (id: string) => ask<LookView>(`/api/projects/${id}/look`),
+  askLook: (id: string) => ask<object>(`/api/projects/${id}/look`, { method: 'POST' }),
+  pauseBake: (id: string, paused: boolean) => ask<object>(`/api/bakes/${id}`, json('PATCH', { paused })),
   cancelBake: (id: string) => ask<object>(`/api/bakes/${id}`, { method: 'DELETE' }),
   intakes: () => ask<IntakeView[]>('/api/intakes'),
   intake: (id: string) => ask<IntakeView>(`/api/intakes/${id}`),
@@ -69,6 +80,8 @@ export const api = {
   fetchSky: (id: string, address: string, item: string) =>
     ask<{ id: string }>(`/api/projects/${id}/skies/fetched`, json('POST', { address, item })),
   cities: (name: string) => ask<CityView[]>(`/api/cities?${new URLSearchParams({ name })}`),
+  cores: () => ask<CoresView>('/api/cores'),
+  useCores: (used: number | null) => ask<object>('/api/cores', json('POST', { used })),
   dropIntake: (id: string) => ask<object>(`/api/intakes/${id}`, { method: 'DELETE' }),
 };
 

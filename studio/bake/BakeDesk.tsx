@@ -2,75 +2,72 @@
 
 import { Button, Select, Segmented } from 'antd';
 import type { Draft } from 'immer';
-import { staleReasons } from '../../core/bake';
-import { DEFAULT_BAKE, type BakeQuality, type BakeSettings, type Rig } from '../../core/rig';
-import { NumberRow } from '../desk/NumberRow';
+import { QUALITIES, bakeChange, stemParts } from '../../core/bake';
+import { type BakeQuality, type BakeSettings, type Rig } from '../../core/rig';
 import { grouped, linear, logarithmic } from '../desk/quantity';
 import { Section } from '../desk/Section';
 import { useStudio, useStudioStore } from '../state/context';
+import { BakeNumber } from './BakeNumber';
 import { BakeProgress } from './BakeProgress';
+import { CoresRow } from './CoresRow';
+import { DensitySection } from './DensitySection';
+import { ForeseenSection } from './ForeseenSection';
+import { MixSection } from './MixSection';
+import { ShowSection } from './ShowSection';
+import { SomeObjects } from './SomeObjects';
 import type { BakeControl } from './useBakeControl';
-import styles from '../desk/desk.module.css';
+import desk from '../desk/desk.module.css';
+import styles from './bake.module.css';
 
 const DENSITY = logarithmic('tx/m', 0.25, 64, { digits: 2 });
 const BOUNCES = linear('', 0, 64, 1, 0);
-const QUALITIES: { value: BakeQuality; label: string; title: string }[] = [
-  { value: 'rough', label: 'Rough', title: '24 paths from each texel' },
-  { value: 'fair', label: 'Fair', title: '64 paths from each texel' },
-  { value: 'fine', label: 'Fine', title: '256 paths from each texel' },
-];
+const LABELS: Record<BakeQuality, string> = { rough: 'Rough', fair: 'Fair', fine: 'Fine' };
+const QUALITY_OPTIONS = (Object.keys(QUALITIES) as BakeQuality[]).map((value) => {
+  const { paths, noise, most } = QUALITIES[value];
+  return {
+    value,
+    label: LABELS[value],
+    title: `Down to ${Math.round(noise * 100)} % noise before filtering: ${paths} to ${paths * most} paths from each texel`,
+  };
+});
 
-/** The desk of the Bake room: what is baked, how finely, and how it stands. */
+/** The desk of the Bake room: the mix of what is baked, what is baked and how finely, and how it stands. */
 export function BakeDesk({ control }: { control: BakeControl }) {
   const bake = useStudio((s) => s.rig.bake);
-  const rig = useStudio((s) => s.rig);
   const { summary, name } = useStudio((s) => s.level);
   const store = useStudioStore();
-  const { atWork, done, failed } = control.bakes;
-  const reasons = done ? staleReasons(done, rig) : [];
+  const { done, atWork } = control.bakes;
 
   const set = <K extends keyof BakeSettings>(key: K, value: BakeSettings[K], label: string) =>
     store.getState().edit(`Bake: ${label}`, (r: Draft<Rig>) => void (r.bake[key] = value), `bake ${key}`);
 
   return (
     <>
-      <Section title="Bake" note={atWork ? 'at work' : done ? (reasons.length > 0 ? 'stale' : 'fresh') : 'nothing baked yet'}>
-        {atWork ? (
-          <BakeProgress bake={atWork} onCancel={control.cancel} />
-        ) : (
-          <>
-            {failed && <p className={styles.fault}>{failed.error}</p>}
-            {!done && (
-              <p className={styles.text}>The picture shows live sun and unshadowed sky. A bake adds shadowed sky and bounced light.</p>
-            )}
-            {reasons.map((reason) => (
-              <p key={reason} className={styles.text}>
-                {reason[0]!.toUpperCase() + reason.slice(1)}.
-              </p>
-            ))}
-            {done && reasons.length === 0 && (
-              <p className={styles.text}>
-                Strength and colour of the suns, the sky and the exposure stay free: they never need another bake.
-              </p>
-            )}
-            <div className={styles.actions}>
-              <Button type={done && reasons.length === 0 ? 'default' : 'primary'} onClick={control.start} loading={control.starting}>
-                {done ? 'Bake again' : 'Bake'}
-              </Button>
-            </div>
-          </>
-        )}
+      <StandingSection control={control} />
+      <MixSection />
+      <ShowSection baked={done !== null || (atWork?.maps.length ?? 0) > 0} />
+      <Section title="Light paths" note={`down to ${Math.round(QUALITIES[bake.quality].noise * 100)} % noise`}>
+        <div className={desk.pick}>
+          <span>Quality</span>
+          <Segmented
+            size="small"
+            value={bake.quality}
+            options={QUALITY_OPTIONS}
+            onChange={(v) => set('quality', v as BakeQuality, `${v} quality`)}
+          />
+        </div>
+        <BakeNumber
+          of="bounces"
+          label="Bounces"
+          quantity={BOUNCES}
+          hint="Most bounces that are followed; paths that carry little end by themselves"
+          said={(v) => `${v} bounces`}
+        />
+        <CoresRow />
       </Section>
       <Section title="Lightmaps">
-        <NumberRow
-          label="Density"
-          value={bake.texelsPerM}
-          preset={DEFAULT_BAKE.texelsPerM}
-          quantity={DENSITY}
-          hint="Lightmap texels per metre"
-          onChange={(v) => set('texelsPerM', v, `${DENSITY.format(v)} texels/m`)}
-        />
-        <div className={styles.pick}>
+        <BakeNumber of="texelsPerM" label="Density" quantity={DENSITY} hint="Lightmap texels per metre" said={(v) => `${v} texels/m`} />
+        <div className={desk.pick}>
           <span id="map-size">Largest map</span>
           <Select
             aria-labelledby="map-size"
@@ -81,28 +78,11 @@ export function BakeDesk({ control }: { control: BakeControl }) {
             onChange={(v) => set('maxMapSize', v, `maps up to ${v}`)}
           />
         </div>
+        <DensitySection />
       </Section>
-      <Section title="Light paths">
-        <div className={styles.pick}>
-          <span>Quality</span>
-          <Segmented
-            size="small"
-            value={bake.quality}
-            options={QUALITIES}
-            onChange={(v) => set('quality', v as BakeQuality, `${v} quality`)}
-          />
-        </div>
-        <NumberRow
-          label="Bounces"
-          value={bake.bounces}
-          preset={DEFAULT_BAKE.bounces}
-          quantity={BOUNCES}
-          hint="Most bounces that are followed; paths that carry little end by themselves"
-          onChange={(v) => set('bounces', v, `${v} bounces`)}
-        />
-      </Section>
+      <ForeseenSection />
       <Section title="Level" note={name}>
-        <dl className={styles.facts}>
+        <dl className={desk.facts}>
           <dt>Objects</dt>
           <dd>{grouped(summary.objects)}</dd>
           <dt>Triangles</dt>
@@ -115,12 +95,69 @@ export function BakeDesk({ control }: { control: BakeControl }) {
           <dd>{ORIGIN[summary.lightmaps.origin]}</dd>
         </dl>
         {summary.lightmaps.faults.slice(0, 6).map(({ object, fault }) => (
-          <p key={object} className={styles.text}>
+          <p key={object} className={desk.text}>
             {object}: its second UVs were {fault}, made anew.
           </p>
         ))}
       </Section>
     </>
+  );
+}
+
+/** How the bake stands: at work, fresh, or stale by what, and what can be done about it. */
+function StandingSection({ control }: { control: BakeControl }) {
+  const rig = useStudio((s) => s.rig);
+  const { atWork, done, failed } = control.bakes;
+  if (atWork) {
+    const all = stemParts(atWork.plan).length;
+    const some = atWork.only && (atWork.only.length === 1 ? atWork.only[0]! : `${atWork.only.length} objects`);
+    const part = some ?? (atWork.traced.length < all ? `${atWork.traced.length} of ${all} stems` : 'at work');
+    return (
+      <Section title="Bake" note={part}>
+        <BakeProgress bake={atWork} control={control} />
+      </Section>
+    );
+  }
+  const change = done && bakeChange(done, rig);
+  const reasons = change?.reasons ?? [];
+  const all = change ? stemParts(change.plan).length : 0;
+  return (
+    <Section title="Bake" note={!done ? 'nothing baked yet' : reasons.length > 0 ? 'stale' : 'fresh'}>
+      {failed && <p className={desk.fault}>{failed.error}</p>}
+      {!done && <p className={desk.text}>The picture shows live sun and unshadowed sky. A bake adds shadowed sky and bounced light.</p>}
+      {reasons.length > 0 && (
+        <>
+          <ul className={styles.stale} aria-label="Why the bake is stale">
+            {reasons.map((reason) => (
+              <li key={reason}>{reason[0]!.toUpperCase() + reason.slice(1)}</li>
+            ))}
+          </ul>
+          <p className={desk.text}>
+            {change!.stale.length < all
+              ? `${change!.stale.length} of ${all} stems have to be traced; the others are kept.`
+              : 'All stems have to be traced.'}
+          </p>
+        </>
+      )}
+      {done && reasons.length === 0 && (
+        <p className={desk.text}>
+          Strength and colour of the suns, the sky, the mix and the exposure stay free: they never need another bake.
+        </p>
+      )}
+      <div className={desk.actions}>
+        {(!done || reasons.length > 0) && (
+          <Button type="primary" onClick={() => control.start()} loading={control.starting}>
+            {done ? 'Bake what is stale' : 'Bake'}
+          </Button>
+        )}
+        {done && (
+          <Button onClick={() => control.start({ whole: true })} loading={control.starting}>
+            Bake everything
+          </Button>
+        )}
+        {change?.some && <SomeObjects control={control} />}
+      </div>
+    </Section>
   );
 }
 

@@ -1,24 +1,28 @@
 import { Button, Progress } from 'antd';
 import type { BakeView } from '../../core/wire';
+import type { BakeControl } from './useBakeControl';
 import styles from '../desk/desk.module.css';
 
 /** "2 min 10 s left" */
-export function timeLeft(seconds: number | null): string {
-  if (seconds === null) return 'looking how long it takes';
+export const timeLeft = (seconds: number | null): string => (seconds === null ? 'looking how long it takes' : `${timeSpan(seconds)} left`);
+
+/** "2 min 10 s" */
+export function timeSpan(seconds: number): string {
   const rounded = seconds < 90 ? Math.ceil(seconds / 5) * 5 : Math.ceil(seconds / 30) * 30;
   const minutes = Math.floor(rounded / 60);
   const rest = rounded % 60;
-  return `${minutes > 0 ? `${minutes} min ` : ''}${rest > 0 || minutes === 0 ? `${rest} s ` : ''}left`;
+  return [minutes > 0 ? `${minutes} min` : '', rest > 0 || minutes === 0 ? `${rest} s` : ''].filter(Boolean).join(' ');
 }
 
 const DOING: Partial<Record<BakeView['state'], string>> = {
   planning: 'Laying out the lightmaps',
   running: 'Tracing light',
+  paused: 'Paused; what is gathered stays',
   finishing: 'Filtering',
 };
 
 /** How far a bake has come. */
-export function BakeProgress({ bake, onCancel }: { bake: BakeView; onCancel(): void }) {
+export function BakeProgress({ bake, control }: { bake: BakeView; control: BakeControl }) {
   return (
     <div role="status">
       <p className={styles.text}>
@@ -28,7 +32,13 @@ export function BakeProgress({ bake, onCancel }: { bake: BakeView; onCancel(): v
       <Progress percent={Math.floor(bake.share * 100)} size="small" aria-label="Bake" />
       <p className={styles.text}>It goes on when this page is closed.</p>
       <div className={styles.actions}>
-        <Button onClick={onCancel}>Cancel</Button>
+        {bake.state === 'running' && <Button onClick={control.pause}>Pause</Button>}
+        {bake.state === 'paused' && (
+          <Button type="primary" onClick={control.goOn}>
+            Go on
+          </Button>
+        )}
+        <Button onClick={control.cancel}>Cancel</Button>
       </div>
     </div>
   );

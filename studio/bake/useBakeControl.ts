@@ -1,7 +1,7 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import type { BakesView } from '../../core/wire';
-import { api } from '../api/client';
+import { api, type BakeExtent } from '../api/client';
 import { useStudioStore } from '../state/context';
 import { useTell } from '../state/useTell';
 import { useBakes } from './useBakes';
@@ -12,7 +12,10 @@ const NONE: BakesView = { atWork: null, done: null, failed: null };
 export interface BakeControl {
   bakes: BakesView;
   starting: boolean;
-  start(): void;
+  /** Traces what is stale, everything, or some objects. */
+  start(extent?: BakeExtent): void;
+  pause(): void;
+  goOn(): void;
   cancel(): void;
 }
 
@@ -25,11 +28,11 @@ export function useBakeControl(saved: () => Promise<void>): BakeControl {
   const { data } = useBakes(id);
   const again = () => client.invalidateQueries({ queryKey: ['bakes', id] });
 
-  const start = async () => {
+  const start = async (extent: BakeExtent) => {
     setStarting(true);
     try {
       await saved();
-      const { fresh } = await api.bake(id);
+      const { fresh } = await api.bake(id, extent);
       if (!fresh) tell.say('This bake is done already; its light is shown.');
     } catch (error) {
       tell.fault(error);
@@ -44,5 +47,18 @@ export function useBakeControl(saved: () => Promise<void>): BakeControl {
     await api.cancelBake(bake.id).catch(tell.fault);
     void again();
   };
-  return { bakes: data ?? NONE, starting, start: () => void start(), cancel: () => void cancel() };
+  const pause = async (paused: boolean) => {
+    const bake = data?.atWork;
+    if (!bake) return;
+    await api.pauseBake(bake.id, paused).catch(tell.fault);
+    void again();
+  };
+  return {
+    bakes: data ?? NONE,
+    starting,
+    start: (extent = {}) => void start(extent),
+    pause: () => void pause(true),
+    goOn: () => void pause(false),
+    cancel: () => void cancel(),
+  };
 }

@@ -1,6 +1,9 @@
+import { STEMS } from '../../core/rig';
+import { STEM_LABELS, VIEWS, flipSolo } from '../bake/looking';
 import type { BakeControl } from '../bake/useBakeControl';
 import { useLampTool } from '../lamps/lampTool';
 import type { StudioStore } from '../state/studioStore';
+import { useListening, type PictureView } from '../viewport/listening';
 import { useView } from '../viewport/viewStore';
 
 /** Something that can be done, by key or from the list. */
@@ -12,6 +15,9 @@ export interface Command {
   keys?: string;
   run(): void;
 }
+
+/** One hand on the keyboard reaches those that are asked for most. */
+const VIEW_KEYS: Partial<Record<PictureView, string>> = { light: 'i', density: 'j' };
 
 /** Opens and closes what stands over the studio. */
 export interface Overlays {
@@ -52,6 +58,14 @@ export function studioCommands(store: StudioStore, bakes: BakeControl, overlays:
         useLampTool.setState(({ plan }) => ({ plan: !plan }));
       },
     },
+    ...VIEWS.map(({ value, label }) => ({
+      id: `show ${value}`,
+      name: `Show: ${label.toLowerCase()}`,
+      keys: VIEW_KEYS[value],
+      run: () => useListening.setState(({ view }) => ({ view: view === value ? 'picture' : value })),
+    })),
+    ...STEMS.map((stem) => ({ id: `solo ${stem}`, name: `Hear alone: ${STEM_LABELS[stem].toLowerCase()}`, run: () => flipSolo(stem) })),
+    { id: 'hear all', name: 'Hear all stems', keys: 'u', run: () => useListening.setState({ solo: [], muted: [] }) },
     {
       id: 'place lamp',
       name: 'Place a lamp',

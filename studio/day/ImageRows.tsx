@@ -1,6 +1,6 @@
 import { Segmented, Select } from 'antd';
 import { useRef, useState } from 'react';
-import type { Cue, HeldImage, ImageLevel, Lighting } from '../../core/rig';
+import { hasTwoSuns, type Cue, type HeldImage, type ImageLevel, type Lighting } from '../../core/rig';
 import { luminance } from '../../core/units';
 import { fileUrl } from '../api/client';
 import { ColorRow } from '../desk/ColorRow';
@@ -200,7 +200,7 @@ export function ImageRows({ cue, shelf, lighting, change, onFile }: Props) {
                   until its sun stands over the cue’s
                 </button>
               </div>
-              {held.sun === 'left' && sunUp && luminance(sunUp.illuminance) > 0 && (
+              {hasTwoSuns(held, lighting.suns) && (
                 <p className={day.warning} role="status">
                   Two suns: the one in the image and the cue’s both light the level
                 </p>

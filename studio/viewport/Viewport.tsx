@@ -10,14 +10,14 @@ import { Stage } from './stage';
 import { useModels } from '../lamps/useModels';
 import { useLampGesture, useLampMarks } from '../lamps/useLampGesture';
 import { useSunGesture } from './useSunGesture';
-import { useView } from './viewStore';
+import { NO_VIEW, useView } from './viewStore';
 import styles from './viewport.module.css';
 
 /** The picture: the level under the light of the moment. */
 export function Viewport({ bake }: { bake: BakeView | null }) {
   const store = useStudioStore();
   const levelHash = useStudio((s) => s.level.hash);
-  const stemHashes = bake?.maps.map((m) => m.hash).join() ?? '';
+  const stemHashes = bake?.maps.flatMap((m) => [m.cover, ...Object.values(m.parts)]).join() ?? '';
   const [stand, setStand] = useState<{ stage: Stage; director: Director } | null>(null);
   const [fault, setFault] = useState<string | null>(null);
   const [settled, setSettled] = useState(false);
@@ -49,13 +49,15 @@ export function Viewport({ bake }: { bake: BakeView | null }) {
         stand: (vantage) => stage.controls.stand(vantage ?? stage.wholeView()),
         walk: (step, seconds) => stage.walk(step, seconds),
         glows: () => stage.glows(),
+        objects: () => stage.objects(),
+        inPicture: () => stage.objectsInPicture(),
         cast: (from, direction) => stage.cast(from, direction),
       });
       return () => {
         observer.disconnect();
         director.stop();
         stage.dispose();
-        useView.setState({ vantage: null, stand: null, walk: null, cast: null, glows: null });
+        useView.setState(NO_VIEW);
       };
     },
     [store],
@@ -79,8 +81,7 @@ export function Viewport({ bake }: { bake: BakeView | null }) {
     if (!stand || loaded.level !== levelHash) return;
     const { stage, director } = stand;
     return load('The baked light could not be fetched.', setFault, async (signal) => {
-      const urls = bake?.maps.map((m) => fileUrl(m.hash, 'stems')) ?? [];
-      await stage.loadBake(bake && { urls, plan: bake.plan }, signal, setShare);
+      await stage.loadBake(bake, signal, setShare);
       if (signal.aborted) return;
       setLoaded({ level: levelHash, stems: stemHashes });
       director.renew();

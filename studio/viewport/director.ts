@@ -3,6 +3,7 @@ import { useLampTool } from '../lamps/lampTool';
 import { isFading, lightingNow, type StudioStore } from '../state/studioStore';
 import type { Stage } from './stage';
 import { useMeter } from './meterStore';
+import { heard, useListening } from './listening';
 import { usePictures } from './picturesStore';
 
 const PICTURE = { width: 232, height: 156 };
@@ -30,6 +31,7 @@ export class Director {
   private ranAt = -Infinity;
   private cursor: { x: number; y: number } | null = null;
   private readonly unsubscribe: () => void;
+  private readonly unlisten: () => void;
   private stopped = false;
   /** Where the file of a model lies; null while that is not known. */
   private modelUrl: (modelId: string) => string | null = () => null;
@@ -40,6 +42,7 @@ export class Director {
     private readonly store: StudioStore,
     private readonly settled: (yes: boolean) => void,
   ) {
+    this.unlisten = useListening.subscribe(() => this.ask());
     this.unsubscribe = store.subscribe((state, before) => {
       if (state.images !== before.images || lampParts.some((part) => state.rig[part] !== before.rig[part])) this.epoch++;
       if (
@@ -98,7 +101,10 @@ export class Director {
     const rolls = useLampTool.getState().ball && state.room === 'lamps';
     const fading = isFading(state, now) || state.playing || rolls;
     const moving = fading || now - this.movedAt < SETTLE_MS;
-    const lighting = lightingNow(state, now);
+    const listening = useListening.getState();
+    const lighting = heard(lightingNow(state, now), listening);
+    this.stage.view = listening.view;
+    this.stage.mapSizes = state.level.summary.lightmaps.maps;
     this.stage.shadows = state.rig.liveShadows;
     this.stage.lampBudget = state.rig.liveLamps;
     this.stage.standModels(
@@ -127,7 +133,7 @@ export class Director {
 
   private read(): void {
     const reading = this.cursor
-      ? this.stage.read(lightingNow(this.store.getState(), performance.now()), this.cursor.x, this.cursor.y)
+      ? this.stage.read(heard(lightingNow(this.store.getState(), performance.now()), useListening.getState()), this.cursor.x, this.cursor.y)
       : null;
     useMeter.setState({ reading });
   }
@@ -163,5 +169,6 @@ export class Director {
     clearTimeout(this.settle);
     clearTimeout(this.rest);
     this.unsubscribe();
+    this.unlisten();
   }
 }

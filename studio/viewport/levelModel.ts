@@ -1,5 +1,6 @@
 import {
   Box3,
+  Color,
   DoubleSide,
   FrontSide,
   Mesh,
@@ -7,7 +8,7 @@ import {
   Ray,
   Raycaster,
   Vector2,
-  type Vector3,
+  Vector3,
   type BufferGeometry,
   type Camera,
   type Group,
@@ -20,10 +21,14 @@ import { MeshBVH, acceleratedRaycast } from 'three-mesh-bvh';
 import { luminance, scaleRgb, type Rgb } from '../../core/units';
 import { download } from './download';
 import type { ModelPart } from './fixtureModels';
+import { StandInLight, type SurroundingLight } from './standInLight';
 import { TexelReader } from './texelReader';
 
 /** Alpha under which a blended surface counts as not there; the bake holds the same. */
 const BLEND_CUTOFF = 0.5;
+
+/** How far over an object that is left out the light on it is looked up, metres. */
+const ABOVE_M = 0.05;
 
 /** A point of the level under the cursor. */
 export interface Pick {
@@ -47,24 +52,30 @@ export interface Pick {
 export class LevelModel {
   readonly bounds = new Box3();
   private readonly meshes: Mesh<BufferGeometry, MeshLambertMaterial>[] = [];
+  /** Those that keep no light of their own. */
+  private readonly leftOut: { light: StandInLight; above: Vector3 }[] = [];
   private readonly raycaster = new Raycaster();
   private readonly texels = new TexelReader();
+  private worn: 'own' | 'white' = 'own';
 
   private constructor(
     readonly group: Group,
     patch: (material: MeshLambertMaterial) => void,
   ) {
     const materials = new Map<string, MeshLambertMaterial>();
+    const maps = (group.userData.basil as { maps?: unknown[] } | undefined)?.maps?.length ?? Infinity;
     group.updateMatrixWorld(true);
     group.traverse((object) => {
       if (!(object instanceof Mesh)) return;
       const mesh = object as Mesh<BufferGeometry, MeshLambertMaterial>;
       const map = mapOf(mesh);
       const source = object.material as MeshStandardMaterial;
-      const key = `${source.uuid} ${map}`;
+      const isLeftOut = map >= maps;
+      const key = isLeftOut ? mesh.uuid : `${source.uuid} ${map}`;
       if (!materials.has(key)) {
         const material = diffuse(source, map);
         patch(material);
+        if (isLeftOut) this.leaveOut(mesh, material);
         materials.set(key, material);
       }
       mesh.material = materials.get(key)!;
@@ -75,6 +86,22 @@ export class LevelModel {
       this.bounds.expandByObject(mesh);
     });
     this.raycaster.firstHitOnly = true;
+  }
+
+  private leaveOut(mesh: Mesh, material: MeshLambertMaterial): void {
+    const light = new StandInLight();
+    light.patch(material);
+    const { min, max } = new Box3().setFromObject(mesh);
+    this.leftOut.push({ light, above: new Vector3((min.x + max.x) / 2, max.y + ABOVE_M, (min.z + max.z) / 2) });
+  }
+
+  get hasLeftOut(): boolean {
+    return this.leftOut.length > 0;
+  }
+
+  /** Lights what keeps no light of its own by what is about it: each as a whole, by the light just over it. */
+  lightLeftOut(lightOf: (at: Vector3) => SurroundingLight): void {
+    for (const { light, above } of this.leftOut) light.set(lightOf(above));
   }
 
   /** @param patch what each material is given to be lit by, besides what three.js knows */
@@ -114,11 +141,33 @@ export class LevelModel {
     }
   }
 
+  /** Shows the surfaces in their own colours, or all of them white and without glow. */
+  wear(what: 'own' | 'white'): void {
+    if (this.worn === what) return;
+    this.worn = what;
+    for (const material of new Set(this.meshes.map((m) => m.material))) {
+      const own = material.userData as GlowData;
+      own.color ??= material.color.clone();
+      own.map ??= material.map;
+      material.color.copy(what === 'own' ? own.color : WHITE);
+      const hadMap = material.map !== null;
+      // Holes stay holes: what is cut out of a surface is in its texture.
+      if (material.alphaTest === 0) material.map = what === 'own' ? (own.map ?? null) : null;
+      material.emissiveIntensity = what === 'own' ? own.strength : 0;
+      if (hadMap !== (material.map !== null)) material.needsUpdate = true;
+    }
+  }
+
   /** What an object of the level is made of, where it stands; empty where there is none of that name. */
   partsOf(object: string): ModelPart[] {
     return this.meshes
       .filter((mesh) => objectName(mesh) === object)
       .map(({ geometry, matrixWorld, material }) => ({ geometry, matrix: matrixWorld, material }));
+  }
+
+  /** Names of the level's objects. */
+  objects(): string[] {
+    return [...new Set(this.meshes.map(objectName))].sort((a, b) => a.localeCompare(b, undefined, { numeric: true }));
   }
 
   /** The materials that glow: their names as the level has them, and their luminance in cd/m2. */
@@ -208,10 +257,16 @@ export function dimGlow(material: MeshLambertMaterial, gains: ReadonlyMap<string
   material.emissive.setRGB(emissive[0] * gain[0], emissive[1] * gain[1], emissive[2] * gain[2]);
 }
 
+const WHITE = new Color(1, 1, 1);
+
 /** What a material of the picture remembers of the level's. */
 interface GlowData {
   source: string;
   emissive: Rgb;
+  strength: number;
+  /** While it is shown white. */
+  color?: Color;
+  map?: Texture | null;
 }
 
 /** Name of the node that a mesh, or the group of its parts, was read from. */
@@ -247,7 +302,7 @@ export async function loadModelParts(url: string): Promise<ModelPart[]> {
 
 function diffuse(source: MeshStandardMaterial, map: number): MeshLambertMaterial {
   const blended = source.transparent && source.alphaTest === 0;
-  const glow: GlowData = { source: source.name, emissive: source.emissive.toArray() as Rgb };
+  const glow: GlowData = { source: source.name, emissive: source.emissive.toArray() as Rgb, strength: source.emissiveIntensity };
   return new MeshLambertMaterial({
     userData: glow,
     name: `${source.name} ${map}`,

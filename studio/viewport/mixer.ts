@@ -1,13 +1,16 @@
 import {
   DataArrayTexture,
+  DataTexture,
   GLSL3,
   HalfFloatType,
+  IntType,
   LinearFilter,
   Mesh,
   NoBlending,
   OrthographicCamera,
   PlaneGeometry,
   RGBAFormat,
+  RedIntegerFormat,
   Scene,
   ShaderMaterial,
   Vector3,
@@ -15,7 +18,7 @@ import {
   type Texture,
   type WebGLRenderer,
 } from 'three';
-import type { Gains, HalfStems } from '../../core/bake';
+import { LAYER, gutterOf, type Gains, type HalfStems } from '../../core/bake';
 
 const VERTEX = /* glsl */ `
 void main() {
@@ -24,23 +27,39 @@ void main() {
 
 const FRAGMENT = /* glsl */ `
 precision highp sampler2DArray;
+precision highp isampler2D;
 uniform sampler2DArray stems;
+uniform isampler2D places;
+uniform int count;
+uniform bool asDirection;
+uniform int layers[LAYERS];
 uniform vec3 colors[LAYERS];
 uniform vec3 fourths[LAYERS];
 layout(location = 0) out vec4 mixed;
 void main() {
-  ivec2 at = ivec2(gl_FragCoord.xy);
+  int place = texelFetch(places, ivec2(gl_FragCoord.xy), 0).r;
+  mixed = vec4(0.0, 0.0, 0.0, 1.0);
+  if (place < 0) return;
+  ivec2 at = ivec2(place % ROW, place / ROW);
   vec3 sum = vec3(0.0);
-  for (int layer = 0; layer < LAYERS; layer++) {
-    vec4 texel = texelFetch(stems, ivec3(at, layer), 0);
-    sum += colors[layer] * texel.rgb + fourths[layer] * texel.a;
+  for (int k = 0; k < count; k++) {
+    vec4 texel = texelFetch(stems, ivec3(at, layers[k]), 0);
+    sum += colors[k] * texel.rgb + fourths[k] * texel.a;
   }
-  mixed = vec4(max(sum, vec3(0.0)), 1.0);
+  // What is shown is to be the number itself, so the display's curve is taken out.
+  if (asDirection) mixed.rgb = dot(sum, sum) > 0.0 ? pow(normalize(sum) * 0.4 + 0.4, vec3(2.2)) : vec3(0.0);
+  else mixed.rgb = max(sum, vec3(0.0));
 }`;
+
+/** Texels in a row of the texture that the stems of a map are kept in. */
+const ROW = 1024;
+/** Most layers that take part in one mix; the weakest of more are left out. */
+const MOST_LAYERS = 64;
 
 interface MixedMap {
   stems: HalfStems;
   texture: DataArrayTexture;
+  places: DataTexture;
   material: ShaderMaterial;
   target: WebGLRenderTarget;
 }
@@ -60,16 +79,24 @@ export class Mixer {
     this.quad.frustumCulled = false;
     this.scene.add(this.quad);
     this.maps = maps.map((stems) => {
-      const { width, height, halves, scales } = stems;
-      const texture = new DataArrayTexture(halves as Uint16Array<ArrayBuffer>, width, height, scales.length);
-      texture.format = RGBAFormat;
-      texture.type = HalfFloatType;
-      texture.needsUpdate = true;
-      const vectors = () => Array.from({ length: scales.length }, () => new Vector3());
+      const { width, height } = stems;
+      const texture = stemTexture(stems);
+      const places = new DataTexture(gutterOf(stems) as Int32Array<ArrayBuffer>, width, height, RedIntegerFormat, IntType);
+      places.internalFormat = 'R32I';
+      places.needsUpdate = true;
+      const vectors = () => Array.from({ length: MOST_LAYERS }, () => new Vector3());
       const material = new ShaderMaterial({
         glslVersion: GLSL3,
-        defines: { LAYERS: scales.length },
-        uniforms: { stems: { value: texture }, colors: { value: vectors() }, fourths: { value: vectors() } },
+        defines: { LAYERS: MOST_LAYERS, ROW },
+        uniforms: {
+          stems: { value: texture },
+          places: { value: places },
+          count: { value: 0 },
+          asDirection: { value: false },
+          layers: { value: new Int32Array(MOST_LAYERS) },
+          colors: { value: vectors() },
+          fourths: { value: vectors() },
+        },
         vertexShader: VERTEX,
         fragmentShader: FRAGMENT,
         depthTest: false,
@@ -83,7 +110,7 @@ export class Mixer {
         depthBuffer: false,
       });
       target.texture.channel = 1;
-      return { stems, texture, material, target };
+      return { stems, texture, places, material, target };
     });
   }
 
@@ -92,18 +119,27 @@ export class Mixer {
     return this.maps.map((m) => m.target.texture);
   }
 
-  /** Mixes, unless the lightmaps hold just this already. `unit` is the luminance that comes out as 1, in cd/m2. */
-  mix(renderer: WebGLRenderer, { colors, fourths }: Gains, unit: number): void {
-    const key = `${colors.join()};${fourths.join()};${unit}`;
+  /**
+   * Mixes, unless the lightmaps hold just this already. `unit` is the luminance that comes out as 1, in cd/m2; `asDirection` takes the mix
+   * for a direction, and comes out as a colour: a channel for each of its coordinates, dark at -1 and bright at 1.
+   */
+  mix(renderer: WebGLRenderer, { colors, fourths }: Gains, unit: number, asDirection = false): void {
+    const key = `${colors.join()};${fourths.join()};${unit};${asDirection}`;
     if (key === this.last) return;
     this.last = key;
     const before = renderer.getRenderTarget();
     for (const { stems, material, target } of this.maps) {
-      stems.scales.forEach((scale, layer) => {
-        const gain = scale / unit;
-        (material.uniforms.colors!.value as Vector3[])[layer]!.fromArray(colors, layer * 3).multiplyScalar(gain);
-        (material.uniforms.fourths!.value as Vector3[])[layer]!.fromArray(fourths, layer * 3).multiplyScalar(gain);
+      const { count, layers, colors: c, fourths: f } = material.uniforms;
+      const used = usedLayers({ colors, fourths }, stems.scales);
+      count!.value = used.length;
+      material.uniforms.asDirection!.value = asDirection;
+      used.forEach((layer, k) => {
+        const gain = stems.scales[layer]! / unit;
+        (layers!.value as Int32Array)[k] = layer;
+        (c!.value as Vector3[])[k]!.fromArray(colors, layer * 3).multiplyScalar(gain);
+        (f!.value as Vector3[])[k]!.fromArray(fourths, layer * 3).multiplyScalar(gain);
       });
+      material.uniformsNeedUpdate = true;
       this.quad.material = material;
       renderer.setRenderTarget(target);
       renderer.render(this.scene, this.camera);
@@ -112,11 +148,34 @@ export class Mixer {
   }
 
   dispose(): void {
-    for (const { texture, material, target } of this.maps) {
+    for (const { texture, places, material, target } of this.maps) {
       texture.dispose();
+      places.dispose();
       material.dispose();
       target.dispose();
     }
     this.quad.geometry.dispose();
   }
+}
+
+/** The stems of a map, their texels one after another in rows. */
+function stemTexture({ at, scales, halves }: HalfStems): DataArrayTexture {
+  const rows = Math.max(1, Math.ceil(at.length / ROW));
+  const layer = at.length * LAYER;
+  const padded = new Uint16Array(rows * ROW * LAYER * scales.length);
+  for (let k = 0; k < scales.length; k++) padded.set(halves.subarray(k * layer, (k + 1) * layer), k * rows * ROW * LAYER);
+  const texture = new DataArrayTexture(padded, ROW, rows, scales.length);
+  texture.format = RGBAFormat;
+  texture.type = HalfFloatType;
+  texture.needsUpdate = true;
+  return texture;
+}
+
+/** Layers that take part in a mix. */
+function usedLayers({ colors, fourths }: Gains, scales: Float32Array): number[] {
+  const strength = (layer: number) =>
+    scales[layer]! * Math.max(...[0, 1, 2].map((c) => Math.max(Math.abs(colors[layer * 3 + c]!), Math.abs(fourths[layer * 3 + c]!))));
+  const used = Array.from(scales.keys()).filter((layer) => strength(layer) > 0);
+  if (used.length <= MOST_LAYERS) return used;
+  return used.sort((a, b) => strength(b) - strength(a)).slice(0, MOST_LAYERS);
 }

@@ -11,38 +11,28 @@ import {
   FloatType,
   type PerspectiveCamera,
 } from 'three';
-import {
-  frameAll,
-  halfReader,
-  hasBakedDirect,
-  liveLamps,
-  mixAt,
-  mixGains,
-  readStems,
-  type BakePlan,
-  type Gains,
-  type HalfStems,
-} from '../../core/bake';
-import { TONE_CURVE_GLSL, displayColor, isFixed, meteredEv } from '../../core/grade';
-import { NO_CIRCUIT, glowGains, type LiveShadows, type Lighting, type StandingModel, type Vantage } from '../../core/rig';
-import { SAMPLE, createEmitter, emissionOf } from '../../core/lamps';
-import { diffuseSh, evaluateSh, projectSh, skyHarmonics, skyRadiance } from '../../core/sky';
+import { frameAll, halfReader, hasBakedDirect, liveLamps, mixGains, type BakePlan, type StemReader } from '../../core/bake';
+import { TONE_CURVE_GLSL, isFixed, meteredEv } from '../../core/grade';
+import { glowGains, type LiveShadows, type Lighting, type StandingModel, type Vantage } from '../../core/rig';
+import { skyRadiance } from '../../core/sky';
 import { luminance, whiteLuminance, type Rgb, type Vec3 } from '../../core/units';
-import { download } from './download';
+import { DataViews, type DataView } from './dataViews';
 import { FixtureModels, type ModelPart } from './fixtureModels';
-import { LevelModel, loadModelParts, type Pick } from './levelModel';
+import type { PictureView } from './listening';
+import { LevelModel, loadModelParts } from './levelModel';
+import { lightAt, surroundings } from './lightAt';
 import { LampMarks, placeInPicture, type Marks } from './lampMarks';
 import { LiveLamps } from './liveLamps';
 import { LiveSuns, type ShadowCost } from './liveSuns';
 import { Mixer } from './mixer';
 import { SkyDome } from './skyDome';
-import type { SurroundingLight } from './standInLight';
+import { developed, probeCoefficients, trimmed } from './develop';
+import { loadStems, type StemSource } from './loadStems';
 import { TestBall } from './testBall';
 import { ViewControls, type Step } from './viewControls';
 
 /** A bake to draw by: where its stems lie and what it was traced for. */
-export interface BakeSource {
-  urls: string[];
+export interface BakeSource extends StemSource {
   plan: BakePlan;
 }
 
@@ -65,6 +55,8 @@ vec3 CustomToneMapping(vec3 color) { return toneCurve(color * toneMappingExposur
 
 /** Size of the small picture that automatic exposure is metered from. */
 const METER = { width: 72, height: 48 };
+/** Points of the picture that are looked through for what it shows. */
+const SEEN = { across: 64, down: 40 };
 /** Slowest picture, in ms, that still counts as fluent while something moves. */
 const FLUENT_MS = 70;
 
@@ -81,6 +73,11 @@ export class Stage {
   private readonly probe = new LightProbe();
   private level: LevelModel | null = null;
   private suns: LiveSuns | null = null;
+  /** What is shown of the level. */
+  view: PictureView = 'picture';
+  /** Sizes of the level's lightmaps. */
+  mapSizes: readonly { width: number; height: number }[] = [];
+  private readonly data = new DataViews();
   /** How many lamps may be drawn live at once. */
   lampBudget = 4;
   private readonly lamps = new LiveLamps(this.scene);
@@ -91,10 +88,9 @@ export class Stage {
   private readonly files = new Map<string, ModelPart[] | null>();
   private readonly marks = new LampMarks();
   private marked = false;
-  private baked: { plan: BakePlan; stems: HalfStems[]; mixer: Mixer } | null = null;
+  private baked: { plan: BakePlan; stems: StemReader[]; mixer: Mixer } | null = null;
   private readonly size = { width: 1, height: 1 };
   private readonly still: number;
-  private readonly lampSample = new Float64Array(SAMPLE.length);
   private coarse = false;
   private lastDraw = 0;
 
@@ -140,27 +136,33 @@ export class Stage {
   /** Takes a bake's stems to light by, or none. */
   async loadBake(source: BakeSource | null, signal: AbortSignal, progress: (share: number) => void): Promise<void> {
     if (!source) return this.dropBake();
-    const shares = source.urls.map(() => 0);
-    const stems = await Promise.all(
-      source.urls.map(async (url, i) => {
-        const told = (share: number) => {
-          shares[i] = share;
-          progress(shares.reduce((sum, s) => sum + s, 0) / shares.length);
-        };
-        const bytes = await download(url, signal, told, { gzip: true });
-        return readStems(new Uint8Array(bytes));
-      }),
-    );
+    const stems = await loadStems(source, signal, progress);
     if (signal.aborted) return;
     this.dropBake();
     this.litBy = null;
-    this.baked = { plan: source.plan, stems, mixer: new Mixer(stems) };
+    this.baked = { plan: source.plan, stems: stems.map(halfReader), mixer: new Mixer(stems) };
   }
 
   private dropBake(): void {
     this.level?.setLightmaps(null, 1);
     this.baked?.mixer.dispose();
     this.baked = null;
+  }
+
+  objects(): string[] {
+    return this.level?.objects() ?? [];
+  }
+
+  /** Those of them that are seen: what lies under a grid of points of the picture. */
+  objectsInPicture(): string[] {
+    const seen = new Set<string>();
+    for (let k = 0; k < SEEN.across * SEEN.down; k++) {
+      const x = (((k % SEEN.across) + 0.5) / SEEN.across) * 2 - 1;
+      const y = ((Math.floor(k / SEEN.across) + 0.5) / SEEN.down) * 2 - 1;
+      const hit = this.level?.pick(x, y, this.controls.camera);
+      if (hit) seen.add(hit.object);
+    }
+    return [...seen].sort((a, b) => a.localeCompare(b, undefined, { numeric: true }));
   }
 
   get hasLevel(): boolean {
@@ -208,47 +210,13 @@ export class Stage {
   private lightModels(lighting: Lighting): void {
     if (this.litBy === lighting) return;
     this.litBy = lighting;
-    const { models, ball, standing } = this;
-    if (standing.length === 0 && !ball.mesh.visible) return;
-    const lightAbout = this.surroundings(lighting);
+    const { models, ball, standing, level } = this;
+    const isLeftOut = this.baked !== null && level?.hasLeftOut === true;
+    if (standing.length === 0 && !ball.mesh.visible && !isLeftOut) return;
+    const lightAbout = surroundings({ level: level!, baked: this.baked }, lighting);
+    if (isLeftOut) level!.lightLeftOut((at) => lightAbout(at, null));
     models.light(({ at, placedId }) => lightAbout(new Vector3(...at), placedId));
     if (ball.mesh.visible) ball.light.set(lightAbout(ball.mesh.position, null));
-  }
-
-  /** Tells the light about points that have no lightmap: from the sky or the ceiling, off the floor, and from a copy's own lamp. */
-  private surroundings(lighting: Lighting): (at: Vector3, placedId: string | null) => SurroundingLight {
-    const { baked } = this;
-    const open = diffuseSh(skyHarmonics(lighting.sky));
-    const gains = this.gainsOf(lighting);
-    const main = lighting.suns[0];
-    const isBaked = main && baked && hasBakedDirect(main, baked.plan.suns);
-    const circuits = new Map(lighting.circuits.map((c) => [c.id, c.gain]));
-    const owns = new Map((baked?.plan.lamps ?? []).flatMap((l) => (l.kept === 'all' ? [[l.id.split('.')[0]!, l] as const] : [])));
-    return (at, placedId) => {
-      const sent = (direction: Vec3): Rgb => {
-        const hit = this.level!.cast(at, new Vector3(...direction));
-        if (!hit) return evaluateSh(open, direction).map((v) => Math.max(0, v)) as Rgb;
-        return this.stillLight(lighting, gains, hit).map((v, c) => v * hit.albedo[c]! + hit.emission[c]!) as Rgb;
-      };
-      const isHidden = !isBaked || this.level!.cast(at, new Vector3(...main.direction)) !== null;
-      const own = placedId === null ? undefined : owns.get(placedId);
-      const gain = (own && circuits.get(own.circuitId ?? NO_CIRCUIT)) ?? [0, 0, 0];
-      const emission = own && emissionOf(own, baked!.plan.profiles);
-      return {
-        above: sent([0, 1, 0]),
-        below: sent([0, -1, 0]),
-        sun: isHidden ? [0, 0, 0] : (main.illuminance.map((v) => v / Math.PI) as Rgb),
-        sunDirection: main?.direction ?? [0, 1, 0],
-        lampAt: own?.at ?? [0, 0, 0],
-        // As if it shone alike to all sides.
-        lamp: emission ? (emission.color.map((v, c) => (v * gain[c]! * emission.flux) / (4 * Math.PI) / Math.PI) as Rgb) : [0, 0, 0],
-      };
-    };
-  }
-
-  /** What the stems are multiplied by while suns and lamps that are not in them are live; null without a bake. */
-  private gainsOf(lighting: Lighting): Gains | null {
-    return this.baked && mixGains(lighting, this.baked.plan, { live: true });
   }
 
   /** Sets everything that depends on the lighting. */
@@ -257,9 +225,9 @@ export class Stage {
     this.sky.show(lighting, unit);
     // Which side of the change of basis three.js wants is stated beside `probeCoefficients`.
     this.probe.intensity = baked ? 0 : 1;
-    if (!baked) this.probe.sh.fromArray(Array.from(probeCoefficients(lighting)));
+    if (!baked) this.probe.sh.fromArray(Array.from(probeCoefficients(lighting), (v, i) => v * lighting.mix.sky[i % 3]!));
     const live = baked ? lighting.suns.filter((sun) => !hasBakedDirect(sun, baked.plan.suns)) : lighting.suns;
-    this.suns?.show(live, focus, this.shadows);
+    this.suns?.show(trimmed(live, lighting.mix.sun), focus, this.shadows);
     this.lamps.show(liveLamps(lighting, baked?.plan ?? null), focus, this.lampBudget);
     if (!level) return;
     this.lightModels(lighting);
@@ -284,14 +252,31 @@ export class Stage {
     this.lastDraw = now;
     const { camera, focus } = this.controls;
     const ev100 = this.expose(lighting, camera, focus);
+    if (this.view !== 'picture' && this.view !== 'light') {
+      this.drawData(this.view, lighting, camera);
+      return ev100;
+    }
     this.light(lighting, focus, whiteLuminance(ev100));
+    this.level?.wear(this.view === 'light' ? 'white' : 'own');
     this.sky.follow(camera, this.size.height * this.renderer.getPixelRatio());
     this.renderer.toneMapping = CustomToneMapping;
     this.renderer.toneMappingExposure = 1 / whiteLuminance(ev100);
     this.marks.group.visible = this.marked;
     this.renderer.render(this.scene, camera);
     this.marks.group.visible = false;
+    this.level?.wear('own');
     return ev100;
+  }
+
+  private drawData(view: DataView, lighting: Lighting, camera: PerspectiveCamera): void {
+    if (!this.level) return;
+    const { baked } = this;
+    const hidden = [this.sky.group, this.probe, this.marks.group, this.ball.mesh].filter((o) => o.visible);
+    for (const object of hidden) object.visible = false;
+    this.suns?.show([], this.controls.focus, this.shadows);
+    this.lamps.show([], this.controls.focus, 0);
+    this.data.draw(view, this.renderer, this.scene, camera, this.level, baked, lighting, this.mapSizes);
+    for (const object of hidden) object.visible = true;
   }
 
   /** The EV100 of a lighting seen by a camera: fixed, or metered from a small picture of what it sees. */
@@ -359,47 +344,9 @@ export class Stage {
       const direction = new Vector3(x, y, 0.5).unproject(this.controls.camera).sub(this.controls.camera.position).normalize();
       return { lux: null, luminance: luminance(skyRadiance(lighting.sky)(direction.toArray())), distanceM: null };
     }
-    const light = this.lightAt(lighting, hit);
+    const light = lightAt({ level: this.level, baked: this.baked }, lighting, hit);
     const seen = light.map((v, c) => v * hit.albedo[c]! + hit.emission[c]!) as Rgb;
     return { lux: luminance(light) * Math.PI, luminance: luminance(seen), distanceM: hit.distance };
-  }
-
-  /** E/pi at a point, RGB cd/m2, without the lamps that are live: mixed from the stems, with the suns that are live, or live light alone. */
-  private stillLight(lighting: Lighting, gains: Gains | null, { map, u, v, point, normal }: Pick): Rgb {
-    const { baked } = this;
-    const light: Rgb =
-      baked && gains
-        ? mixAt(halfReader(baked.stems[map]!), gains, u, v)
-        : (evaluateSh(diffuseSh(skyHarmonics(lighting.sky)), normal.toArray()).map((x) => Math.max(0, x)) as Rgb);
-    for (const sun of lighting.suns) {
-      if (baked && hasBakedDirect(sun, baked.plan.suns)) continue;
-      const direction = new Vector3(...sun.direction);
-      const cosine = normal.dot(direction);
-      if (cosine <= 0 || this.level!.cast(point.clone().addScaledVector(normal, 0.01), direction)) continue;
-      for (let c = 0; c < 3; c++) light[c]! += (sun.illuminance[c]! * cosine) / Math.PI;
-    }
-    return light;
-  }
-
-  /** E/pi at a point, RGB cd/m2, as the meter tells it. */
-  private lightAt(lighting: Lighting, hit: Pick): Rgb {
-    const light = this.stillLight(lighting, this.gainsOf(lighting), hit);
-    const { point, normal } = hit;
-    for (const { lamp, profiles, gain } of liveLamps(lighting, this.baked?.plan ?? null)) {
-      const emitter = createEmitter(lamp, profiles);
-      const steps = lamp.shape.kind === 'tube' || lamp.shape.kind === 'panel' ? 3 : 1;
-      for (let k = 0; k < steps * steps; k++) {
-        emitter.sample(point.x, point.y, point.z, ((k % steps) + 0.5) / steps, (Math.floor(k / steps) + 0.5) / steps, this.lampSample);
-        const [x, y, z, distance, lux] = this.lampSample as unknown as [number, number, number, number, number];
-        const direction = new Vector3(x, y, z);
-        const cosine = normal.dot(direction);
-        if (cosine <= 0 || lux === 0) continue;
-        const between = this.level!.cast(point.clone().addScaledVector(normal, 0.01), direction);
-        if (between && between.distance < distance - 0.02) continue;
-        for (let c = 0; c < 3; c++) light[c]! += (emitter.color[c]! * gain[c]! * lux * cosine) / Math.PI / (steps * steps);
-      }
-    }
-    return light;
   }
 
   /** What one live shadow costs here; null while none has been drawn. It is drawn for this, so ask seldom. */
@@ -484,33 +431,7 @@ export class Stage {
     this.models.dispose();
     this.level?.dispose();
     this.sky.dispose();
+    this.data.dispose();
     this.renderer.dispose();
   }
-}
-
-/**
- * The sky's radiance as three.js's light probes take it: the same nine functions, but of (x, y, z) as they are in level
- * space, where core's are of (x, -z, y). Turning the sky instead of the basis gives them.
- */
-function probeCoefficients({ sky }: Lighting): Float32Array {
-  const light = skyHarmonics(sky);
-  return projectSh(([x, y, z]) => evaluateSh(light, [x, -z, y]));
-}
-
-/** Halves an image of linear radiances (bottom row first) and develops it as the picture on screen is. */
-function developed(pixels: Float32Array, width: number, height: number, ev100: number): Uint8ClampedArray<ArrayBuffer> {
-  const out = new Uint8ClampedArray(width * height * 4);
-  for (let y = 0; y < height; y++) {
-    for (let x = 0; x < width; x++) {
-      const sum: Rgb = [0, 0, 0];
-      for (let k = 0; k < 4; k++) {
-        const row = height * 2 - 1 - (y * 2 + (k >> 1));
-        const at = (row * width * 2 + x * 2 + (k & 1)) * 4;
-        const shown = displayColor([pixels[at]!, pixels[at + 1]!, pixels[at + 2]!], ev100);
-        for (let c = 0; c < 3; c++) sum[c]! += shown[c]! / 4;
-      }
-      out.set([sum[0] * 255, sum[1] * 255, sum[2] * 255, 255], (y * width + x) * 4);
-    }
-  }
-  return out;
 }

@@ -12,8 +12,15 @@ export interface View {
   walk: ((step: Step, seconds: number) => void) | null;
   /** Nearest surface from a point, whether it is met from behind. */
   cast: SurfaceCast | null;
+  /** Names of the level's objects. */
+  objects: (() => string[]) | null;
+  /** Names of those that the picture shows. */
+  inPicture: (() => string[]) | null;
   /** The level's glowing materials, with their luminance in cd/m2. */
   glows: (() => { name: string; luminance: number }[]) | null;
 }
 
-export const useView = create<View>(() => ({ vantage: null, stand: null, walk: null, cast: null, glows: null }));
+/** While there is no picture. */
+export const NO_VIEW: View = { vantage: null, stand: null, walk: null, cast: null, objects: null, inPicture: null, glows: null };
+
+export const useView = create<View>(() => NO_VIEW);

@@ -1,0 +1,83 @@
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { Button } from 'antd';
+import { api } from '../api/client';
+import { grouped, logarithmic } from '../desk/quantity';
+import { Section } from '../desk/Section';
+import { useStudio, useStudioStore } from '../state/context';
+import { useView } from '../viewport/viewStore';
+import { BakeNumber } from './BakeNumber';
+import { timeSpan } from './BakeProgress';
+import desk from '../desk/desk.module.css';
+import styles from './bake.module.css';
+
+const BUDGET = logarithmic('MB', 16, 65536, { digits: 3 });
+
+/** How far a place is looked at from, metres. */
+const AWAY_M = 6;
+
+/** What a bake of the rig as it is would take, and what would spoil it: asked for by hand, and found by a worker. */
+export function ForeseenSection() {
+  const { id } = useStudioStore().getState().project;
+  const bake = useStudio((s) => s.rig.bake);
+  const saving = useStudio((s) => s.saving);
+  const client = useQueryClient();
+  const stand = useView((s) => s.stand);
+  const { data } = useQuery({
+    queryKey: ['look', id],
+    queryFn: () => api.look(id),
+    refetchInterval: (query) => (query.state.data?.looking ? 700 : false),
+  });
+  const ask = () => api.askLook(id).then(() => client.invalidateQueries({ queryKey: ['look', id] }));
+  const found = data?.found ?? null;
+  const isOld = found !== null && JSON.stringify(found.bake) !== JSON.stringify(bake);
+
+  return (
+    <Section
+      title="Before a bake"
+      note={data?.looking ? 'looking' : isOld ? 'of other settings' : found ? `${found.lines.length} remarks` : 'not looked yet'}
+    >
+      {found && (
+        <dl className={desk.facts} data-old={isOld}>
+          <dt>Time</dt>
+          <dd>{timeSpan(found.estimate.seconds)}</dd>
+          <dt>Memory</dt>
+          <dd>{grouped(found.estimate.memoryMB)} MB</dd>
+          <dt>Stored</dt>
+          <dd>
+            {grouped(found.estimate.storedMB)} MB, {grouped(found.estimate.storedPerCueMB, 1)} MB a cue
+          </dd>
+          <dt>Texels</dt>
+          <dd>{grouped(found.estimate.texels)}</dd>
+        </dl>
+      )}
+      <BakeNumber
+        of="budgetMB"
+        label="Budget"
+        quantity={BUDGET}
+        hint="Most that the stored stems are meant to come to; over it there is a remark"
+        said={(v) => `budget of ${v} MB`}
+      />
+      {found?.lines.map(({ text, atM }, i) => (
+        <button
+          key={i}
+          type="button"
+          className={styles.place}
+          disabled={!atM}
+          title={atM ? 'Look there' : undefined}
+          onClick={() =>
+            atM && stand?.({ eye: [atM[0] + AWAY_M * 0.6, atM[1] + AWAY_M * 0.5, atM[2] + AWAY_M * 0.6], target: atM, fovDeg: 50 })
+          }
+        >
+          {text}
+        </button>
+      ))}
+      {found?.lines.length === 0 && <p className={desk.text}>Nothing was found that would spoil a bake.</p>}
+      {data?.error && <p className={desk.fault}>{data.error}</p>}
+      <div className={desk.actions}>
+        <Button size="small" loading={data?.looking} disabled={saving.kind !== 'saved'} onClick={() => void ask()}>
+          {found ? 'Look again' : 'Look what it takes, and what would spoil it'}
+        </Button>
+      </div>
+    </Section>
+  );
+}

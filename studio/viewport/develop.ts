@@ -1,0 +1,35 @@
+import { displayColor } from '../../core/grade';
+import type { Lighting, SunLight } from '../../core/rig';
+import { evaluateSh, projectSh, skyHarmonics } from '../../core/sky';
+import type { Rgb } from '../../core/units';
+
+/** Suns as their trim lets them shine. */
+export const trimmed = (suns: SunLight[], trim: Rgb): SunLight[] =>
+  suns.map((sun) => ({ ...sun, illuminance: sun.illuminance.map((v, c) => v * trim[c]!) as Rgb }));
+
+/**
+ * The sky's radiance as three.js's light probes take it: the same nine functions, but of (x, y, z) as they are in level
+ * space, where core's are of (x, -z, y). Turning the sky instead of the basis gives them.
+ */
+export function probeCoefficients({ sky }: Lighting): Float32Array {
+  const light = skyHarmonics(sky);
+  return projectSh(([x, y, z]) => evaluateSh(light, [x, -z, y]));
+}
+
+/** Halves an image of linear radiances (bottom row first) and develops it as the picture on screen is. */
+export function developed(pixels: Float32Array, width: number, height: number, ev100: number): Uint8ClampedArray<ArrayBuffer> {
+  const out = new Uint8ClampedArray(width * height * 4);
+  for (let y = 0; y < height; y++) {
+    for (let x = 0; x < width; x++) {
+      const sum: Rgb = [0, 0, 0];
+      for (let k = 0; k < 4; k++) {
+        const row = height * 2 - 1 - (y * 2 + (k >> 1));
+        const at = (row * width * 2 + x * 2 + (k & 1)) * 4;
+        const shown = displayColor([pixels[at]!, pixels[at + 1]!, pixels[at + 2]!], ev100);
+        for (let c = 0; c < 3; c++) sum[c]! += shown[c]! / 4;
+      }
+      out.set([sum[0] * 255, sum[1] * 255, sum[2] * 255, 255], (y * width + x) * 4);
+    }
+  }
+  return out;
+}

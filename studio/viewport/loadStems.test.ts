@@ -1,0 +1,54 @@
+import { gzipSync } from 'node:zlib';
+import { fromHalves, layerCount, planBake, stemParts, takeLayers, toHalves, writeCover, writeLayers, type MapStems } from '../../core/bake';
+import { defaultRig } from '../../core/rig';
+import { loadStems } from './loadStems';
+
+const plan = planBake(defaultRig());
+const at = Uint32Array.from([1, 4, 5, 11]);
+const stems: MapStems = {
+  width: 4,
+  height: 4,
+  at,
+  layers: Float32Array.from({ length: at.length * 4 * layerCount(plan) }, (_, i) => Math.sin(i) + 2),
+};
+const halves = toHalves(stems);
+const files = new Map<string, Uint8Array>([['cover', gzipSync(writeCover(stems))]]);
+for (const { key, layer, layers } of stemParts(plan)) files.set(key, gzipSync(writeLayers(takeLayers(halves, layer, layers))));
+const parts = Object.fromEntries(stemParts(plan).map(({ key }) => [key, key]));
+const map = { width: 4, height: 4, cover: 'cover', parts };
+
+const before = globalThis.fetch;
+beforeEach(() => {
+  globalThis.fetch = ((url: string) => {
+    const bytes = files.get(decodeURIComponent(/files\/([^?]*)/.exec(url)![1]!));
+    return Promise.resolve(bytes ? new Response(bytes as BodyInit) : new Response(null, { status: 404 }));
+  }) as typeof fetch;
+});
+afterAll(() => void (globalThis.fetch = before));
+
+describe('stems that are fetched', () => {
+  it('are those that were stored, part by part, and the share tells of all files', async () => {
+    const shares: number[] = [];
+    const [loaded] = await loadStems({ maps: [map], plan }, new AbortController().signal, (share) => shares.push(share));
+    expect(loaded!.at).toEqual(at);
+    expect(fromHalves(loaded!).layers).toEqual(fromHalves(halves).layers);
+    expect(shares).toHaveLength(files.size);
+    expect(shares.at(-1)).toBe(1);
+    expect([...shares].sort((a, b) => a - b)).toEqual(shares);
+  });
+
+  it('stay dark where a part is not there yet, and are refused where a file is gone or damaged', async () => {
+    const { sky, ...others } = parts;
+    const [loaded] = await loadStems({ maps: [{ ...map, parts: others }], plan }, new AbortController().signal, () => undefined);
+    expect(
+      fromHalves(loaded!)
+        .layers.subarray(0, 25 * at.length * 4)
+        .every((v) => v === 0),
+    ).toBe(true);
+    const load = (changed: Record<string, string>) =>
+      loadStems({ maps: [{ ...map, parts: { ...parts, ...changed } }], plan }, new AbortController().signal, () => undefined);
+    await expect(load({ sky: 'gone' })).rejects.toThrow('404');
+    await expect(load({ sky: 'cover' })).rejects.toThrow('damaged');
+    expect(sky).toBe('sky');
+  });
+});
