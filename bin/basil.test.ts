@@ -1,3 +1,4 @@
+import { layerCount, type BakePlan } from '../core/bake';
 import { spawnSync } from 'node:child_process';
 import { existsSync, mkdtempSync, readFileSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -28,7 +29,7 @@ const channel = ({ rgba }: FloatImage, c: number) =>
     .filter((i) => rgba[i * 4 + 3] === 1)
     .map((i) => rgba[i * 4 + c]!);
 
-const bake = { texelsPerM: 4, maxMapSize: 256, quality: 'fine', bounces: 200 } as const;
+const bake = { texelsPerM: 4, maxMapSize: 256, quality: 'fine', bounces: 200, densities: {}, budgetMB: 512 } as const;
 const rigOf = (change: Partial<Rig>): string => JSON.stringify({ ...defaultRig(), bake, ...change });
 const ground: Quad = { name: 'ground', corner: [-2, 0, -2], along: [0, 0, 4], up: [4, 0, 0], albedo: 0.5 };
 
@@ -44,7 +45,7 @@ describe('the command line', () => {
       expect(Math.abs(mean(channel(image('cube', 'cue-inside.exr'), c)) / 200 - 1)).toBeLessThan(0.01);
       expect(Math.abs(mean(channel(image('cube', 'stem-glow.exr'), c)) / 200 - 1)).toBeLessThan(0.01);
     }
-    expect(JSON.parse(readFileSync(join(folder, 'cube', 'manifest.json'), 'utf8'))).toMatchObject({ format: 'basil-bake', version: 2 });
+    expect(JSON.parse(readFileSync(join(folder, 'cube', 'manifest.json'), 'utf8'))).toMatchObject({ format: 'basil-bake', version: 3 });
   });
 
   it('bakes a plane under a uniform sky to E = pi L, and the cue is the sum its manifest states', async () => {
@@ -107,8 +108,8 @@ describe('the command line', () => {
       threads: number;
       probe: { texels: number };
     };
-    const { maps } = JSON.parse(readFileSync(join(folder, 'plane', 'manifest.json'), 'utf8')) as { maps: object[] };
-    expect(report).toMatchObject({ threads: 2, layers: 11, maps });
+    const { maps, plan } = JSON.parse(readFileSync(join(folder, 'plane', 'manifest.json'), 'utf8')) as { maps: object[]; plan: BakePlan };
+    expect(report).toMatchObject({ threads: 2, layers: layerCount(plan), maps });
     expect(report.texels).toBe(channel(image('plane', 'cue-open.exr'), 1).length);
     expect(report.probe.texels).toBeGreaterThan(0);
     expect(report.seconds).toBeGreaterThan(0);

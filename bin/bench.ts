@@ -2,11 +2,40 @@
 import { readFile } from 'node:fs/promises';
 import { BufferAttribute, BufferGeometry, DoubleSide, Ray } from 'three';
 import { MeshBVH } from 'three-mesh-bvh';
-import { createScene, gatherTile, layerCount, mixGains, mixMap, planBake, planTiles, type BakePlan, type MapStems } from '../core/bake';
+import {
+  coarseLight,
+  createMix,
+  createScene,
+  directTile,
+  gatherTile,
+  joinDirect,
+  layerCount,
+  mixGains,
+  mixTexels,
+  planBake,
+  planTiles,
+  startOffset,
+  toHalves,
+  type BakePlan,
+  type MapStems,
+  type TileDirect,
+  type TileStems,
+} from '../core/bake';
 import { findSun, inspectSky, readExr, splitSun, writeExr } from '../core/image';
 import { prepareLevel, readLevel, readSurfaces } from '../core/level';
-import { dayStrip, resolveCue } from '../core/rig';
-import { CLEAR_AIR, airTables, paintPanorama, projectSky, skyHarmonics, skyRadiance, type AirSky, type ImageSky } from '../core/sky';
+import { dayStrip, resolveCue, resolveHour, type Lighting } from '../core/rig';
+import {
+  CLEAR_AIR,
+  airTables,
+  evaluateDome,
+  skyDome,
+  paintPanorama,
+  projectSky,
+  skyHarmonics,
+  skyRadiance,
+  type AirSky,
+  type ImageSky,
+} from '../core/sky';
 import { RAY, buildTree, newHit, openTracer } from '../core/trace';
 import { directionFromAngles, type Vec3 } from '../core/units';
 import { computedSky } from '../demo/computedSky';
@@ -166,25 +195,39 @@ async function besideMeshBvh(
 
 const plan = planBake(rig);
 const { tiles, texels } = planTiles(surfaces, plan.paths);
-const tile = tiles[Math.floor(tiles.length / 2)]!;
-const [gathered, gatherMs] = await timed(() => gatherTile(scene, plan, tile));
-print('gather: one tile, one thread', {
-  texels: gathered.at.length,
-  texelsPerS: gathered.at.length / (gatherMs / 1000),
-  raysPerS: gathered.rays / (gatherMs / 1000),
-});
+// Some tiles all over the level, under the coarse straight light of all of it.
+const some = tiles.filter((_, i) => i % 3 === 1);
+
+/** Both steps of a bake over some tiles, in milliseconds. */
+async function bakeSome(
+  p: BakePlan,
+  over = some,
+  light = coarseLight(scene, p),
+): Promise<{ ms: number; direct: TileDirect[]; rays: number; texels: number }> {
+  const started = performance.now();
+  const direct = over.map((tile) => directTile(scene, p, tile));
+  const paths = direct.map((d) => gatherTile(scene, p, light, d));
+  const rays = [...direct, ...paths].reduce((sum, t) => sum + t.rays, 0);
+  return { ms: performance.now() - started, direct, rays, texels: direct.reduce((sum, t) => sum + t.at.length, 0) };
+}
 {
-  const dark = { ...plan, lamps: [], circuits: [] };
-  const [, darkMs] = await timed(() => gatherTile(scene, dark, tile));
-  print('gather: the same tile without its lamps', { ratio: gatherMs / darkMs, lamps: plan.lamps.length });
+  const first = await bakeSome(plan);
+  print('bake: some tiles of the demo, one thread', {
+    texels: first.texels,
+    texelsPerS: first.texels / (first.ms / 1000),
+    raysPerS: first.rays / (first.ms / 1000),
+    wholeS: ((texels / first.texels) * first.ms) / 1000,
+  });
+  const dark = await bakeSome({ ...plan, lamps: [], circuits: [] });
+  print('bake: with its lamps over without', { ratio: first.ms / dark.ms, lamps: plan.lamps.length });
   const many = { ...plan, lamps: Array.from({ length: 500 }, (_, i) => ({ ...plan.lamps[i % plan.lamps.length]!, id: `many-${i}` })) };
-  const [, manyMs] = await timed(() => gatherTile(scene, many, tile));
-  print('gather: the same tile with 500 lamps', { ratio: manyMs / darkMs });
+  print('bake: with 500 lamps over without', { ratio: (await bakeSome(many)).ms / dark.ms });
 }
 {
   const withCues = (count: number): BakePlan =>
     planBake({
       ...rig,
+      bake: { ...rig.bake, quality: 'fair' },
       cues: Array.from({ length: count }, (_, i) => ({
         ...rig.cues[1]!,
         id: `c${i}`,
@@ -193,18 +236,26 @@ print('gather: one tile, one thread', {
       })),
     });
   const [one, ten] = [withCues(1), withCues(10)];
-  const ms = { one: 0, ten: 0 };
-  for (const each of tiles.filter((_, i) => i % 8 === 3)) {
-    ms.one += (await timed(() => gatherTile(scene, one, each)))[1];
-    ms.ten += (await timed(() => gatherTile(scene, ten, each)))[1];
+  const lights = [coarseLight(scene, one), coarseLight(scene, ten)] as const;
+  // By turns over small tiles, so that both meet the same weather of the machine.
+  const { tiles: small } = planTiles(surfaces, 400);
+  let [a, b] = [0, 0];
+  for (const tile of small.filter((_, i) => i % 16 === 5)) {
+    a += (await bakeSome(one, [tile], lights[0])).ms;
+    b += (await bakeSome(ten, [tile], lights[1])).ms;
   }
-  print('bake: ten timed cues over one', { ratio: ms.ten / ms.one, oneS: ms.one / 1000, tenS: ms.ten / 1000 });
+  print('bake: ten timed cues over one, fair', {
+    ratio: b / a,
+    oneS: a / 1000,
+    tenS: b / 1000,
+    suns: one.suns.length,
+    sunsOfTen: ten.suns.length,
+  });
 }
 {
   const work = async (threads: number) => {
     const pool = new ThreadPool(threads);
-    const some = tiles.filter((_, i) => i % 5 === 2);
-    const gather = () => Promise.all(some.map((each) => pool.trace('gather', surfaces, { key: 'bench', plan, tile: each })));
+    const gather = () => Promise.all(tiles.map((tile) => pool.trace('direct', surfaces, { key: 'bench', plan, tile })));
     // Once unmeasured: the level is loaded and the code is warm.
     await gather();
     const [, ms] = await timed(gather);
@@ -214,15 +265,123 @@ print('gather: one tile, one thread', {
   const [oneMs, twoMs] = [await work(1), await work(2)];
   print('bake: two threads beside one', { ratio: oneMs / twoMs, oneS: oneMs / 1000, twoS: twoMs / 1000 });
 }
-print('bake: whole level by that pace, one thread', { texels, s: (texels / gathered.at.length) * (gatherMs / 1000) });
+
+{
+  // Hours half way between the stations of the day's course: mixed from those, and mixed where the sun itself was traced; by the same
+  // paths, so that what is left is what the blend misses.
+  const hours = [6.9, 8.4, 9.9, 13.6, 15.6, 17.1];
+  // A fixed number of paths: what suns there are would else decide where further ones go.
+  const fixed = { paths: 96, most: 1 };
+  const between = { ...planBake(rig), ...fixed };
+  const exact = {
+    ...planBake({
+      ...rig,
+      cues: [...rig.cues, ...hours.map((hour, i) => ({ ...rig.cues[1]!, id: `h${i}`, name: `Hour ${i}`, hour, holds: {} }))],
+    }),
+    ...fixed,
+  };
+  const few = tiles.filter((_, i) => i % 3 === 1);
+  const paths = (p: BakePlan) => {
+    // Straight light of the whole level: what is asked for instead, sun by sun in turn, is noise of another kind in each.
+    const direct = tiles.map((tile) => directTile(scene, p, tile));
+    const light = joinDirect(surfaces, p, direct);
+    return direct.filter((d) => few.includes(d.tile)).map((d) => gatherTile(scene, p, light, d));
+  };
+  const [a, b] = [paths(between), paths(exact)];
+  /** Sky and bounced light of each texel, green. */
+  const mixed = (all: TileStems[], p: BakePlan, lighting: Lighting, withSky: boolean) => {
+    const { colors } = mixGains({ ...lighting, circuits: [] }, p, { live: true });
+    const numbers = layerCount(p) * 3;
+    const first = withSky ? 0 : 26;
+    return all.flatMap(({ at, values }) =>
+      Array.from(at, (_, i) => {
+        let sum = 0;
+        for (let layer = first; layer < numbers / 3; layer++) sum += colors[layer * 3 + 1]! * values[i * numbers + layer * 3 + 1]!;
+        return sum;
+      }),
+    );
+  };
+  for (const hour of hours) {
+    const lighting = resolveHour(rig, hour);
+    const off = (withSky: boolean) => {
+      const [x, y] = [mixed(a, between, lighting, withSky), mixed(b, exact, lighting, withSky)];
+      const square = (v: number[]) => v.reduce((sum, n) => sum + n * n, 0);
+      const mean = y.reduce((sum, n) => sum + n, 0) / y.length;
+      return {
+        rms: Math.sqrt(square(x.map((v, i) => v - y[i]!)) / square(y)),
+        worst: x.reduce((most, v, i) => Math.max(most, Math.abs(v - y[i]!) / Math.max(y[i]!, mean / 10)), 0),
+      };
+    };
+    const [both, bounce] = [off(true), off(false)];
+    print('relit: between stations over traced there', {
+      hour,
+      rms: both.rms,
+      worst: both.worst,
+      bounceRms: bounce.rms,
+      bounceWorst: bounce.worst,
+    });
+  }
+  // The sky, as its basis holds it and as it is, along the same rays from points all over the level.
+  const [point, normal, face] = [new Float64Array(3), new Float64Array(3), new Float64Array(3)];
+  const hit = newHit();
+  const overcast = { cover: 1, thickness: 30, heightM: 1500, scaleM: 900, driftMps: 0, bearingDeg: 0, seed: 4 };
+  const broken = { ...overcast, cover: 0.5, thickness: 12 };
+  const skies: [string, Lighting][] = [
+    ...hours.map((hour): [string, Lighting] => [`hour ${hour}`, resolveHour(rig, hour)]),
+    ['overcast', resolveCue(rig, { ...rig.cues[1]!, holds: { clouds: overcast } })],
+    ['broken clouds', resolveCue(rig, { ...rig.cues[1]!, hour: 16, holds: { clouds: broken } })],
+    ['dusk', resolveHour(rig, 18.6)],
+  ];
+  const looks = skies.map(([name, { sky }]) => ({ name, radiance: skyRadiance(sky), dome: skyDome(sky), off: 0, all: 0, worst: 0 }));
+  const triangles = surfaces.indices.length / 3;
+  for (let n = 0; n < 600; n++) {
+    scene.stand(Math.floor(((n * 0.618034) % 1) * triangles), 0.3, 0.3, false, point, normal, face);
+    const away = startOffset(point[0]!, point[1]!, point[2]!);
+    const seen = looks.map(() => [0, 0]);
+    for (let k = 0; k < 256; k++) {
+      const up = 1 - (2 * (k + 0.5)) / 256;
+      const phi = k * 2.399963 + n;
+      const d: Vec3 = [Math.sqrt(1 - up * up) * Math.cos(phi), up, Math.sqrt(1 - up * up) * Math.sin(phi)];
+      const cosine = normal[0]! * d[0] + normal[1]! * d[1] + normal[2]! * d[2];
+      if (cosine <= 0) continue;
+      const [x, y, z] = [0, 1, 2].map((c) => point[c]! + face[c]! * away) as Vec3;
+      if (scene.tracer.closest(x, y, z, ...d, 0, Infinity, hit)) continue;
+      looks.forEach(({ radiance, dome }, i) => {
+        seen[i]![0]! += cosine * radiance(d)[1];
+        seen[i]![1]! += cosine * evaluateDome(dome, d)[1];
+      });
+    }
+    looks.forEach((look, i) => {
+      look.off += (seen[i]![1]! - seen[i]![0]!) ** 2;
+      look.all += seen[i]![0]! ** 2;
+      if (seen[i]![0]! > 0) look.worst = Math.max(look.worst, Math.abs(seen[i]![1]! / seen[i]![0]! - 1));
+    });
+  }
+  for (const { name, off, all, worst } of looks) print(`relit: sky by its basis, ${name}`, { rms: Math.sqrt(off / all), worst });
+}
 
 const size = 1024;
-const stems: MapStems = { width: size, height: size, layers: new Float32Array(size * size * 4 * layerCount(plan)).fill(0.1) };
+const count = layerCount(plan);
+const stems: MapStems = {
+  width: size,
+  height: size,
+  at: Uint32Array.from({ length: size * size }, (_, i) => i),
+  layers: new Float32Array(size * size * 4 * count).fill(0.1),
+};
 const gains = mixGains(resolveCue(rig, rig.cues[3]!), plan);
-// Every layer takes part.
-gains.colors.forEach((v, i) => (gains.colors[i] = v || 0.5));
-for (let round = 0; round < 3; round++) {
-  const [, mixMs] = await timed(() => mixMap(stems, gains));
-  if (round === 2) print('mix: 1024 x 1024 from all stems, one core', { ms: mixMs, layers: layerCount(plan) });
+const used = Array.from({ length: count }, (_, layer) => layer).filter((layer) =>
+  [0, 1, 2].some((c) => gains.colors[layer * 3 + c] !== 0 || gains.fourths[layer * 3 + c] !== 0),
+).length;
+{
+  const mix = createMix(toHalves(stems));
+  for (let round = 0; round < 4; round++) {
+    const [, mixMs] = await timed(() => mix(gains));
+    const [, slowMs] = round === 3 ? await timed(() => mixTexels(stems, gains)) : [0, 0];
+    if (round === 3)
+      print('mix: 1024 x 1024, all covered, one core', { ms: mixMs, layersUsed: used, layers: count, withoutKernelMs: slowMs });
+  }
+  const all = { colors: gains.colors.map((v) => v || 0.5), fourths: gains.fourths };
+  const [, allMs] = await timed(() => mix(all));
+  print('mix: the same from every layer there is', { ms: allMs });
 }
-print('stems: stored', { bytesPerTexelAndLayer: 8, bytesPerTexel: 8 * layerCount(plan) });
+print('stems: stored', { bytesPerTexelAndLayer: 8, bytesPerTexel: 8 * count });

@@ -1,4 +1,4 @@
-import { createScene, lampFaults, preflight } from '../../core/bake';
+import { createScene, lampFaults, preflight, rigRemarks } from '../../core/bake';
 import { prepareLevel, readLevel, readSurfaces } from '../../core/level';
 import { DEFAULT_BAKE, lampsOf, type Rig } from '../../core/rig';
 import { newHit } from '../../core/trace';
@@ -17,7 +17,9 @@ export interface ReportLine {
 export async function preflightReport(bytes: Uint8Array, rig: Rig | null): Promise<ReportLine[]> {
   const { glb, summary } = await prepareLevel(await readLevel(bytes), rig?.bake ?? DEFAULT_BAKE);
   const scene = createScene(await readSurfaces(await readLevel(glb)));
-  const lines: ReportLine[] = preflight(scene, summary).map(({ object, ...line }) => ({ ...line, about: object === null ? [] : [object] }));
+  // What a bake comes to is foreseen by "basil estimate".
+  const remarks = [...preflight(scene, summary), ...(rig ? rigRemarks(rig, 0) : [])];
+  const lines: ReportLine[] = remarks.map(({ object, ...line }) => ({ ...line, about: object === null ? [] : [object] }));
   if (!rig) return lines;
   const hit = newHit();
   const lamps = new Map(lampsOf(rig).map((l) => [l.id, l]));

@@ -2,7 +2,7 @@ import type { LevelSummary } from '../../core/level';
 import { defaultRig, type Rig } from '../../core/rig';
 import type { CityView, ProjectCard, ProjectView } from '../../core/wire';
 import { storeBlob, streamOf, type Db } from '../../server/data';
-import { addLevel } from '../../server/stores';
+import { addLevel, beginLook, endLook } from '../../server/stores';
 import { routes } from '../../server/web';
 import { freshDatabase } from '../lib/database';
 
@@ -118,6 +118,35 @@ describe('the routes', () => {
       message: 'Something went wrong on our side.',
     });
     quiet.mockRestore();
+  });
+
+  it('say how many cores there are to bake, and take fewer of them', async () => {
+    await db.insertInto('workers').values({ id: '6f0b6c0e-1c55-4e0f-9d2c-6a9b7d0c1e11', seen_at: new Date(), threads: 6 }).execute();
+    const cores = async () => json(await routes.cores(get('/api/cores'), of({})));
+    expect(await cores()).toEqual({ most: 6, used: null });
+    await routes.useCores(send('POST', '', { used: 4 }), of({}));
+    expect(await cores()).toEqual({ most: 6, used: 4 });
+    for (const used of [0, 1.5, '2', undefined]) {
+      expect(await refusal(await routes.useCores(send('POST', '', { used }), of({})))).toMatchObject({ status: 400 });
+    }
+    await routes.useCores(send('POST', '', { used: null }), of({}));
+    expect(await cores()).toEqual({ most: 6, used: null });
+  });
+
+  it('refuse to bake some objects where nothing is baked, and what are no objects', async () => {
+    const bake = async (body: unknown) => refusal(await routes.requestBake(send('POST', '', body), of({ id })));
+    expect(await bake({ only: ['Pier'] })).toMatchObject({ status: 409, message: expect.stringContaining('Nothing is baked yet') });
+    for (const only of [[], [7], 'Pier']) expect(await bake({ only })).toMatchObject({ status: 400 });
+    expect(await db.selectFrom('bakes').select('id').execute()).toEqual([]);
+  });
+
+  it('tell what was looked over, and that a bake is paused or not', async () => {
+    expect(await json(await routes.look(get(''), of({ id })))).toEqual({ looking: false, found: null, error: null });
+    expect(await refusal(await routes.changeBake(send('POST', '', { paused: 'yes' }), of({ id })))).toMatchObject({ status: 400 });
+    await beginLook(db, id);
+    expect(await json(await routes.look(get(''), of({ id })))).toMatchObject({ looking: true });
+    await endLook(db, id, { error: 'Too dark.' });
+    expect(await json(await routes.look(get(''), of({ id })))).toEqual({ looking: false, found: null, error: 'Too dark.' });
   });
 
   it('delete a project with all that was its own', async () => {

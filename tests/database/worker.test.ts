@@ -1,21 +1,25 @@
 import { readFile } from 'node:fs/promises';
-import { gunzipSync } from 'node:zlib';
+import { sql } from 'kysely';
 import type PgBoss from 'pg-boss';
-import { LAYER, fromHalves, readStems } from '../../core/bake';
+import { GLOW_LAYER, LAYER, fromHalves } from '../../core/bake';
 import { type defaultRig } from '../../core/rig';
 import { readBlob, streamOf, type Db } from '../../server/data';
 import {
   bakesOf,
   cancelBake,
+  continueBake,
   deleteProject,
   latestRig,
   modelsOfProject,
   openProject,
+  pauseBake,
   readIntake,
   receiveLevel,
   requestBake,
   saveRig,
 } from '../../server/stores';
+import { unpackMap } from '../../server/threads';
+import { readStems } from '../../server/work/storedStems';
 import { openQueue, send } from '../../server/work';
 import { countOf, freshDatabase } from '../lib/database';
 import { lampWith } from '../lib/lamps';
@@ -60,9 +64,9 @@ async function newRoom(name: string, change: Partial<ReturnType<typeof defaultRi
   return projectId!;
 }
 
-async function setBake(projectId: string, bake: ReturnType<typeof defaultRig>['bake']) {
+async function setBake(projectId: string, bake: Partial<ReturnType<typeof defaultRig>['bake']>) {
   const { revision, rig } = await latestRig(db, projectId);
-  await saveRig(db, projectId, revision, { ...rig, bake }, 'bake settings');
+  await saveRig(db, projectId, revision, { ...rig, bake: { ...rig.bake, ...bake } }, 'bake settings');
 }
 
 async function startBake(projectId: string) {
@@ -115,25 +119,96 @@ describe('a level on its way in', () => {
   });
 });
 
+describe('a job', () => {
+  it('that was handed to a worker which died before it began is taken up by another', async () => {
+    const { id } = await receiveLevel(db, 'Handed.glb', streamOf(await bakedRoom()), null);
+    const jobId = await boss.send('intake', { intakeId: id }, { startAfter: 3600, retryLimit: 4 });
+    await sql`update queue.job set state = 'active', started_on = now() - interval '1 minute' where id = ${jobId}`.execute(db);
+    await until(async () => (await readIntake(db, id)).state === 'done', 'the intake');
+  });
+});
+
 describe('a bake', () => {
-  it('ends in the same stems whether or not its worker is killed in the middle', async () => {
-    const [calm, disturbed] = [await newRoom('Calm', { quality: 'fair' }), await newRoom('Disturbed', { quality: 'fair' })];
+  it('ends in the same stems whether its worker is left alone, killed twice, stopped and paused, or helped by another', async () => {
+    const fair = { quality: 'fair', texelsPerM: 8 } as const;
+    const [calm, disturbed] = [await newRoom('Calm', fair), await newRoom('Disturbed', fair)];
     const first = await startBake(calm);
     const undisturbed = await finished(calm, first.id);
+    expect(Object.keys(undisturbed.maps[0]!.parts).length).toBeGreaterThan(20);
 
     const second = await startBake(disturbed);
-    await until(async () => {
-      const { atWork } = await bakesOf(db, disturbed);
-      return atWork !== null && atWork.share > 0.1;
-    }, 'the bake to be under way');
-    worker.kill('SIGKILL');
-    await gone(worker);
-    const { atWork } = await bakesOf(db, disturbed);
-    expect(atWork).toMatchObject({ id: second.id, state: 'running' });
-    worker = spawnWorker(address);
+    const shareOver = (share: number) =>
+      until(async () => ((await bakesOf(db, disturbed)).atWork?.share ?? 0) > share, `the bake to be over ${share}`, 120);
+    for (const share of [0.05, 0.35]) {
+      await shareOver(share);
+      worker.kill('SIGKILL');
+      await gone(worker);
+      expect((await bakesOf(db, disturbed)).atWork).toMatchObject({ id: second.id, state: 'running' });
+      worker = spawnWorker(address);
+    }
+    const helper = spawnWorker(address);
+    await shareOver(0.5);
+    await pauseBake(db, second.id);
+    expect((await bakesOf(db, disturbed)).atWork).toMatchObject({ state: 'paused', secondsLeft: null });
+    expect(await continueBake(db, second.id)).toBe(true);
+    expect(await continueBake(db, second.id)).toBe(false);
+    await send(boss, 'bake-step', { bakeId: second.id });
     const after = await finished(disturbed, second.id);
+    helper.kill('SIGTERM');
+    await gone(helper);
     expect(after.maps).toEqual(undisturbed.maps);
     expect(await countOf(db, 'bake_jobs')).toBe(0);
+    expect(await db.selectFrom('stems').select('part').where('coarse', '=', true).execute()).toEqual([]);
+  }, 400_000);
+
+  it('shows a coarse look first, and traces only what is stale the next time', async () => {
+    const id = await newRoom('Partly', { texelsPerM: 8 });
+    const first = await startBake(id);
+    const look = await until(async () => {
+      const { atWork } = await bakesOf(db, id);
+      return atWork !== null && atWork.maps.length > 0 && atWork;
+    }, 'the coarse look');
+    expect(look.coarse).toBe(true);
+    const before = await finished(id, first.id);
+    expect(before.coarse).toBe(false);
+    expect(look.maps[0]!.width).toBeLessThan(before.maps[0]!.width / 4);
+
+    const { revision, rig } = await latestRig(db, id);
+    const circuits = [{ id: 'c', name: 'C', rule: { by: 'on' as const }, glows: [] }];
+    const lamps = [{ ...lampWith({ id: 'new', at: [0, 1.5, 0] }), circuitId: 'c' }];
+    await saveRig(db, id, revision, { ...rig, circuits, lamps }, 'a lamp');
+    const second = await startBake(id);
+    expect((await bakesOf(db, id)).atWork).toMatchObject({ id: second.id, traced: ['circuit c'] });
+    const after = await finished(id, second.id);
+    const { 'circuit c': added, ...kept } = after.maps[0]!.parts;
+    expect(added).toMatch(/^[0-9a-f]{64}$/);
+    expect(kept).toEqual(before.maps[0]!.parts);
+    expect(after.maps[0]!.cover).toBe(before.maps[0]!.cover);
+  });
+
+  it('of some objects leaves the others as they were, and says of them what is stale', async () => {
+    const id = await newRoom('Some');
+    const first = await startBake(id);
+    const before = await finished(id, first.id);
+    await setBake(id, { bounces: 4 });
+    const bake = await requestBake(db, id, { only: ['floor'] });
+    await send(boss, 'bake-plan', { bakeId: bake.id });
+    const after = await finished(id, bake.id);
+    expect(after.only).toEqual(['floor']);
+    expect(after.plan.left?.reasons).toEqual(['outside of floor: the quality or bounces changed']);
+    const { plan } = after;
+    const stemsOf = async ({ maps: [map] }: typeof after) => fromHalves(unpackMap(await readStems(db, map!), plan));
+    const [was, is] = [await stemsOf(before), await stemsOf(after)];
+    const glow = (stems: typeof was) =>
+      stems.layers.subarray(GLOW_LAYER * stems.at.length * LAYER, (GLOW_LAYER + 1) * stems.at.length * LAYER);
+    let [same, other] = [0, 0];
+    glow(was).forEach((v, i) => (Math.abs(v - glow(is)[i]!) <= v * 1e-3 ? same++ : other++));
+    // One of six sides, of whose numbers the fourth stays nought.
+    expect(other / (same + other)).toBeGreaterThan(0.08);
+    expect(other / (same + other)).toBeLessThan(0.2);
+    const gone = await requestBake(db, id, { only: ['attic'] });
+    await send(boss, 'bake-plan', { bakeId: gone.id });
+    await until(async () => (await bakesOf(db, id)).failed?.error?.includes('None of the objects') ?? false, 'the refusal');
   });
 
   it('that was done before is brought back at once', async () => {
@@ -160,7 +235,7 @@ describe('a bake', () => {
     const id = await newRoom('Cancelled', { quality: 'fine', texelsPerM: 12 });
     const bake = await startBake(id);
     await expect(requestBake(db, id)).rejects.toMatchObject({ code: 'conflict' });
-    await until(async () => ((await bakesOf(db, id)).atWork?.share ?? 0) > 0, 'its first job');
+    await until(async () => ((await bakesOf(db, id)).atWork?.share ?? 0) > 0, 'its first job', 60);
     await cancelBake(db, bake.id);
     expect(await bakesOf(db, id)).toEqual({ atWork: null, done: null, failed: null });
     expect(await db.selectFrom('bake_jobs').select('position').where('bake_id', '=', bake.id).execute()).toHaveLength(0);
@@ -172,8 +247,11 @@ describe('a bake', () => {
     const rows = await db.selectFrom('projects').select('id').execute();
     for (const { id } of rows) await deleteProject(db, id);
     await db.deleteFrom('intakes').execute();
-    for (const table of ['levels', 'bakes', 'stems', 'bake_jobs', 'blobs', 'blob_chunks'] as const)
-      expect([table, await countOf(db, table)]).toEqual([table, 0]);
+    const tables = ['levels', 'bakes', 'stems', 'bake_jobs', 'blobs', 'blob_chunks'] as const;
+    const left = async () => Promise.all(tables.map(async (table) => [table, await countOf(db, table)] as const));
+    // What the worker has in its hands just then finds its bake gone, and lets go of what it was about to store.
+    await until(async () => (await left()).every(([, count]) => count === 0), 'the worker to let go', 30).catch(() => undefined);
+    expect(await left()).toEqual(tables.map((table) => [table, 0]));
   });
 });
 
@@ -187,9 +265,9 @@ describe('a model of a fixture', () => {
     );
     const skyOf = async () => {
       const { id } = await startBake(projectId!);
-      const { maps } = await finished(projectId!, id);
-      const { layers } = fromHalves(readStems(gunzipSync(await readBlob(db, maps[0]!.hash))));
-      const lit = layers.filter((_, i) => i % LAYER === 0 && i < maps[0]!.width * maps[0]!.height * LAYER && layers[i + 3] === 1);
+      const { maps, plan } = await finished(projectId!, id);
+      const { at, layers } = fromHalves(unpackMap(await readStems(db, maps[0]!, ['sky']), plan));
+      const lit = layers.filter((_, i) => i % LAYER === 0 && i < at.length * LAYER && layers[i + 3] === 1);
       return lit.reduce((sum, v) => sum + v, 0) / lit.length;
     };
     await setBake(projectId!, { texelsPerM: 4, maxMapSize: 256, quality: 'rough', bounces: 4 });

@@ -1,33 +1,20 @@
-import type { Browser, Page } from 'playwright-core';
 import sharp from 'sharp';
 import { lampsOf, type Rig } from '../../core/rig';
 import { luminance } from '../../core/units';
-import { meanColor, openBrowser, removeData, settled, startApplication, type Application } from '../lib/application';
-import { deskOf } from '../lib/desk';
+import { meanColor, openInBrowser, settled, type InBrowser } from '../lib/application';
 import { iesText } from '../lib/ies';
 import { quadLevel } from '../lib/level';
 import { until } from '../lib/wait';
 
-let app: Application;
-let browser: Browser;
-let page: Page;
-let desk: ReturnType<typeof deskOf>;
-const faults: string[] = [];
+let studio: InBrowser;
+let { app, page, desk } = {} as InBrowser;
 
 beforeAll(async () => {
-  app = await startApplication(['--no-demo', '--port', '4360']);
-  browser = await openBrowser();
-  page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
-  page.on('pageerror', (error) => faults.push(error.message));
-  desk = deskOf(page);
-  await page.goto(app.address);
-  const level = await quadLevel([
+  studio = await openInBrowser(4360, 'Lot.glb', [
     { name: 'Ground', corner: [-10, 0, -10], along: [0, 0, 20], up: [20, 0, 0], albedo: 0.45 },
     { name: 'Wall', corner: [-6, 0, -4], along: [12, 0, 0], up: [0, 3, 0], albedo: 0.6, doubleSided: true },
   ]);
-  await page.setInputFiles('input[type=file]', { name: 'Lot.glb', mimeType: 'model/gltf-binary', buffer: Buffer.from(level) });
-  await page.waitForURL(/\/projects\//, { timeout: 60_000 });
-  await settled(page);
+  ({ app, page, desk } = studio);
   // Night, exposed for lamps.
   await desk.set('Hour', '1');
   await page.locator('aside').getByText('Fixed', { exact: true }).click();
@@ -36,11 +23,7 @@ beforeAll(async () => {
   await page.keyboard.press('l');
   await page.getByRole('button', { name: 'Place a lamp' }).waitFor();
 }, 300_000);
-afterAll(async () => {
-  await browser?.close();
-  await app?.stop();
-  if (app) removeData(app.data);
-});
+afterAll(() => studio?.close());
 
 const rig = async (): Promise<Rig> => {
   await desk.saved();
@@ -248,6 +231,6 @@ describe('the Lamps room', () => {
   }, 120_000);
 
   it('had no error on the page', () => {
-    expect(faults).toEqual([]);
+    expect(studio.faults).toEqual([]);
   });
 });

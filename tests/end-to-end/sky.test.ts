@@ -1,43 +1,25 @@
-import type { Browser, Page } from 'playwright-core';
 import sharp from 'sharp';
 import { calibrated, levelled, writeExr } from '../../core/image';
 import { panoramaIlluminance, type Panorama } from '../../core/sky';
 import { encodeSrgb, luminance } from '../../core/units';
 import type { SkyImageView } from '../../core/wire';
 import type { Rig } from '../../core/rig';
-import { meanColor, openBrowser, removeData, settled, startApplication, type Application } from '../lib/application';
-import { deskOf } from '../lib/desk';
-import { quadLevel } from '../lib/level';
+import { meanColor, openInBrowser, settled, type InBrowser } from '../lib/application';
 import { cutAt, knownSky } from '../lib/skies';
 import { until } from '../lib/wait';
 
-let app: Application;
-let browser: Browser;
-let page: Page;
-let desk: ReturnType<typeof deskOf>;
-const faults: string[] = [];
+let studio: InBrowser;
+let { app, page, desk } = {} as InBrowser;
 
 beforeAll(async () => {
-  app = await startApplication(['--no-demo', '--port', '4340']);
-  browser = await openBrowser();
-  page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
-  page.on('pageerror', (error) => faults.push(error.message));
-  desk = deskOf(page);
-  await page.goto(app.address);
-  const level = await quadLevel([
+  studio = await openInBrowser(4340, 'Terrace.glb', [
     { name: 'Ground', corner: [-10, 0, -10], along: [0, 0, 20], up: [20, 0, 0], albedo: 0.45 },
     { name: 'Wall', corner: [-6, 0, -4], along: [12, 0, 0], up: [0, 3, 0], albedo: 0.6, doubleSided: true },
   ]);
-  await page.setInputFiles('input[type=file]', { name: 'Terrace.glb', mimeType: 'model/gltf-binary', buffer: Buffer.from(level) });
-  await page.waitForURL(/\/projects\//, { timeout: 60_000 });
-  await settled(page);
+  ({ app, page, desk } = studio);
   await page.getByText('Image', { exact: true }).click();
 }, 300_000);
-afterAll(async () => {
-  await browser?.close();
-  await app?.stop();
-  if (app) removeData(app.data);
-});
+afterAll(() => studio?.close());
 
 const whole = knownSky(210, 35, 'clear').image;
 const changed = (change: (rgba: Float32Array, width: number, height: number) => void, from = whole): Panorama => {
@@ -229,6 +211,6 @@ describe('a sky image in use', () => {
   });
 
   it('had no error on the page', () => {
-    expect(faults).toEqual([]);
+    expect(studio.faults).toEqual([]);
   });
 });

@@ -3,6 +3,8 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { chromium, type Browser, type Page } from 'playwright-core';
+import { deskOf } from './desk';
+import { quadLevel, type Quad } from './level';
 
 const ROOT = join(__dirname, '..', '..');
 
@@ -69,6 +71,46 @@ export function openBrowser(): Promise<Browser> {
       '--ignore-gpu-blocklist',
     ],
   });
+}
+
+/** The whole application, without its demo, and a page of a browser to drive it by. */
+export interface InBrowser {
+  app: Application;
+  page: Page;
+  desk: ReturnType<typeof deskOf>;
+  /** Errors on the page. */
+  faults: string[];
+  close(): Promise<void>;
+}
+
+/** Opens the studio on a level, once it is shown. */
+export async function openInBrowser(port: number, name: string, quads: Quad[]): Promise<InBrowser> {
+  const app = await startApplication(['--no-demo', '--port', String(port)]);
+  const browser = await openBrowser();
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  const faults: string[] = [];
+  page.on('pageerror', (error) => faults.push(error.message));
+  await bringLevel(app, page, name, quads);
+  return {
+    app,
+    page,
+    desk: deskOf(page),
+    faults,
+    async close() {
+      await browser.close();
+      await app.stop();
+      removeData(app.data);
+    },
+  };
+}
+
+/** Brings a level in, and waits until it is shown. */
+async function bringLevel(app: Application, page: Page, name: string, quads: Quad[]): Promise<void> {
+  await page.goto(app.address);
+  const buffer = Buffer.from(await quadLevel(quads));
+  await page.setInputFiles('input[type=file]', { name, mimeType: 'model/gltf-binary', buffer });
+  await page.waitForURL(/\/projects\//, { timeout: 60_000 });
+  await settled(page);
 }
 
 /** Waits until the picture shows all it is to show. */

@@ -1,7 +1,8 @@
 import { createHash } from 'node:crypto';
-import { mixGains, mixMap, planTiles, type BakePlan, type MapStems } from '../../core/bake';
+import { LAYER, mixGains, mixTexels, type BakePlan, type MapStems } from '../../core/bake';
 import type { Surfaces } from '../../core/level';
 import { DEFAULT_BANDS, defaultRig, resolveCue, type Bands, type Cue, type Sun } from '../../core/rig';
+import { bakeLevel } from '../../server/bakeLevel';
 import { ThreadPool } from '../../server/threads';
 
 /** Bakes whole levels on threads, as the worker does. Close it at the end. */
@@ -13,13 +14,7 @@ export class TestBaker {
       .update(Buffer.from(surfaces.positions.buffer))
       .update(JSON.stringify([surfaces.materials, surfaces.maps]))
       .digest('hex');
-    const { tiles } = planTiles(surfaces, plan.paths);
-    const gathered = await Promise.all(tiles.map((tile) => this.pool.trace('gather', surfaces, { key, plan, tile })));
-    return Promise.all(
-      surfaces.maps.map((_, map) =>
-        this.pool.trace('finish', surfaces, { key, plan, map, tiles: gathered.filter((t) => t.tile.map === map) }),
-      ),
-    );
+    return bakeLevel(this.pool, surfaces, key, plan);
   }
 
   close(): Promise<void> {
@@ -41,10 +36,32 @@ export function uniformSky(luminanceCdM2: number): Bands {
 
 /** Values E/pi (green) of the gathered texels of a map under a cue. */
 export function litTexels(stems: MapStems, plan: BakePlan, cue: Cue): number[] {
-  const mixed = mixMap(stems, mixGains(resolveCue(defaultRig(), cue), plan));
+  const mixed = mixTexels(stems, mixGains(resolveCue(defaultRig(), cue), plan));
   const out: number[] = [];
   for (let i = 0; i < mixed.length; i += 4) if (mixed[i + 3] === 1) out.push(mixed[i + 1]!);
   return out;
 }
+
+/** Green of a layer at each gathered texel, with where it lies on the map. */
+export function layerAt({ width, at, layers }: MapStems, layer: number): { x: number; y: number; value: number }[] {
+  return Array.from(at.keys())
+    .filter((i) => layers[i * LAYER + 3] === 1)
+    .map((i) => ({ x: at[i]! % width, y: Math.floor(at[i]! / width), value: layers[(layer * at.length + i) * LAYER + 1]! }));
+}
+
+/** A plan that traces nothing but the sky, with many paths, changed as told. */
+export const planWith = (change: Partial<BakePlan> = {}): BakePlan => ({
+  suns: [],
+  circuits: [],
+  lamps: [],
+  models: [],
+  profiles: [],
+  paths: 256,
+  noise: 1,
+  most: 1,
+  sunRays: 64,
+  bounces: 200,
+  ...change,
+});
 
 export const mean = (values: readonly number[]) => values.reduce((sum, v) => sum + v, 0) / values.length;

@@ -8,14 +8,26 @@ const cluster = () => {
   return address;
 };
 
+interface OwnDatabase {
+  db: Db;
+  address: string;
+  drop(): Promise<void>;
+}
+
 /** A new, migrated database of the test's own. */
-export async function freshDatabase(): Promise<{ db: Db; address: string; drop(): Promise<void> }> {
+export async function freshDatabase(): Promise<OwnDatabase> {
+  const own = await emptyDatabase();
+  await migrate(own.db);
+  return own;
+}
+
+/** The same without any table. */
+export async function emptyDatabase(): Promise<OwnDatabase> {
   const name = `test_${randomBytes(6).toString('hex')}`;
   const admin = openDatabase(cluster());
   await sql`create database ${sql.ref(name)}`.execute(admin);
   const address = cluster().replace(/\/[^/]*$/, `/${name}`);
   const db = openDatabase(address);
-  await migrate(db);
   return {
     db,
     address,

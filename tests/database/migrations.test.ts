@@ -1,0 +1,47 @@
+import { randomUUID } from 'node:crypto';
+import { Migrator, sql } from 'kysely';
+import { defaultRig } from '../../core/rig';
+import { migrate } from '../../server/data';
+import { migrations } from '../../server/data/migrations';
+import { latestRig } from '../../server/stores';
+import { emptyDatabase } from '../lib/database';
+
+describe('a database of an earlier version', () => {
+  it('keeps its rigs, and its bakes at work begin again without what their steps had left', async () => {
+    const { db, drop } = await emptyDatabase();
+    try {
+      const before = new Migrator({ db, provider: { getMigrations: () => Promise.resolve(migrations) } });
+      const { error } = await before.migrateTo('005_stem_parts');
+      expect(error).toBeUndefined();
+      const [project, level, running, done] = [randomUUID(), randomUUID(), randomUUID(), randomUUID()];
+      await sql`insert into projects (id, name) values (${project}, 'Quay')`.execute(db);
+      await sql`insert into levels (id, project_id, name, source_hash, prepared_hash, layout, summary)
+        values (${level}, ${project}, 'Quay', 'a', 'b', '{}', '{}')`.execute(db);
+      const { budgetMB, ...bake } = defaultRig().bake;
+      const six = { ...defaultRig(), version: 6, bake };
+      await sql`insert into rig_revisions (project_id, revision, rig, note) values (${project}, 1, ${JSON.stringify(six)}, '')`.execute(db);
+      for (const [id, state] of [
+        [running, 'running'],
+        [done, 'done'],
+      ] as const)
+        await sql`insert into bakes (id, project_id, level_id, rig_revision, key, layout, plan, trace, state, step)
+          values (${id}, ${project}, ${level}, 1, ${id}, '{}', '{}', '{}', ${state}, 'paths')`.execute(db);
+      await sql`insert into blobs (hash, size) values ('tile', '1'), ('a', '1'), ('b', '1')`.execute(db);
+      await sql`insert into bake_jobs (bake_id, position, tile, direct_hash) values (${running}, 0, '{}', 'tile')`.execute(db);
+
+      await migrate(db);
+      const bakes = await db.selectFrom('bakes').select(['id', 'state', 'step']).execute();
+      expect(new Set(bakes)).toEqual(
+        new Set([
+          { id: running, state: 'planning', step: 'direct' },
+          { id: done, state: 'done', step: 'paths' },
+        ]),
+      );
+      expect(await db.selectFrom('bake_jobs').selectAll().execute()).toEqual([]);
+      expect((await db.selectFrom('blobs').select('hash').execute()).map((b) => b.hash).sort()).toEqual(['a', 'b']);
+      expect((await latestRig(db, project)).rig).toEqual({ ...defaultRig(), bake: { ...bake, budgetMB } });
+    } finally {
+      await drop();
+    }
+  });
+});

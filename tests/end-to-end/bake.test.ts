@@ -1,0 +1,135 @@
+import { luminance } from '../../core/units';
+import { meanColor, openInBrowser, settled, type InBrowser } from '../lib/application';
+import { until } from '../lib/wait';
+import type { BakesView } from '../../core/wire';
+
+let studio: InBrowser;
+let { app, page, desk } = {} as InBrowser;
+
+beforeAll(async () => {
+  studio = await openInBrowser(4380, 'Yard.glb', [
+    { name: 'Ground', corner: [-6, 0, -6], along: [0, 0, 12], up: [12, 0, 0], albedo: 0.5 },
+    { name: 'Wall', corner: [-5, 0, -3], along: [10, 0, 0], up: [0, 4, 0], color: [0.7, 0.1, 0.1], doubleSided: true },
+  ]);
+  ({ app, page, desk } = studio);
+  await page.keyboard.press('g');
+  await desk.set('Density', '2');
+  await page.getByText('Rough', { exact: true }).click();
+  await page.locator('aside').getByRole('button', { name: 'Bake', exact: true }).click();
+  await page.getByText('mix fresh').waitFor({ timeout: 120_000 });
+  await settled(page);
+}, 300_000);
+afterAll(() => studio?.close());
+
+const projectId = () => page.url().split('/').pop()!;
+const bakes = async () => (await (await fetch(`${app.address}/api/projects/${projectId()}/bakes`)).json()) as BakesView;
+const look = async () => {
+  await page.waitForTimeout(500);
+  return meanColor(page);
+};
+const button = (name: string) => page.locator('aside').getByRole('button', { name, exact: true });
+const show = (name: string) => page.getByRole('radio', { name, exact: true }).click();
+
+describe('the Bake room', () => {
+  it('hears the sun alone, the sky alone, and all again', async () => {
+    const all = luminance(await look());
+    await button('Hear Sun alone').click();
+    const sun = luminance(await look());
+    await button('Hear Sun alone').click();
+    await button('Hear Sky alone').click();
+    const sky = luminance(await look());
+    await button('Hear all').click();
+    expect(sun).toBeLessThan(all - 2);
+    expect(sky).toBeLessThan(all - 2);
+    expect(Math.abs(luminance(await look()) - all)).toBeLessThan(1);
+  });
+
+  it('trims a stem in this cue alone, without asking for a bake, and takes it back', async () => {
+    const before = luminance(await look());
+    await desk.set('Sky', '4');
+    expect(luminance(await look())).toBeGreaterThan(before + 2);
+    await page.getByText('1 trimmed in this cue').waitFor();
+    await page.getByText('mix fresh').waitFor();
+    await desk.leave();
+    await page.keyboard.press('Control+z');
+    expect(Math.abs(luminance(await look()) - before)).toBeLessThan(1);
+  });
+
+  it('shows light only, colours only, and each of its data, and the picture again', async () => {
+    const picture = await look();
+    const seen = new Map<string, number[]>();
+    for (const name of ['Light only', 'Albedo', 'Open sky', 'Direction', 'Density', 'Gathered', 'Noise']) {
+      await show(name);
+      seen.set(name, await look());
+    }
+    await show('Picture');
+    const apart = (a: number[], b: number[]) => Math.max(...a.map((v, i) => Math.abs(v - b[i]!)));
+    for (const [name, colour] of seen) expect([name, apart(colour, picture) > 2]).toEqual([name, true]);
+    const all = [...seen.values()];
+    all.forEach((a, i) => all.slice(i + 1).forEach((b) => expect(apart(a, b)).toBeGreaterThan(1)));
+    expect(apart(await look(), picture)).toBeLessThan(1.5);
+  });
+
+  it('foresees a bake, and says what would spoil it', async () => {
+    await button('Look what it takes, and what would spoil it').click();
+    await page
+      .getByText(/texels a metre|Nothing was found|seen from behind|reflects/)
+      .first()
+      .waitFor({ timeout: 60_000 });
+    const { found } = (await (await fetch(`${app.address}/api/projects/${projectId()}/look`)).json()) as {
+      found: { estimate: { texels: number } };
+    };
+    expect(found.estimate.texels).toBeGreaterThan(400);
+    await desk.set('Budget', '16');
+    await desk.saved();
+  });
+
+  it('bakes what is seen alone, at another quality, and says what stays stale', async () => {
+    await page.getByText('Fair', { exact: true }).click();
+    await page.getByText('The quality or bounces changed', { exact: true }).waitFor();
+    await button('Bake some objects').click();
+    await button('What is seen').click();
+    const some = page.locator('aside').getByRole('button', { name: /^Bake \d object/ });
+    await until(async () => (await some.textContent()) === 'Bake 2 objects', 'both objects');
+    await page.locator('aside').getByLabel('Objects to bake').press('Backspace');
+    await desk.saved();
+    await some.click();
+    await page.getByText(/Outside of (Ground|Wall): the quality or bounces changed/).waitFor({ timeout: 120_000 });
+    expect((await bakes()).done!.only).toHaveLength(1);
+  });
+
+  it('leaves an object out, which the next bake gives no texels, and which is lit all the same', async () => {
+    await button('Leave an object out').click();
+    await page.keyboard.type('Wall');
+    await page.keyboard.press('Enter');
+    await page.getByText('Wall: left out now').first().waitFor();
+    await desk.saved();
+    await button('Bake what is stale').click();
+    await page.getByText('mix fresh').waitFor({ timeout: 120_000 });
+    await settled(page);
+    expect((await bakes()).done!.layout.densities).toEqual({ Wall: 0 });
+    const [r, g] = await look();
+    // Its red is still seen.
+    expect(r - g).toBeGreaterThan(1);
+    await button('Bake Wall again').click();
+    await page.getByText('Wall: no longer left out').first().waitFor();
+    await desk.saved();
+  });
+
+  it('pauses a bake and lets it go on', async () => {
+    await desk.set('Density', '12');
+    await desk.saved();
+    await button('Bake what is stale').click();
+    await button('Pause').click({ timeout: 30_000 });
+    await page.getByText('Paused; what is gathered stays').waitFor();
+    expect((await bakes()).atWork!.state).toBe('paused');
+    await button('Go on').click();
+    await until(async () => (await bakes()).atWork?.state !== 'paused', 'the bake to go on');
+    await button('Cancel').click();
+    await until(async () => (await bakes()).atWork === null, 'the bake to be cancelled');
+  });
+
+  it('had no error on the page', () => {
+    expect(studio.faults).toEqual([]);
+  });
+});
