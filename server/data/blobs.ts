@@ -45,52 +45,68 @@ async function* chunked(source: AsyncIterable<Uint8Array>): AsyncGenerator<Buffe
 /** While one transaction gives a blob its holder, no other may decide that the blob has none. */
 export const lockBlobs = (tx: Tx) => sql`select pg_advisory_xact_lock(7125001)`.execute(tx);
 
+/** Makes one of the columns that hold blobs name a hash. */
+type Hold<T> = (tx: Tx, hash: string, size: number) => Promise<T>;
+
+const beginBlob = async (db: Db | Tx) => (await db.insertInto('blobs').values({ hash: null }).returning('id').executeTakeFirstOrThrow()).id;
+
+/** Writes the chunks of a blob. Throws a `too-large` {@link Failure} as soon as more than `limit` bytes have come. */
+async function writeChunks(db: Db | Tx, id: string, source: AsyncIterable<Uint8Array>, limit: number) {
+  const digest = createHash('sha256');
+  let size = 0;
+  let position = 0;
+  for await (const bytes of chunked(source)) {
+    size += bytes.length;
+    if (size > limit)
+      throw new Failure(
+        'too-large',
+        `The file is larger than ${Math.round(limit / 1e6)} MB.`,
+        'Split the level, or leave out what needs no light.',
+      );
+    digest.update(bytes);
+    await db.insertInto('blob_chunks').values({ blob_id: id, position: position++, bytes }).execute();
+  }
+  return { hash: digest.digest('hex'), size };
+}
+
+/** Gives a blob its hash and its holder; where the same bytes are stored already, those are held instead. */
+async function settleBlob<T>(tx: Tx, id: string, { hash, size }: { hash: string; size: number }, hold: Hold<T>): Promise<T> {
+  await lockBlobs(tx);
+  const known = await tx.selectFrom('blobs').select('id').where('hash', '=', hash).executeTakeFirst();
+  if (known) await tx.deleteFrom('blobs').where('id', '=', id).execute();
+  else
+    await tx
+      .updateTable('blobs')
+      .set({ hash, size: String(size) })
+      .where('id', '=', id)
+      .execute();
+  return hold(tx, hash, size);
+}
+
 /**
  * Stores bytes under their SHA-256, streaming; equal bytes are stored once. `hold` must, in the same transaction, make one
- * of the columns that hold blobs name the hash.
+ * of the columns that hold blobs name the hash. The stream may last for hours, so it is not one transaction: what a process
+ * that dies on the way leaves, {@link sweepBlobs} finds.
  *
  * Throws a `too-large` {@link Failure} as soon as more than `limit` bytes have come, and then leaves nothing.
  */
-export async function storeBlob<T>(
-  db: Db,
-  source: AsyncIterable<Uint8Array>,
-  hold: (tx: Tx, hash: string, size: number) => Promise<T>,
-  limit = Infinity,
-): Promise<T> {
-  const { id } = await db.insertInto('blobs').values({ hash: null }).returning('id').executeTakeFirstOrThrow();
+export async function storeBlob<T>(db: Db, source: AsyncIterable<Uint8Array>, hold: Hold<T>, limit = Infinity): Promise<T> {
+  const id = await beginBlob(db);
   try {
-    const digest = createHash('sha256');
-    let size = 0;
-    let position = 0;
-    for await (const bytes of chunked(source)) {
-      size += bytes.length;
-      if (size > limit)
-        throw new Failure(
-          'too-large',
-          `The file is larger than ${Math.round(limit / 1e6)} MB.`,
-          'Split the level, or leave out what needs no light.',
-        );
-      digest.update(bytes);
-      await db.insertInto('blob_chunks').values({ blob_id: id, position: position++, bytes }).execute();
-    }
-    const hash = digest.digest('hex');
-    return await db.transaction().execute(async (tx) => {
-      await lockBlobs(tx);
-      const known = await tx.selectFrom('blobs').select('id').where('hash', '=', hash).executeTakeFirst();
-      if (known) await tx.deleteFrom('blobs').where('id', '=', id).execute();
-      else
-        await tx
-          .updateTable('blobs')
-          .set({ hash, size: String(size) })
-          .where('id', '=', id)
-          .execute();
-      return hold(tx, hash, size);
-    });
+    const written = await writeChunks(db, id, source, limit);
+    return await db.transaction().execute((tx) => settleBlob(tx, id, written, hold));
   } catch (error) {
     await db.deleteFrom('blobs').where('id', '=', id).where('hash', 'is', null).execute();
     throw error;
   }
 }
+
+/** As {@link storeBlob}, of bytes in memory: all of it is one transaction, and a process that dies on the way leaves nothing. */
+export const storeBytes = <T>(db: Db, bytes: Uint8Array, hold: Hold<T>): Promise<T> =>
+  db.transaction().execute(async (tx) => {
+    const id = await beginBlob(tx);
+    return settleBlob(tx, id, await writeChunks(tx, id, streamOf(bytes), Infinity), hold);
+  });
 
 /** Bytes in memory as the stream that {@link storeBlob} takes. */
 export async function* streamOf(bytes: Uint8Array): AsyncGenerator<Uint8Array> {
@@ -128,25 +144,27 @@ export async function readBlob(db: Db, hash: string): Promise<Uint8Array> {
   return out;
 }
 
+/** Of blobs those that nothing holds. */
+const isUnheld = sql`hash not in (${sql.join(
+  HOLDERS.map(([table, column]) => sql`select ${sql.ref(column)} from ${sql.table(table)} where ${sql.ref(column)} is not null`),
+  sql` union `,
+)})`;
+
 /** Deletes those of the named blobs that nothing holds any more. */
 export async function freeBlobs(db: Db | Tx, hashes: (string | null)[]): Promise<void> {
   const candidates = [...new Set(hashes.filter((h) => h !== null))];
   if (candidates.length === 0) return;
   const free = async (tx: Tx) => {
     await lockBlobs(tx);
-    const held = HOLDERS.map(
-      ([table, column]) => sql`select ${sql.ref(column)} from ${sql.table(table)} where ${sql.ref(column)} is not null`,
-    );
-    await sql`delete from blobs where hash = any(${candidates}) and hash not in (${sql.join(held, sql` union `)})`.execute(tx);
+    await sql`delete from blobs where hash = any(${candidates}) and ${isUnheld}`.execute(tx);
   };
   await (db.isTransaction ? free(db as Tx) : db.transaction().execute(free));
 }
 
-/** Deletes what uploads that broke off have left, once they are a day old. */
-export async function freeBrokenUploads(db: Db): Promise<void> {
-  await db
-    .deleteFrom('blobs')
-    .where('hash', 'is', null)
-    .where('created_at', '<', sql<Date>`now() - interval '1 day'`)
-    .execute();
+/** Deletes what processes that died have left: uploads that broke off, once they are a day old, and what nothing holds. */
+export async function sweepBlobs(db: Db): Promise<void> {
+  await db.transaction().execute(async (tx) => {
+    await lockBlobs(tx);
+    await sql`delete from blobs where (hash is null and created_at < now() - interval '1 day') or ${isUnheld}`.execute(tx);
+  });
 }

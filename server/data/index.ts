@@ -1,3 +1,3 @@
-export { freeBlobs, freeBrokenUploads, lockBlobs, openBlob, readBlob, storeBlob, streamOf } from './blobs';
+export { freeBlobs, lockBlobs, openBlob, readBlob, storeBlob, storeBytes, streamOf, sweepBlobs } from './blobs';
 export { migrate, openDatabase, type Db, type Tx } from './database';
 export type { Database, IntakeTable, SkyImageTable } from './schema';

@@ -5,7 +5,7 @@ import { sql } from 'kysely';
 import type { Rig } from '../../core/rig';
 import { Failure, orderedJson } from '../../core/units';
 import type { BakeState, BakesView, BakeView, StoredMap } from '../../core/wire';
-import { freeBlobs, type Db } from '../data';
+import { freeBlobs, lockBlobs, type Db, type Tx } from '../data';
 import { freeUnusedLevels, layoutOf, showLevel } from './levels';
 import { latestRig } from './projects';
 
@@ -232,22 +232,34 @@ export async function cancelBake(db: Db, id: string): Promise<void> {
   await endBake(db, id, 'cancelled', null);
 }
 
+/**
+ * A change of a bake with all that it lets go of, as one transaction: a process that dies there leaves all of it or nothing.
+ * Blobs are locked before any row is, as those who store do it too.
+ */
+const inOne = <T>(db: Db, change: (tx: Tx) => Promise<T>): Promise<T> =>
+  db.transaction().execute(async (tx) => {
+    await lockBlobs(tx);
+    return change(tx);
+  });
+
 /** Ends a bake that is at work, and frees what its jobs had gathered. */
 export async function endBake(db: Db, id: string, state: 'cancelled' | 'failed', error: string | null): Promise<void> {
-  const { numUpdatedRows } = await db
-    .updateTable('bakes')
-    .set({ state, error, finished_at: new Date() })
-    .where('id', '=', id)
-    .where('state', 'in', AT_WORK)
-    .executeTakeFirst();
-  if (numUpdatedRows === 0n) return;
-  await freeGathered(db, id);
-  const { project_id } = await db.selectFrom('bakes').select('project_id').where('id', '=', id).executeTakeFirstOrThrow();
-  await freeUnusedLevels(db, project_id);
+  await inOne(db, async (tx) => {
+    const ended = await tx
+      .updateTable('bakes')
+      .set({ state, error, finished_at: new Date() })
+      .where('id', '=', id)
+      .where('state', 'in', AT_WORK)
+      .returning('project_id')
+      .executeTakeFirst();
+    if (!ended) return;
+    await freeGathered(tx, id);
+    await freeUnusedLevels(tx, ended.project_id);
+  });
 }
 
 /** Lets go of the jobs of a bake, of what they had gathered, and of its first look. */
-async function freeGathered(db: Db, id: string): Promise<void> {
+async function freeGathered(db: Tx, id: string): Promise<void> {
   const rows = await db.deleteFrom('bake_jobs').where('bake_id', '=', id).returning(['direct_hash', 'result_hash']).execute();
   await freeBlobs(
     db,
@@ -257,7 +269,7 @@ async function freeGathered(db: Db, id: string): Promise<void> {
 }
 
 /** Lets go of the first, coarse look of a bake. */
-export async function freeFirstLook(db: Db, id: string): Promise<void> {
+export async function freeFirstLook(db: Db | Tx, id: string): Promise<void> {
   const looks = await db.deleteFrom('stems').where('bake_id', '=', id).where('coarse', '=', true).returning('hash').execute();
   await freeBlobs(
     db,
@@ -274,22 +286,24 @@ export async function completeBake(
   db: Db,
   { id, projectId, levelId }: { id: string; projectId: string; levelId: string },
 ): Promise<boolean> {
-  const { numUpdatedRows } = await db
-    .updateTable('bakes')
-    .set({ state: 'done', finished_at: new Date() })
-    .where('id', '=', id)
-    .where('state', '=', 'finishing')
-    .executeTakeFirst();
-  if (numUpdatedRows === 0n) return false;
-  await showLevel(db, projectId, levelId);
-  await freeGathered(db, id);
-  await freeOldBakes(db, projectId);
-  await freeUnusedLevels(db, projectId);
-  return true;
+  return inOne(db, async (tx) => {
+    const { numUpdatedRows } = await tx
+      .updateTable('bakes')
+      .set({ state: 'done', finished_at: new Date() })
+      .where('id', '=', id)
+      .where('state', '=', 'finishing')
+      .executeTakeFirst();
+    if (numUpdatedRows === 0n) return false;
+    await showLevel(tx, projectId, levelId);
+    await freeGathered(tx, id);
+    await freeOldBakes(tx, projectId);
+    await freeUnusedLevels(tx, projectId);
+    return true;
+  });
 }
 
 /** Deletes all but the newest finished bakes of a project. */
-async function freeOldBakes(db: Db, projectId: string): Promise<void> {
+async function freeOldBakes(db: Tx, projectId: string): Promise<void> {
   const old = await db
     .selectFrom('bakes')
     .select('id')

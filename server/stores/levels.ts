@@ -54,7 +54,7 @@ export async function showLevel(db: Db | Tx, projectId: string, levelId: string)
 }
 
 /** Deletes those levels of a project that are not shown and that no bake of worth lies on. */
-export async function freeUnusedLevels(db: Db, projectId: string): Promise<void> {
+export async function freeUnusedLevels(db: Db | Tx, projectId: string): Promise<void> {
   const unused = await db
     .deleteFrom('levels')
     .where('project_id', '=', projectId)

@@ -1,7 +1,7 @@
 import { checkRig, readRig, type Rig } from '../../core/rig';
 import { Failure } from '../../core/units';
 import type { ProjectCard, ProjectView } from '../../core/wire';
-import { freeBlobs, lockBlobs, storeBlob, streamOf, type Db, type Tx } from '../data';
+import { freeBlobs, lockBlobs, storeBytes, type Db, type Tx } from '../data';
 
 const missing = () => new Failure('not-found', 'There is no such project.', 'It may have been deleted; go back to the shelf.');
 
@@ -149,10 +149,10 @@ async function blobsOfProject(db: Tx, id: string): Promise<(string | null)[]> {
 
 /** Makes a PNG the project's picture on the shelf; nothing stays of it where the project was deleted meanwhile. */
 export async function setPicture(db: Db, projectId: string, png: Uint8Array): Promise<void> {
-  const before = await db.selectFrom('projects').select('picture_hash').where('id', '=', projectId).executeTakeFirst();
-  const stored = await storeBlob(db, streamOf(png), async (tx, hash) => {
+  const held = await storeBytes(db, png, async (tx, hash) => {
+    const before = await tx.selectFrom('projects').select('picture_hash').where('id', '=', projectId).executeTakeFirst();
     await tx.updateTable('projects').set({ picture_hash: hash }).where('id', '=', projectId).execute();
-    return hash;
+    return [before?.picture_hash ?? null, hash];
   });
-  await freeBlobs(db, [before?.picture_hash ?? null, stored]);
+  await freeBlobs(db, held);
 }

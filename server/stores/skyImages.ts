@@ -3,7 +3,7 @@ import type { Selectable } from 'kysely';
 import { MAX_SKY_BYTES, type RemedyCode, type RepairOptions } from '../../core/image';
 import { Failure } from '../../core/units';
 import { REMEDY_NAMES, type SkyImageView } from '../../core/wire';
-import { freeBlobs, storeBlob, streamOf, type Db, type SkyImageTable, type Tx } from '../data';
+import { freeBlobs, storeBlob, storeBytes, type Db, type SkyImageTable, type Tx } from '../data';
 import { latestRig } from './projects';
 
 type Row = Selectable<SkyImageTable>;
@@ -254,9 +254,10 @@ export async function fillSkyImage(db: Db, id: string, made: MadeSkyImage): Prom
         .set({ [column]: hash })
         .where('id', '=', id)
         .execute();
-    if (bytes) await storeBlob(db, streamOf(bytes), (tx, hash) => set(tx, hash));
-    else await set(db, null);
-    await freeBlobs(db, [old?.[column] ?? null]);
+    const stored = bytes && (await storeBytes(db, bytes, async (tx, hash) => set(tx, hash).then(() => hash)));
+    if (!stored) await set(db, null);
+    // Nothing stays where the image was deleted meanwhile.
+    await freeBlobs(db, [old?.[column] ?? null, stored]);
   };
   await put('whole_hash', made.whole);
   await put('rest_hash', made.rest);

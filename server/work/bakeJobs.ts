@@ -3,7 +3,7 @@ import type PgBoss from 'pg-boss';
 import { sql } from 'kysely';
 import { stemParts, tracedParts, type BakePlan, type Tile } from '../../core/bake';
 import type { BakeState } from '../../core/wire';
-import { freeBlobs, readBlob, storeBlob, streamOf, type Db, type Tx } from '../data';
+import { freeBlobs, readBlob, storeBytes, type Db, type Tx } from '../data';
 import { completeBake, endBake, freeFirstLook, insertLevel, storedMaps, tilesOf } from '../stores';
 import type { PackedMap } from '../threads';
 import { send, sendAll, type Jobs } from './queue';
@@ -24,7 +24,7 @@ async function layOutForBake({ db, pool }: Shop, bakeId: string): Promise<string
     .executeTakeFirstOrThrow();
   if (isDeepStrictEqual(bake.layout, bake.wanted)) return bake.prepared_hash;
   const { glb, summary } = await pool.run('prepare', { bytes: await readBlob(db, bake.source_hash), options: bake.wanted });
-  return storeBlob(db, streamOf(glb), async (tx, preparedHash) => {
+  return storeBytes(db, glb, async (tx, preparedHash) => {
     const level = { name: bake.name, sourceHash: bake.source_hash, preparedHash, layout: bake.wanted, summary };
     const { id } = await insertLevel(tx, bake.project_id, level);
     await tx.updateTable('bakes').set({ level_id: id }).where('id', '=', bakeId).execute();
@@ -140,7 +140,7 @@ async function doTile(
       .catch(() => undefined);
   };
   const bytes = await work(bake, job, note);
-  const hash = await storeBlob(db, streamOf(bytes), async (tx, stored) => {
+  const hash = await storeBytes(db, bytes, async (tx, stored) => {
     await tx
       .updateTable('bake_jobs')
       .set({ [column]: stored, share: 0 })
@@ -222,7 +222,7 @@ async function storeMap(db: Db, bakeId: string, map: number, packed: PackedMap, 
     for (let one = all.shift(); one; one = all.shift()) await store(...one);
   };
   const store = async (part: string, bytes: Uint8Array) => {
-    await storeBlob(db, streamOf(bytes), async (tx, hash) => {
+    await storeBytes(db, bytes, async (tx, hash) => {
       await tx
         .insertInto('stems')
         .values({ bake_id: bakeId, coarse, map, part, width, height, hash })

@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { isDeepStrictEqual } from 'node:util';
 import { defaultRig, modelsOf, readRig, resolveCue, type Rig } from '../../core/rig';
 import { Failure } from '../../core/units';
-import { freeBlobs, readBlob, storeBlob, streamOf, type Db } from '../data';
+import { freeBlobs, readBlob, storeBytes, type Db } from '../data';
 import {
   MAX_MODEL_TRIANGLES,
   addLevel,
@@ -55,7 +55,7 @@ async function intake(shop: Shop, { intakeId }: Jobs['intake']): Promise<void> {
         'Export a simpler one: copies of it are many.',
       );
     }
-    const projectId = await storeBlob(db, streamOf(glb), async (tx, preparedHash) => {
+    const projectId = await storeBytes(db, glb, async (tx, preparedHash) => {
       const still = await tx
         .selectFrom('intakes')
         .select('id')

@@ -1,7 +1,7 @@
 import type PgBoss from 'pg-boss';
 import { sql } from 'kysely';
 import pino from 'pino';
-import { freeBrokenUploads, migrate, openDatabase, type Db } from '../data';
+import { migrate, openDatabase, sweepBlobs, type Db } from '../data';
 import { ThreadPool } from '../threads';
 import { LevelCache, LightCache, RecentFiles } from './caches';
 import { coresOf } from '../stores';
@@ -27,7 +27,7 @@ export async function startWorker(
 ): Promise<RunningWorker> {
   const db = openDatabase(address);
   await migrate(db);
-  await freeBrokenUploads(db);
+  await sweepBlobs(db);
   const boss = await openQueue(address);
   const pool = new ThreadPool(threads);
   const cores = async () => Math.min(pool.size, (await coresOf(db)).used ?? pool.size);

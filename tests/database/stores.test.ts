@@ -1,7 +1,8 @@
 import { Readable } from 'node:stream';
+import { sql } from 'kysely';
 import { defaultRig } from '../../core/rig';
 import { Failure } from '../../core/units';
-import { freeBlobs, readBlob, storeBlob, streamOf, type Db } from '../../server/data';
+import { freeBlobs, readBlob, storeBlob, storeBytes, streamOf, sweepBlobs, type Db } from '../../server/data';
 import { addLevel, deleteProject, listProjects, openProject, receiveLevel, renameProject, saveRig } from '../../server/stores';
 import type { LevelSummary } from '../../core/level';
 import { countOf, freshDatabase } from '../lib/database';
@@ -46,6 +47,36 @@ describe('blobs', () => {
       code: 'too-large',
     });
     expect([await countOf(db, 'blobs'), await countOf(db, 'blob_chunks')]).toEqual(before);
+  });
+
+  it('of bytes in memory leave nothing when the process that stores them dies on the way', async () => {
+    const before = [await countOf(db, 'blobs'), await countOf(db, 'blob_chunks')];
+    const dying = storeBytes(db, bytesOf(3_000_000, 9), async (tx) => {
+      expect((await tx.selectFrom('blob_chunks').select('position').execute()).length).toBeGreaterThanOrEqual(3);
+      // What the server sees of a process that is killed: its connection is gone.
+      await sql`select pg_terminate_backend(pg_backend_pid())`.execute(tx);
+    });
+    await expect(dying).rejects.toThrow();
+    expect([await countOf(db, 'blobs'), await countOf(db, 'blob_chunks')]).toEqual(before);
+  });
+
+  it('that dead processes left are swept away; what is held, and an upload on its way, stays', async () => {
+    const id = await newProject('Swept', 17);
+    const unheld = await stored(bytesOf(6000, 19));
+    const [fresh, old] = await db
+      .insertInto('blobs')
+      .values([{ hash: null }, { hash: null }])
+      .returning('id')
+      .execute();
+    await sql`update blobs set created_at = now() - interval '2 days' where id = ${old!.id}`.execute(db);
+    await sweepBlobs(db);
+    const ids = (await db.selectFrom('blobs').select('id').where('hash', 'is', null).execute()).map((row) => row.id);
+    expect(ids).toContain(fresh!.id);
+    expect(ids).not.toContain(old!.id);
+    await expect(readBlob(db, unheld)).rejects.toThrow('no such file');
+    const level = await db.selectFrom('levels').select('prepared_hash').where('project_id', '=', id).executeTakeFirstOrThrow();
+    expect(await readBlob(db, level.prepared_hash)).toHaveLength(4000);
+    await db.deleteFrom('blobs').where('id', '=', fresh!.id).execute();
   });
 });
 
