@@ -185,42 +185,28 @@ function texelSpacing({ at, width, placeOf, chart, position }: Cover): number {
 /** Squares of the distance of two values, in units of their noise, from which on they have nothing to do with each other. */
 const UNLIKE = 10;
 
-function filterStems(
-  layers: Float32Array,
-  { at, width, height, placeOf, chart, position, normal }: Cover,
-  groups: readonly Group[],
-  { variance: noise, slots: noiseSlots }: { variance: Float32Array; slots: number },
-  valid: Uint8Array,
-  spacing: number,
-): void {
+/** The texels that the filter averages over for each texel: those of its window that lie on the same surface. */
+interface Windows {
+  /** Texel `i` has the members `start[i]` to `start[i + 1]`. */
+  start: Uint32Array;
+  member: Uint32Array;
+  /** How far each counts for where it lies and faces alone. */
+  share: Float32Array;
+}
+
+function findWindows({ at, width, height, placeOf, chart, position, normal }: Cover, valid: Uint8Array, spacing: number): Windows {
   const size = at.length;
-  const slots = groups.length;
-  // Of the groups at hand alone, texel by texel.
-  const variance = new Float32Array(size * slots);
-  groups.forEach(({ slot }, g) => {
-    for (let i = 0; i < size; i++) variance[i * slots + g] = noise[i * noiseSlots + slot]!;
-  });
-  const source = layers.slice();
-  const guide = new Float32Array(size * slots);
-  groups.forEach(({ layers: [first], slot: which }, slot) => {
-    // The sky's first coefficient is what escapes above the horizon times Y00; its noise was measured without that factor.
-    const toGuide = which === 0 ? 2 * Math.sqrt(Math.PI) : 1;
-    for (let i = 0; i < size; i++) {
-      if (valid[i] === 0) continue;
-      const k = (first! * size + i) * LAYER;
-      guide[i * slots + slot] = toGuide * (0.2126 * source[k]! + 0.7152 * source[k + 1]! + 0.0722 * source[k + 2]!);
-    }
-  });
   const side = 2 * REACH + 1;
   const near = Float64Array.from({ length: side * side }, (_, k) =>
     Math.exp(-((Math.floor(k / side) - REACH) ** 2 + ((k % side) - REACH) ** 2) / (2 * REACH)),
   );
-  // The texels of a window that lie on the same surface, and how far they count for that alone.
-  const members = new Uint32Array(side * side);
-  const shares = new Float64Array(side * side);
-  const weights = new Float64Array(side * side);
-
-  function gatherWindow(i: number): number {
+  const start = new Uint32Array(size + 1);
+  const member = new Uint32Array(size * side * side);
+  const share = new Float32Array(size * side * side);
+  let count = 0;
+  for (let i = 0; i < size; i++) {
+    start[i] = count;
+    if (valid[i] === 0) continue;
     const x = at[i]! % width;
     const y = (at[i]! - x) / width;
     const px = position[i * 3]!;
@@ -229,7 +215,6 @@ function filterStems(
     const nx = normal[i * 3]!;
     const ny = normal[i * 3 + 1]!;
     const nz = normal[i * 3 + 2]!;
-    let count = 0;
     for (let v = Math.max(0, y - REACH); v <= Math.min(height - 1, y + REACH); v++) {
       for (let u = Math.max(0, x - REACH); u <= Math.min(width - 1, x + REACH); u++) {
         const j = placeOf[v * width + u]!;
@@ -240,41 +225,80 @@ function filterStems(
         const off = (position[j * 3]! - px) * nx + (position[j * 3 + 1]! - py) * ny + (position[j * 3 + 2]! - pz) * nz;
         if (Math.abs(off) > spacing) continue;
         const four = facing * facing * facing * facing;
-        members[count] = j;
-        shares[count++] = near[(v - y + REACH) * side + u - x + REACH]! * (j === i ? 1 : four * four);
+        member[count] = j;
+        share[count++] = near[(v - y + REACH) * side + u - x + REACH]! * (j === i ? 1 : four * four);
       }
     }
-    return count;
   }
+  start[size] = count;
+  return { start, member, share };
+}
 
-  for (let i = 0; i < size; i++) {
-    if (valid[i] === 0) continue;
-    const count = gatherWindow(i);
-    for (let slot = 0; slot < slots; slot++) {
-      const ownNoise = variance[i * slots + slot]!;
-      if (ownNoise === 0) continue;
-      let whole = 0;
+function filterStems(
+  layers: Float32Array,
+  cover: Cover,
+  groups: readonly Group[],
+  { variance: noise, slots }: { variance: Float32Array; slots: number },
+  valid: Uint8Array,
+  spacing: number,
+): void {
+  const size = cover.at.length;
+  const windows = findWindows(cover, valid, spacing);
+  const guide = new Float32Array(size);
+  const variance = new Float32Array(size);
+  // One after another, so that what is looked up all over a map is small.
+  for (const { layers: own, slot } of groups) {
+    const source = own.map((layer) => layers.slice(layer * size * LAYER, (layer + 1) * size * LAYER));
+    const into = own.map((layer) => layers.subarray(layer * size * LAYER, (layer + 1) * size * LAYER));
+    const [first] = source;
+    // The sky's first coefficient is what escapes above the horizon times Y00; its noise was measured without that factor.
+    const toGuide = slot === 0 ? 2 * Math.sqrt(Math.PI) : 1;
+    for (let i = 0; i < size; i++) {
+      variance[i] = noise[i * slots + slot]!;
+      const k = i * LAYER;
+      guide[i] = toGuide * (0.2126 * first![k]! + 0.7152 * first![k + 1]! + 0.0722 * first![k + 2]!);
+    }
+    filterGroup(source, into, windows, guide, variance);
+  }
+}
+
+/** Averages the layers of one group over the windows of its texels. */
+function filterGroup(
+  source: readonly Float32Array[],
+  into: readonly Float32Array[],
+  { start, member, share }: Windows,
+  guide: Float32Array,
+  variance: Float32Array,
+): void {
+  const weights = new Float64Array((2 * REACH + 1) ** 2);
+  for (let i = 0; i < guide.length; i++) {
+    const from = start[i]!;
+    const count = start[i + 1]! - from;
+    const ownNoise = variance[i]!;
+    if (count === 0 || ownNoise === 0) continue;
+    const own = guide[i]!;
+    let whole = 0;
+    for (let k = 0; k < count; k++) {
+      const j = member[from + k]!;
+      const apart = own - guide[j]!;
+      // A bell over the distance in units of both values' noise, which ends where they have nothing to do with each other.
+      const like = 1 - (apart * apart) / (UNLIKE * (ownNoise + variance[j]!) + 1e-30);
+      whole += weights[k] = like > 0 ? share[from + k]! * like * like * like * like : 0;
+    }
+    for (let layer = 0; layer < source.length; layer++) {
+      const values = source[layer]!;
+      let [r, g, b] = [0, 0, 0];
       for (let k = 0; k < count; k++) {
-        const j = members[k]! * slots + slot;
-        const apart = guide[i * slots + slot]! - guide[j]!;
-        // A bell over the distance in units of both values' noise, which ends where they have nothing to do with each other.
-        const like = 1 - (apart * apart) / (UNLIKE * (ownNoise + variance[j]!) + 1e-30);
-        whole += weights[k] = like > 0 ? shares[k]! * like * like * like * like : 0;
+        const at = member[from + k]! * LAYER;
+        const weight = weights[k]!;
+        r += weight * values[at]!;
+        g += weight * values[at + 1]!;
+        b += weight * values[at + 2]!;
       }
-      for (const layer of groups[slot]!.layers) {
-        let [r, g, b] = [0, 0, 0];
-        for (let k = 0; k < count; k++) {
-          const from = (layer * size + members[k]!) * LAYER;
-          const weight = weights[k]!;
-          r += weight * source[from]!;
-          g += weight * source[from + 1]!;
-          b += weight * source[from + 2]!;
-        }
-        const to = (layer * size + i) * LAYER;
-        layers[to] = r / whole;
-        layers[to + 1] = g / whole;
-        layers[to + 2] = b / whole;
-      }
+      const out = into[layer]!;
+      out[i * LAYER] = r / whole;
+      out[i * LAYER + 1] = g / whole;
+      out[i * LAYER + 2] = b / whole;
     }
   }
 }
