@@ -1,5 +1,5 @@
 import type { Surfaces } from '../level';
-import type { Cover } from './finish';
+import type { Cover } from './mapCover';
 import { LAYER } from './stems';
 
 /** Normals of two charts must agree this far (cosine) at both ends of an edge before the surface goes on there. */

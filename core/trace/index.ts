@@ -1,2 +1,3 @@
 export { createHalfSums, type HalfSums } from './halfSums';
 export { RAY, buildTracer, buildTree, newHit, openTracer, type Cutouts, type Hit, type Tracer, type Tree } from './tracer';
+export { createWindowMeans, type WindowLimits, type WindowMeans } from './windowMeans';

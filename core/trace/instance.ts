@@ -12,6 +12,21 @@ export interface Kernel {
   countBlocks(pairs: number): number;
   collapse(positions: number, indices: number, cutouts: number, nodesAt: number, blocksAt: number): number;
   nodeCount(): number;
+  averageWindows(
+    first: number,
+    count: number,
+    starts: number,
+    members: number,
+    shares: number,
+    texels: number,
+    weights: number,
+    layers: number,
+    wide: number,
+    source: number,
+    out: number,
+    variances: number,
+  ): void;
+  compareMeans(first: number, count: number, starts: number, members: number, shares: number, texels: number): void;
   sumHalves(texels: number, terms: number, count0: number, count1: number, count2: number, sums: number, out: number): void;
 }
 

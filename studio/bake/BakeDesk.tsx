@@ -111,7 +111,8 @@ function StandingSection({ control }: { control: BakeControl }) {
   if (atWork) {
     const all = stemParts(atWork.plan).length;
     const some = atWork.only && (atWork.only.length === 1 ? atWork.only[0]! : `${atWork.only.length} objects`);
-    const part = some ?? (atWork.traced.length < all ? `${atWork.traced.length} of ${all} stems` : 'at work');
+    const part =
+      atWork.state === 'paused' ? 'paused' : (some ?? (atWork.traced.length < all ? `${atWork.traced.length} of ${all} stems` : 'at work'));
     return (
       <Section title="Bake" note={part}>
         <BakeProgress bake={atWork} control={control} />

@@ -17,7 +17,7 @@ export function timeSpan(seconds: number): string {
 const DOING: Partial<Record<BakeView['state'], string>> = {
   planning: 'Laying out the lightmaps',
   running: 'Tracing light',
-  paused: 'Paused; what is gathered stays',
+  paused: 'What is gathered stays until it goes on.',
   finishing: 'Filtering',
 };
 
@@ -30,7 +30,7 @@ export function BakeProgress({ bake, control }: { bake: BakeView; control: BakeC
         {bake.state === 'running' && `, ${timeLeft(bake.secondsLeft)}`}
       </p>
       <Progress percent={Math.floor(bake.share * 100)} size="small" aria-label="Bake" />
-      <p className={styles.text}>It goes on when this page is closed.</p>
+      {bake.state !== 'paused' && <p className={styles.text}>It goes on when this page is closed.</p>}
       <div className={styles.actions}>
         {bake.state === 'running' && <Button onClick={control.pause}>Pause</Button>}
         {bake.state === 'paused' && (

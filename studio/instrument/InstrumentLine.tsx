@@ -3,6 +3,7 @@
 import { staleReasons } from '../../core/bake';
 import { ev100FromLuminance } from '../../core/units';
 import { timeLeft } from '../bake/BakeProgress';
+import type { BakeView } from '../../core/wire';
 import type { BakeControl } from '../bake/useBakeControl';
 import { grouped, readable } from '../desk/quantity';
 import { useStudio, useStudioStore } from '../state/context';
@@ -45,17 +46,19 @@ const Value = ({ text, unit, wide = false }: { text: string; unit: string; wide?
   </>
 );
 
+function doing({ state, share, secondsLeft }: BakeView): string {
+  if (state === 'running') return `baking ${Math.floor(share * 100)} %, ${timeLeft(secondsLeft)}`;
+  if (state === 'paused') return `bake paused at ${Math.floor(share * 100)} %`;
+  return state === 'planning' ? 'laying out' : 'filtering';
+}
+
 function Standing({ control }: { control: BakeControl }) {
   const rig = useStudio((s) => s.rig);
   const store = useStudioStore();
   const { atWork, done } = control.bakes;
   const reasons = done ? staleReasons(done, rig) : [];
   const text = atWork
-    ? atWork.state === 'running'
-      ? `baking ${Math.floor(atWork.share * 100)} %, ${timeLeft(atWork.secondsLeft)}`
-      : atWork.state === 'planning'
-        ? 'laying out'
-        : 'filtering'
+    ? doing(atWork)
     : !done
       ? 'live light, not baked'
       : reasons.length > 0

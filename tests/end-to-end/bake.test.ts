@@ -121,7 +121,7 @@ describe('the Bake room', () => {
     await desk.saved();
     await button('Bake what is stale').click();
     await button('Pause').click({ timeout: 30_000 });
-    await page.getByText('Paused; what is gathered stays').waitFor();
+    await page.getByText('What is gathered stays until it goes on.').waitFor();
     expect((await bakes()).atWork!.state).toBe('paused');
     await button('Go on').click();
     await until(async () => (await bakes()).atWork?.state !== 'paused', 'the bake to go on');
