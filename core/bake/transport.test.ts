@@ -1,5 +1,7 @@
 import { TestBaker, cueWith, layerAt, litTexels, mean, planWith, uniformSky } from '../../tests/lib/bake';
 import { quadSurfaces, room, type Quad } from '../../tests/lib/level';
+import { defaultRig, resolveCue } from '../rig';
+import { skyRadiance } from '../sky';
 import { DEG } from '../units';
 import { FIRST_SUN_LAYER, GLOW_LAYER, type BakePlan, type MapStems } from './index';
 
@@ -84,6 +86,79 @@ describe('light in a level, against closed forms', () => {
     const factor = (4 / Math.PI) * q * Math.atan(q);
     const best = Math.max(...glow(stems!));
     expect(Math.abs(best / (500 * factor) - 1)).toBeLessThan(0.01);
+  });
+
+  it('a disc overhead lights as its form factor says', async () => {
+    // From a small plane to a parallel disc of radius r at distance h on its axis: F = r^2 / (r^2 + h^2) (Howell's catalogue, B-12).
+    const [r, h, strips] = [1, 1.5, 32];
+    const disc = Array.from({ length: strips }, (_, i): Quad => {
+      const x = -r + ((i + 0.5) * 2 * r) / strips;
+      const half = Math.sqrt(r * r - x * x);
+      return {
+        name: `strip ${i}`,
+        corner: [x - r / strips, h, -half],
+        along: [(2 * r) / strips, 0, 0],
+        up: [0, 0, 2 * half],
+        albedo: 0,
+        glow: 500,
+      };
+    });
+    const spot: Quad = { name: 'spot', corner: [-0.125, 0, -0.125], along: [0, 0, 0.25], up: [0.25, 0, 0], albedo: 0 };
+    const surfaces = await quadSurfaces([spot, ...disc], { texelsPerM: 4, maxMapSize: 128 });
+    const [stems] = await baker.bake(surfaces, planWith({ paths: 16_384, bounces: 0 }));
+    expect(Math.abs(Math.max(...glow(stems!)) / (500 * (r ** 2 / (r ** 2 + h ** 2))) - 1)).toBeLessThan(0.01);
+  });
+
+  it('two white walls that face each other share what one of them sends out, as an endless series of bounces says', async () => {
+    // Long parallel strips: the share of what leaves one that meets the other is known in closed form (Hottel's crossed strings), and with
+    // the floor and ceiling open to nothing the light on each is a geometric series of it.
+    const [width, apart, length] = [2, 1, 60];
+    const wall = (name: string, x: number, flip: boolean, finish: Partial<Quad>): Quad => ({
+      name,
+      corner: flip ? [x, 0, -length / 2] : [x, 0, length / 2],
+      along: [0, 0, flip ? length : -length],
+      up: [0, width, 0],
+      ...finish,
+    });
+    const albedo = 0.6;
+    const walls = [wall('sends', 0, false, { albedo, glow: 100 }), wall('takes', apart, true, { albedo })];
+    const facing = await quadSurfaces(walls, { texelsPerM: 1, maxMapSize: 128 });
+    const { positions, normals } = facing;
+    // Both look inwards, whichever way round their corners went.
+    for (let v = 0; v < positions.length / 3; v++) expect(normals[v * 3]! * (positions[v * 3]! - apart / 2)).toBeLessThan(0);
+    const [stems] = await baker.bake(facing, planWith({ paths: 2048, bounces: 60 }));
+    const factor = (Math.sqrt(width ** 2 + apart ** 2) - apart) / width;
+    // Means over walls, of E / pi: each takes F of what leaves the other; leaving the first is 100 + albedo x its own.
+    const [takes, sends] = [(100 * factor) / (1 - (albedo * factor) ** 2), (100 * albedo * factor ** 2) / (1 - (albedo * factor) ** 2)];
+    const texels = layerAt(stems!, GLOW_LAYER).map((t) => t.value);
+    const sorted = [...texels].sort((a, b) => a - b);
+    const [dim, lit] = [sorted.slice(0, sorted.length / 2), sorted.slice(sorted.length / 2)];
+    // Strips of 60 m are not endless, and light on them is not quite even, which the series takes it to be.
+    expect(Math.abs(mean(lit) / takes - 1)).toBeLessThan(0.06);
+    expect(Math.abs(mean(dim) / sends - 1)).toBeLessThan(0.06);
+  });
+
+  it('a painted sky over half of the view lights as the integral of its radiance says', async () => {
+    // Ground at the foot of an endless black wall sees the half of the sky away from it.
+    const wall: Quad = { name: 'wall', corner: [-400, 0, 0], along: [800, 0, 0], up: [0, 400, 0], albedo: 0 };
+    const spot: Quad = { name: 'spot', corner: [-0.5, 0, 0.02], along: [0, 0, 0.5], up: [0.5, 0, 0], albedo: 0 };
+    const surfaces = await quadSurfaces([spot, wall], { texelsPerM: 4, maxMapSize: 128, densities: { wall: 0 } });
+    const p = planWith({ paths: 8192, bounces: 0 });
+    const [stems] = await baker.bake(surfaces, p);
+    const sky = { ...uniformSky(2000), zenith: { color: '#ffffff', luminanceCdM2: 9000 } };
+    const cue = cueWith({ sun: { illuminanceLux: 0 }, sky });
+    const radiance = skyRadiance(resolveCue(defaultRig(), cue).sky);
+    let wanted = 0;
+    const steps = 400;
+    for (let i = 0; i < steps; i++) {
+      for (let k = 0; k < steps; k++) {
+        // Cosine-weighted directions of the half with z above 0.
+        const sine = Math.sqrt((i + 0.5) / steps);
+        const phi = (Math.PI * (k + 0.5)) / steps;
+        wanted += radiance([sine * Math.cos(phi), Math.sqrt(1 - sine * sine), sine * Math.sin(phi)])[1] / (2 * steps * steps);
+      }
+    }
+    for (const v of litTexels(stems!, p, cue)) expect(Math.abs(v / wanted - 1)).toBeLessThan(0.03);
   });
 
   it('bounces each of several suns as much as it would alone', async () => {
