@@ -15,39 +15,11 @@ import {
   type MapStems,
 } from '../core/bake';
 import { writeExr } from '../core/image';
-import type { LevelSummary } from '../core/level';
 import { resolveCue, type Rig } from '../core/rig';
 import { bakeLevel } from './bakeLevel';
+import { MANIFEST_VERSION, type BakeManifest } from './bakeManifest';
 import { standModels } from './standModels';
 import { ThreadPool } from './threads';
-
-export const MANIFEST_VERSION = 3;
-
-/** What a headless bake wrote, as its manifest says it. */
-export interface BakeManifest {
-  format: 'basil-bake';
-  version: typeof MANIFEST_VERSION;
-  level: string;
-  summary: LevelSummary;
-  plan: BakePlan;
-  maps: { width: number; height: number }[];
-  files: {
-    file: string;
-    map: number;
-    holds: string;
-    unit: string;
-    cue?: string;
-    circuit?: string;
-    coefficient?: number;
-    /** Where a sun's stem was traced from; azimuth in the level, clockwise from -Z. */
-    azimuthDeg?: number;
-    elevationDeg?: number;
-    /** Which layer of the stems it is, and which part of it: its colour, or its fourth number as grey. */
-    stem?: { layer: number; part: 'color' | 'fourth' };
-    formula: string;
-  }[];
-  notes: string[];
-}
 
 const NOTES = [
   'Every texel holds E/pi: outgoing radiance of a diffuse surface = albedo x texel, irradiance E = pi x texel.',
@@ -60,11 +32,24 @@ const NOTES = [
   'Lamps of which the bounce alone is baked are in no direct stem; lamps that stay live are in none.',
 ];
 
+/** A name as a part of a file's: letters and digits of any script, all else as hyphens. */
 const safe = (name: string) =>
   name
+    .normalize('NFC')
     .toLowerCase()
-    .replace(/[^a-z0-9]+/g, '-')
+    .replace(/[^\p{L}\p{N}]+/gu, '-')
     .replace(/^-|-$/g, '') || 'cue';
+
+/** Names of which each is given once: the second of the same gets a number. */
+function onceEach(): (name: string) => string {
+  const taken = new Set<string>();
+  return (name) => {
+    let own = name;
+    for (let n = 2; taken.has(own); n++) own = `${name}-${n}`;
+    taken.add(own);
+    return own;
+  };
+}
 
 /** One layer as RGBA over its map: its colour, or its fourth number as grey; A is the gathered flag. */
 function layerImage(stems: MapStems, layer: number, fourth: boolean): Float32Array {
@@ -130,13 +115,15 @@ async function writeMap(
   manifest: BakeManifest,
 ): Promise<void> {
   const suffix = count > 1 ? `.${map}` : '';
-  const write = async (file: string, rgba: Float32Array, about: Omit<BakeManifest['files'][number], 'file' | 'map'>) => {
+  const once = onceEach();
+  const write = async (name: string, rgba: Float32Array, about: Omit<BakeManifest['files'][number], 'file' | 'map'>) => {
+    const file = `${once(name)}${suffix}.exr`;
     await writeFile(join(folder, file), await writeExr(rgba, stems.width, stems.height));
     manifest.files.push({ file, map, ...about });
   };
   for (const cue of rig.cues) {
     const gains = mixGains(resolveCue(rig, cue), plan);
-    await write(`cue-${safe(cue.name)}${suffix}.exr`, mixMap(stems, gains), {
+    await write(`cue-${safe(cue.name)}`, mixMap(stems, gains), {
       cue: cue.name,
       holds: 'the light of the cue',
       unit: 'cd/m2',
@@ -144,7 +131,7 @@ async function writeMap(
     });
   }
   for (let k = 0; k < SKY_LAYERS; k++) {
-    await write(`stem-sky-${k}${suffix}.exr`, layerImage(stems, k, false), {
+    await write(`stem-sky-${k}`, layerImage(stems, k, false), {
       holds: 'sky, all bounces',
       unit: 'cd/m2 per cd/m2',
       coefficient: k,
@@ -152,7 +139,7 @@ async function writeMap(
       formula: `E/pi per unit of spherical-harmonic coefficient ${k} of the sky's radiance`,
     });
   }
-  await write(`stem-glow${suffix}.exr`, layerImage(stems, GLOW_LAYER, false), {
+  await write('stem-glow', layerImage(stems, GLOW_LAYER, false), {
     stem: { layer: GLOW_LAYER, part: 'color' },
     holds: "the level's own emission, all bounces",
     unit: 'cd/m2',
@@ -164,7 +151,7 @@ async function writeMap(
     const named = cue ? safe(cue) : `station-${place}`;
     const about = { azimuthDeg: sun.azimuthDeg, elevationDeg: sun.elevationDeg, ...(cue ? { cue } : {}) };
     if (cue) {
-      await write(`stem-sun-direct-${named}${suffix}.exr`, layerImage(stems, FIRST_SUN_LAYER + s, true), {
+      await write(`stem-sun-direct-${named}`, layerImage(stems, FIRST_SUN_LAYER + s, true), {
         ...about,
         stem: { layer: FIRST_SUN_LAYER + s, part: 'fourth' },
         holds: 'direct sun',
@@ -172,7 +159,7 @@ async function writeMap(
         formula: "E/pi per lux of the cue's sun on a plane facing it",
       });
     }
-    await write(`stem-sun-bounce-${named}${suffix}.exr`, layerImage(stems, FIRST_SUN_LAYER + s, false), {
+    await write(`stem-sun-bounce-${named}`, layerImage(stems, FIRST_SUN_LAYER + s, false), {
       ...about,
       stem: { layer: FIRST_SUN_LAYER + s, part: 'color' },
       holds: 'bounced light of a sun in this direction',
@@ -183,7 +170,7 @@ async function writeMap(
   for (const [i, { id }] of plan.circuits.entries()) {
     const name = rig.circuits.find((c) => c.id === id)?.name ?? 'lamps without circuit';
     for (const [k, kind] of (['direct', 'bounce'] as const).entries()) {
-      await write(`stem-circuit-${kind}-${id || 'none'}${suffix}.exr`, layerImage(stems, circuitLayer(plan, i) + k, false), {
+      await write(`stem-circuit-${kind}-${id || 'none'}`, layerImage(stems, circuitLayer(plan, i) + k, false), {
         circuit: name,
         stem: { layer: circuitLayer(plan, i) + k, part: 'color' },
         holds: kind === 'direct' ? 'direct light of the circuit' : 'bounced light of the circuit',

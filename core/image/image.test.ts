@@ -13,6 +13,14 @@ describe('images', () => {
     expect(() => readExr(new Uint8Array([1, 2, 3]))).toThrow('OpenEXR');
   });
 
+  it('refuses OpenEXR that is cut short anywhere, in its head as well, and never goes on for ever', async () => {
+    const whole = await writeExr(new Float32Array(16 * 16 * 4).fill(0.5), 16, 16);
+    for (let length = 0; length < whole.length; length += length < 400 ? 1 : 97) {
+      expect(() => readExr(whole.subarray(0, length))).toThrow(/OpenEXR image (is damaged|could not be read)/);
+    }
+    expect(readExr(whole).rgba.every((v) => v === 0.5)).toBe(true);
+  });
+
   it('writes Radiance HDR that another reader reads, within the eight bits it has', () => {
     const [width, height] = [40, 9];
     const rgba = Float32Array.from({ length: width * height * 4 }, (_, i) =>

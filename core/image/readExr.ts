@@ -1,6 +1,7 @@
 import { FloatType } from 'three';
 import { EXRLoader } from 'three/examples/jsm/loaders/EXRLoader.js';
 import { Failure } from '../units';
+import { readExrHead } from './readExrHead';
 
 /** Linear pixels, four numbers each, top row first. */
 export interface FloatImage {
@@ -11,6 +12,8 @@ export interface FloatImage {
 
 /** Reads an OpenEXR image. Throws a `bad-input` {@link Failure} for what cannot be read as one. */
 export function readExr(bytes: Uint8Array): FloatImage {
+  // The library's reader goes on for ever in a head that does not end.
+  readExrHead(bytes);
   try {
     const loader = new EXRLoader();
     loader.setDataType(FloatType);

@@ -10,6 +10,7 @@ export interface ExrHead {
 
 /** Rows in a chunk by the compression's number. */
 const CHUNK_ROWS = [1, 1, 1, 16, 32, 16, 32, 32, 32, 256];
+const MAGIC = 20_000_630;
 const TILED = 0x200;
 const DEEP = 0x800;
 const MULTI_PART = 0x1000;
@@ -34,6 +35,7 @@ export function readExrHead(bytes: Uint8Array): ExrHead {
     return value;
   };
   need(0);
+  if (view.getUint32(0, true) !== MAGIC) throw damaged('it does not begin as one');
   const flags = view.getUint32(4, true);
   if ((flags & 0xff) !== 2) throw damaged(`it is of version ${flags & 0xff}, and Basil reads version 2`);
   if (flags & (DEEP | MULTI_PART)) {
