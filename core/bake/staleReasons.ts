@@ -11,6 +11,8 @@ import { planBake, type BakePlan, type BakedSun } from './stems';
  * the next one that is asked for.
  */
 const COURSE_MOVED = 1.3;
+/** Share of the stations that may be missing before all of them are taken anew. */
+const COURSE_NEW = 1 / 3;
 
 /** What a bake of a rig is to trace, beside one that is done. */
 export interface BakeChange {
@@ -30,7 +32,8 @@ export interface BakeChange {
 export function bakeChange(baked: { plan: BakePlan; layout: LayoutOptions }, rig: Rig): BakeChange {
   const wanted = planBake(rig);
   const then = baked.plan;
-  const { reasons, moved, lamps, glows } = allReasons(baked, wanted, rig);
+  const { suns, added } = sunsOver(then.suns, wanted.suns);
+  const { reasons, moved, lamps, glows } = allReasons(then, wanted, added > 0, rig);
   const { texelsPerM, maxMapSize, densities } = rig.bake;
   const laidOut = [
     texelsPerM !== baked.layout.texelsPerM || maxMapSize !== baked.layout.maxMapSize ? ['the texel density or map size changed'] : [],
@@ -42,7 +45,6 @@ export function bakeChange(baked: { plan: BakePlan; layout: LayoutOptions }, rig
   ].flat();
   const left = then.left ?? { reasons: [], stale: [] };
   const all = [...reasons, ...another, ...left.reasons];
-  const suns = sunsOver(then.suns, wanted.suns);
   const plan = { ...wanted, suns };
   const has = new Set(stemParts(then).map((p) => p.key));
   const some = laidOut.length > 0 || moved || stemParts(plan).some((p) => !has.has(p.key)) ? null : plan;
@@ -89,17 +91,35 @@ function densityReasons(then: Readonly<Record<string, number>>, now: Readonly<Re
 /** Why a bake no longer answers to a rig, in words; empty while it is fresh. */
 export const staleReasons = (baked: { plan: BakePlan; layout: LayoutOptions }, rig: Rig): string[] => bakeChange(baked, rig).reasons;
 
-/** The suns of a plan beside a bake: stations that are traced stay where they are, as long as they lie close enough to those wanted. */
-function sunsOver(then: readonly BakedSun[], wanted: BakedSun[]): BakedSun[] {
-  const stations = then.filter((s) => s.cues.length === 0);
-  const [standing, asked] = [then, wanted].map((suns) => suns.map(directionOf));
-  const nearest = (from: Vec3, all: readonly Vec3[]) => Math.min(...all.map((d) => (d === from ? Infinity : angleBetween(from, d))));
-  const covered = wanted.every((w, i) => w.cues.length > 0 || nearest(asked![i]!, standing!) <= COURSE_MOVED * nearest(asked![i]!, asked!));
-  if (!covered) return wanted;
+/**
+ * The suns of a plan beside a bake: what was traced stays where it is, as long as it lies close enough to what is wanted, and what is
+ * missing is added. The sun that a cue has left stays where no station stands about there. `added` is how many stations are new.
+ */
+function sunsOver(then: readonly BakedSun[], wanted: BakedSun[]): { suns: BakedSun[]; added: number } {
   const cues = wanted.filter((w) => w.cues.length > 0);
-  return [...cues, ...stations.filter((s) => !cues.some((c) => apart(c, s) <= SAME_SUN_DEG))];
+  const others = then.filter((s) => !cues.some((c) => apart(c, s) <= SAME_SUN_DEG));
+  const suns = [...cues, ...others.filter((s) => s.cues.length === 0)];
+  const asked = wanted.map(directionOf);
+  const standing = suns.map(directionOf);
+  const spare = others.map((s) => (s.cues.length > 0 ? directionOf(s) : null));
+  let added = 0;
+  wanted.forEach((station, i) => {
+    if (station.cues.length > 0) return;
+    const own = asked[i]!;
+    const next = Math.max(-1, ...asked.map((d, k) => (k === i ? -1 : dot(own, d))));
+    // One that stands alone is covered by any.
+    const near = Math.cos(Math.min(Math.PI, COURSE_MOVED * Math.acos(Math.min(1, next))));
+    if (standing.some((d) => dot(own, d) >= near)) return;
+    const left = spare.findIndex((d) => d !== null && dot(own, d) >= near);
+    if (left < 0) added++;
+    const taken = left < 0 ? station : others[left]!;
+    suns.push(taken);
+    standing.push(directionOf(taken));
+  });
+  return added > COURSE_NEW * (wanted.length - cues.length) ? { suns: wanted, added } : { suns, added };
 }
 
+const dot = (a: Vec3, b: Vec3): number => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
 const directionOf = (sun: BakedSun): Vec3 => directionFromAngles(sun.azimuthDeg, sun.elevationDeg);
 const apart = (a: BakedSun, b: BakedSun): number => angleBetween(directionOf(a), directionOf(b));
 
@@ -113,7 +133,7 @@ interface Reasons {
   glows: boolean;
 }
 
-function allReasons({ plan: then }: { plan: BakePlan }, wanted: BakePlan, rig: Rig): Reasons {
+function allReasons(then: BakePlan, wanted: BakePlan, courseMoved: boolean, rig: Rig): Reasons {
   const reasons: string[] = [];
   for (const now of wanted.suns) {
     if (then.suns.some((b) => sunKey(b) === sunKey({ ...now, cues: now.cues.length > 0 ? b.cues : [] }) && b.cues.length > 0)) continue;
@@ -127,8 +147,7 @@ function allReasons({ plan: then }: { plan: BakePlan }, wanted: BakePlan, rig: R
       } else if (Math.abs(now.discDeg - before.discDeg) > SAME_SUN_DEG) reasons.push(`${name}: its light's disc changed`);
     }
   }
-  const over = sunsOver(then.suns, wanted.suns);
-  if (over === wanted.suns && wanted.suns.some((w) => w.cues.length === 0)) reasons.push('the course of the suns or the moon moved');
+  if (courseMoved) reasons.push('the course of the suns or the moon moved');
   return { ...lampReasons(then, wanted, rig, reasons) };
 }
 
