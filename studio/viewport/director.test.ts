@@ -1,0 +1,215 @@
+import { jest } from '@jest/globals';
+import { defaultRig, type Lighting } from '../../core/rig';
+import type { ProjectView } from '../../core/wire';
+import { createStudioStore, lightingNow } from '../state/studioStore';
+import { Director } from './director';
+import { useListening } from './listening';
+import { useMeter } from './meterStore';
+import type { Stage } from './stage';
+
+const FRAME_MS = 16;
+/** Long enough for a picture to settle, and for the small ones of all cues. */
+const LONG_MS = 5000;
+
+const browser = globalThis as unknown as Record<string, unknown>;
+
+beforeEach(() => {
+  jest.useFakeTimers();
+  browser.requestAnimationFrame = (work: (now: number) => void) => setTimeout(() => work(performance.now()), FRAME_MS);
+  browser.cancelAnimationFrame = (id: ReturnType<typeof setTimeout>) => clearTimeout(id);
+  browser.ImageData = class {};
+  browser.OffscreenCanvas = class {
+    getContext = () => ({ putImageData: () => undefined });
+    convertToBlob = () => Promise.resolve(new Blob([]));
+  };
+});
+afterEach(() => {
+  jest.useRealTimers();
+  for (const name of ['requestAnimationFrame', 'cancelAnimationFrame', 'ImageData', 'OffscreenCanvas']) delete browser[name];
+});
+
+/** A director over a stage that only remembers what it was told to draw. */
+function directed(rig = defaultRig()) {
+  const level = { id: 'l', summary: { lightmaps: { maps: [] } } } as unknown as ProjectView['level'];
+  const store = createStudioStore({ id: 'p', name: 'Test', revision: 1, rig, level }, () => performance.now());
+  const drawn: { lighting: Lighting; moving: boolean }[] = [];
+  const pictured: Lighting[] = [];
+  const told: boolean[] = [];
+  const read: number[] = [];
+  const stage = {
+    hasLevel: true,
+    controls: { walking: false },
+    standModels: () => undefined,
+    rollBall: () => undefined,
+    draw: (lighting: Lighting, moving: boolean) => (drawn.push({ lighting, moving }), 12.5),
+    read: (_: Lighting, x: number) => (read.push(x), { lux: x, luminance: x / 2 }),
+    shadowCost: () => ({ ms: 1 }),
+    wholeView: () => ({ eye: [0, 2, 9], target: [0, 1, 0], fovDeg: 60 }),
+    picture: (lighting: Lighting) => (pictured.push(lighting), new Uint8ClampedArray(4)),
+  };
+  const director = new Director(stage as unknown as Stage, store, (yes) => told.push(yes));
+  return { store, director, drawn, pictured, told, read, stage, cues: rig.cues.length };
+}
+
+describe('what is drawn, and when', () => {
+  it('is one picture however much changes within a frame, in full, and then those of the cues, one by one', () => {
+    const { director, drawn, pictured, told, store, cues } = directed();
+    director.renew();
+    store.getState().edit('one', (r) => void (r.cues[0]!.holds.sun = { elevationDeg: 20 }));
+    store.getState().edit('two', (r) => void (r.cues[0]!.holds.sun = { elevationDeg: 30 }));
+    expect(drawn).toHaveLength(0);
+    jest.advanceTimersByTime(FRAME_MS);
+    expect(drawn).toHaveLength(1);
+    expect(drawn[0]!.moving).toBe(false);
+    expect(drawn[0]!.lighting.suns[0]!.elevationDeg).toBeCloseTo(30, 6);
+    expect(told.at(-1)).toBe(false);
+    jest.advanceTimersByTime(LONG_MS);
+    expect(drawn).toHaveLength(1);
+    expect(pictured).toHaveLength(cues);
+    expect(told.at(-1)).toBe(true);
+    expect(useMeter.getState()).toMatchObject({ ev100: 12.5, shadowCost: { ms: 1 } });
+    director.stop();
+  });
+
+  it('is nothing while nothing changes', () => {
+    const { director, drawn, pictured } = directed();
+    director.renew();
+    jest.advanceTimersByTime(LONG_MS);
+    const [pictures, small] = [drawn.length, pictured.length];
+    jest.advanceTimersByTime(60 * LONG_MS);
+    expect([drawn.length, pictured.length]).toEqual([pictures, small]);
+    director.stop();
+  });
+
+  it('is of the cues only the picture of the one that changed, and all of them when a lamp or the level did', () => {
+    const { director, pictured, store, cues } = directed();
+    director.renew();
+    jest.advanceTimersByTime(LONG_MS);
+    pictured.length = 0;
+    store.getState().edit('sun', (r) => void (r.cues[1]!.holds.sun = { elevationDeg: 50 }));
+    jest.advanceTimersByTime(LONG_MS);
+    expect(pictured).toHaveLength(1);
+    expect(pictured[0]!.suns[0]!.elevationDeg).toBeCloseTo(50, 6);
+    store.getState().edit('name', (r) => void (r.cues[1]!.name = 'Other'));
+    jest.advanceTimersByTime(LONG_MS);
+    expect(pictured).toHaveLength(1);
+    store.getState().edit('circuit', (r) => void r.circuits.push({ id: 'c', name: 'C', rule: { by: 'on' }, glows: [] }));
+    jest.advanceTimersByTime(LONG_MS);
+    expect(pictured).toHaveLength(1 + cues);
+    director.renew();
+    jest.advanceTimersByTime(LONG_MS);
+    expect(pictured).toHaveLength(1 + 2 * cues);
+    director.stop();
+  });
+
+  it('waits with the small pictures while there is work, and begins anew', () => {
+    const { director, pictured, store } = directed();
+    director.renew();
+    for (let elevation = 10; elevation < 40; elevation++) {
+      store.getState().edit('sun', (r) => void (r.cues[0]!.holds.sun = { elevationDeg: elevation }), 'sun');
+      jest.advanceTimersByTime(200);
+    }
+    expect(pictured).toHaveLength(0);
+    jest.advanceTimersByTime(LONG_MS);
+    expect(pictured.length).toBeGreaterThan(0);
+    director.stop();
+  });
+
+  it('is quick while the view moves, and once more in full after', () => {
+    const { director, drawn } = directed();
+    director.renew();
+    jest.advanceTimersByTime(LONG_MS);
+    drawn.length = 0;
+    for (let k = 0; k < 5; k++) {
+      director.moved();
+      jest.advanceTimersByTime(FRAME_MS);
+    }
+    expect(drawn.map((d) => d.moving)).toEqual([true, true, true, true, true]);
+    jest.advanceTimersByTime(LONG_MS);
+    expect(drawn).toHaveLength(6);
+    expect(drawn.at(-1)!.moving).toBe(false);
+    director.stop();
+  });
+
+  it('is every frame of a fade, from the light there was to that of the cue, and then at rest', () => {
+    const { director, drawn, store } = directed();
+    director.renew();
+    jest.advanceTimersByTime(LONG_MS);
+    drawn.length = 0;
+    const from = lightingNow(store.getState(), performance.now());
+    const cueId = store.getState().rig.cues[1]!.id;
+    store.setState({ cueId, fade: { from, startedAt: performance.now(), seconds: 1 } });
+    jest.advanceTimersByTime(990);
+    const frames = drawn.length;
+    expect(frames).toBeGreaterThan(50);
+    expect(drawn.every((d) => d.moving)).toBe(true);
+    jest.advanceTimersByTime(LONG_MS);
+    expect(store.getState().fade).toBeNull();
+    expect(drawn.at(-1)!.moving).toBe(false);
+    expect(drawn.length).toBeLessThan(frames + 5);
+    const end = lightingNow(store.getState(), performance.now());
+    expect(drawn.at(-1)!.lighting.suns.map((s) => s.illuminance)).toEqual(end.suns.map((s) => s.illuminance));
+    director.stop();
+  });
+
+  it('goes on with a day that runs, by the time that has passed, and stops with it', () => {
+    const { director, drawn, store } = directed();
+    director.renew();
+    jest.advanceTimersByTime(LONG_MS);
+    store.setState({ hour: 6, playing: true });
+    jest.advanceTimersByTime(600);
+    const { hour, pace, rig } = store.getState();
+    // So many hours a second, at 24 hours in `lengthMin` minutes times the pace.
+    const wanted = (0.6 * 24 * pace) / (rig.day.lengthMin * 60);
+    expect(hour! - 6).toBeGreaterThan(0.9 * wanted);
+    // The first step may take up to half a second of what passed before.
+    expect(hour! - 6).toBeLessThan(wanted + (0.6 * 24 * pace) / (rig.day.lengthMin * 60));
+    store.setState({ playing: false });
+    jest.advanceTimersByTime(LONG_MS);
+    const count = drawn.length;
+    jest.advanceTimersByTime(LONG_MS);
+    expect(drawn).toHaveLength(count);
+    director.stop();
+  });
+
+  it('reads the light under the cursor at once, without drawing for it, and nothing when it has left', () => {
+    const { director, drawn, read } = directed();
+    director.renew();
+    jest.advanceTimersByTime(LONG_MS);
+    const count = drawn.length;
+    director.point({ x: 40, y: 8 });
+    expect(read).toEqual([40]);
+    expect(useMeter.getState().reading).toMatchObject({ lux: 40 });
+    director.point(null);
+    expect(useMeter.getState().reading).toBeNull();
+    expect(drawn).toHaveLength(count);
+    director.stop();
+  });
+
+  it('is drawn anew for what is heard of the mix, with the stems that are muted left out', () => {
+    const { director, drawn, stage } = directed();
+    director.renew();
+    jest.advanceTimersByTime(LONG_MS);
+    const before = useListening.getState();
+    useListening.setState({ view: 'light' } as never);
+    jest.advanceTimersByTime(LONG_MS);
+    expect(drawn).toHaveLength(2);
+    expect((stage as unknown as { view: string }).view).toBe('light');
+    useListening.setState(before, true);
+    director.stop();
+  });
+
+  it('is nothing without a level, and nothing more once it is stopped', () => {
+    const { director, drawn, store, stage } = directed();
+    stage.hasLevel = false;
+    director.renew();
+    jest.advanceTimersByTime(LONG_MS);
+    expect(drawn).toHaveLength(0);
+    stage.hasLevel = true;
+    director.renew();
+    director.stop();
+    store.getState().edit('sun', (r) => void (r.cues[0]!.holds.sun = { elevationDeg: 20 }));
+    jest.advanceTimersByTime(LONG_MS);
+    expect(drawn).toHaveLength(0);
+  });
+});
