@@ -29,9 +29,11 @@ export interface Group {
  * Filters noise out of the layers of a map: each texel becomes a mean over a window of 5 x 5, never across charts or off the plane of the
  * texel, and only as far as two values differ no more than their noise explains; and then once more over a window whose texels lie three
  * apart, by the noise that is left (variance-guided, after Rousselle et al. 2012; passes ever farther apart, after Dammertz et al. 2010).
- * The fourth numbers stay as they are.
+ * The first time they are compared by means over windows of their own: by single values, what rare paths found would be told apart from
+ * what missed them. The fourth numbers stay as they are.
  *
  * @param layers changed in place
+ * @param all the stems among them
  * @param variance of the mean of each texel's luminance, `slots` numbers a texel
  * @param valid 0 for texels that were not gathered: they neither give nor take
  */
