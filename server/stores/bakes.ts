@@ -1,11 +1,11 @@
 import { createHash, randomUUID } from 'node:crypto';
 import { bakeChange, planBake, tracedParts, type BakePlan } from '../../core/bake';
 import type { LayoutOptions } from '../../core/level';
-import { sql } from 'kysely';
+import { sql, type UpdateObject } from 'kysely';
 import type { Rig } from '../../core/rig';
 import { Failure, orderedJson } from '../../core/units';
 import type { BakeState, BakesView, BakeView, StoredMap } from '../../core/wire';
-import { freeBlobs, lockBlobs, type Db, type Tx } from '../data';
+import { freeBlobs, lockBlobs, type Database, type Db, type Tx } from '../data';
 import { freeUnusedLevels, layoutOf, showLevel } from './levels';
 import { latestRig } from './projects';
 
@@ -206,26 +206,21 @@ export async function storedMaps(db: Db, bakeId: string, coarse = false): Promis
 export const tilesOf = (db: Db, bakeId: string) =>
   db.selectFrom('bake_jobs').select(['tile', 'direct_hash', 'result_hash']).where('bake_id', '=', bakeId).orderBy('position').execute();
 
+/** Brings a bake from one state to the next; false where it is in another by now, and then stays there. */
+export async function moveBake(db: Db | Tx, id: string, from: BakeState, to: UpdateObject<Database, 'bakes'>): Promise<boolean> {
+  const { numUpdatedRows } = await db.updateTable('bakes').set(to).where('id', '=', id).where('state', '=', from).executeTakeFirst();
+  return numUpdatedRows > 0n;
+}
+
 /** Halts a bake that is tracing; what is gathered so far stays. Anything else stays as it is. */
 export async function pauseBake(db: Db, id: string): Promise<void> {
-  await db
-    .updateTable('bakes')
-    .set({ state: 'paused', worked_s: sql<number>`worked_s + extract(epoch from now() - started_at)` })
-    .where('id', '=', id)
-    .where('state', '=', 'running')
-    .execute();
+  const worked_s = sql<number>`worked_s + extract(epoch from now() - started_at)`;
+  await moveBake(db, id, 'running', { state: 'paused', worked_s });
 }
 
 /** Lets a paused bake go on; false where it was not paused. Its jobs have to be sent again. */
-export async function continueBake(db: Db, id: string): Promise<boolean> {
-  const { numUpdatedRows } = await db
-    .updateTable('bakes')
-    .set({ state: 'running', started_at: new Date() })
-    .where('id', '=', id)
-    .where('state', '=', 'paused')
-    .executeTakeFirst();
-  return numUpdatedRows > 0n;
-}
+export const continueBake = (db: Db, id: string): Promise<boolean> =>
+  moveBake(db, id, 'paused', { state: 'running', started_at: new Date() });
 
 /** Stops a bake; what it had gathered is freed. A bake that is done stays done. */
 export async function cancelBake(db: Db, id: string): Promise<void> {
@@ -287,13 +282,7 @@ export async function completeBake(
   { id, projectId, levelId }: { id: string; projectId: string; levelId: string },
 ): Promise<boolean> {
   return inOne(db, async (tx) => {
-    const { numUpdatedRows } = await tx
-      .updateTable('bakes')
-      .set({ state: 'done', finished_at: new Date() })
-      .where('id', '=', id)
-      .where('state', '=', 'finishing')
-      .executeTakeFirst();
-    if (numUpdatedRows === 0n) return false;
+    if (!(await moveBake(tx, id, 'finishing', { state: 'done', finished_at: new Date() }))) return false;
     await showLevel(tx, projectId, levelId);
     await freeGathered(tx, id);
     await freeOldBakes(tx, projectId);

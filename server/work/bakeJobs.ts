@@ -4,7 +4,7 @@ import { sql } from 'kysely';
 import { stemParts, tracedParts, type BakePlan, type Tile } from '../../core/bake';
 import type { BakeState } from '../../core/wire';
 import { freeBlobs, readBlob, storeBytes, type Db, type Tx } from '../data';
-import { completeBake, endBake, freeFirstLook, insertLevel, storedMaps, tilesOf } from '../stores';
+import { completeBake, endBake, freeFirstLook, insertLevel, moveBake, storedMaps, tilesOf } from '../stores';
 import type { PackedMap } from '../threads';
 import { send, sendAll, type Jobs } from './queue';
 import type { Shop } from './shop';
@@ -46,13 +46,7 @@ export async function planBakeJobs(shop: Shop, { bakeId }: Jobs['bake-plan']): P
   if (tiles.length === 0)
     return endBake(db, bakeId, 'failed', 'The level has no texels to bake. Raise the texel density, or bring in a level with surfaces.');
   await db.transaction().execute(async (tx) => {
-    const { numUpdatedRows } = await tx
-      .updateTable('bakes')
-      .set({ state: 'running', started_at: new Date() })
-      .where('id', '=', bakeId)
-      .where('state', '=', 'planning')
-      .executeTakeFirst();
-    if (numUpdatedRows === 0n) return;
+    if (!(await moveBake(tx, bakeId, 'planning', { state: 'running', started_at: new Date() }))) return;
     const rows = tiles.map((tile, position) => ({
       bake_id: bakeId,
       position,
@@ -272,7 +266,7 @@ function sharesOf(plan: BakePlan, traced: readonly string[], threads: number): s
 export async function finishBake({ db, boss, pool, levels, files, cores }: Shop, { bakeId }: Jobs['bake-finish']): Promise<void> {
   const bake = await bakeAtWork(db, bakeId, ['running', 'finishing']);
   if (!bake) return;
-  await db.updateTable('bakes').set({ state: 'finishing' }).where('id', '=', bakeId).where('state', '=', 'running').execute();
+  await moveBake(db, bakeId, 'running', { state: 'finishing' });
   const { trace } = bake;
   if ((trace.partly || trace.only) && !bake.base_id)
     return endBake(db, bakeId, 'failed', 'The bake that this one builds on is gone. Bake again.');
