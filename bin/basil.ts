@@ -12,9 +12,9 @@ import { iesReport, lampsReport } from './lib/lampReports';
 import { numberFrom } from './lib/numberFrom';
 import { preflightReport } from './lib/preflightReport';
 import { almanacOf, skyReport } from './lib/skyReport';
-import { bakeToFolder } from '../server/bakeFiles';
-import { estimateBake } from '../server/estimateBake';
-import { mixFolder } from '../server/mixFolder';
+import { bakeToFolder } from '../server/folder/bakeFiles';
+import { estimateBake } from '../core/bake';
+import { mixFolder } from '../server/folder/mixFolder';
 
 const USAGE = `basil: designs the light of a game level
 

@@ -40,7 +40,7 @@ import { RAY, buildTree, newHit, openTracer } from '../core/trace';
 import { directionFromAngles, type Vec3 } from '../core/units';
 import { computedSky } from '../demo/computedSky';
 import { haltRig } from '../demo/rig';
-import { ThreadPool } from '../server/threads';
+import { ThreadPool } from '../server/workers';
 
 const print = (what: string, values: Record<string, number>) =>
   console.log(

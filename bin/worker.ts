@@ -1,5 +1,5 @@
 // One bake worker: takes jobs from the database named by DATABASE_URL until it is stopped.
-import { startWorker } from '../server/work/worker';
+import { startWorker } from '../server/jobs/worker';
 
 const address = process.env.DATABASE_URL;
 if (!address) {

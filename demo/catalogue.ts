@@ -2,7 +2,7 @@ import { createServer, type Server, type ServerResponse } from 'node:http';
 import { inspectSky, smallPicture } from '../core/image';
 import { writeHdr } from '../core/rgbe';
 import { kelvinFromRgb, luminance } from '../core/units';
-import type { CatalogueItem } from '../core/wire';
+import type { CatalogueItem } from '../core/api';
 import { computedSky } from './computedSky';
 
 /** How the stand-in collection behaves: as it should, or as one in trouble. */

@@ -1,6 +1,6 @@
 import { joinDirect, planTiles, type BakePlan, type MapStems, type TileDirect, type TileStems } from '../core/bake';
 import type { Surfaces } from '../core/level';
-import type { ThreadPool } from './threads';
+import type { ThreadPool } from './workers';
 
 /** Share of a bake's time that its first step takes, about. */
 const DIRECT_SHARE = 0.25;

@@ -7,7 +7,7 @@ import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useEffect, useMemo, useState } from 'react';
 import { Failure } from '../core/units';
-import type { ProjectView } from '../core/wire';
+import type { ProjectView } from '../core/api';
 import { api } from './api/client';
 import { BakeDesk } from './bake/BakeDesk';
 import { useBakeControl } from './bake/useBakeControl';

@@ -12,9 +12,9 @@ import {
 import { writeHdr } from '../../core/rgbe';
 import { panoramaIlluminance, resampleEquirect, turnEquirect, type Panorama } from '../../core/sky';
 import { Failure, luminance } from '../../core/units';
-import { REMEDY_NAMES } from '../../core/wire';
+import { REMEDY_NAMES } from '../../core/api';
 import { numberFrom } from './numberFrom';
-import { ThreadPool, type ReadSky } from '../../server/threads';
+import { ThreadPool, type ReadSky } from '../../server/workers';
 
 /** A file as it was given. */
 interface Given {

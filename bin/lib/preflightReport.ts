@@ -1,4 +1,5 @@
-import { createScene, lampFaults, preflight, rigRemarks } from '../../core/bake';
+import { createScene } from '../../core/bake';
+import { lampFaults, preflight, rigRemarks } from '../../core/preflight';
 import { prepareLevel, readLevel, readSurfaces } from '../../core/level';
 import { DEFAULT_BAKE, lampsOf, type Rig } from '../../core/rig';
 import { newHit } from '../../core/trace';

@@ -4,7 +4,7 @@ import { haltRig } from '../../demo/rig';
 import { DEMO_SKIES } from '../../demo/skies';
 import { migrate, openDatabase, streamOf, type Db } from '../../server/data';
 import { receiveLevel, receiveSkyImage } from '../../server/stores';
-import { openQueue, rigSetting, send } from '../../server/work';
+import { openQueue, rigSetting, send } from '../../server/jobs';
 
 /** Brings the schema up to date and, once in the life of a database, brings in the demo, asks for its bake, and fills the house's shelf. */
 export async function prepareDatabase(address: string, demo: string | null): Promise<void> {

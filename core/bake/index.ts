@@ -1,7 +1,7 @@
-export { coarseBake, coarseLight } from './coarse';
-export { directTile, type TileDirect } from './direct';
-export { directionGains } from './directionGains';
-export { joinDirect, type DirectLight } from './directLight';
+export { coarseBake, coarseLight } from './preview';
+export { directTile, type TileDirect } from './transport/directTile';
+export { directionGains } from './mix/directionGains';
+export { joinDirect, type DirectLight } from './transport/directLight';
 export {
   emptyHalves,
   fromHalves,
@@ -14,10 +14,10 @@ export {
   writeLayers,
   type HalfLayers,
   type HalfStems,
-} from './encode';
-export { gutterOf } from './gutter';
-export { finishMap } from './finish';
-export { gatherTile, type TileStems } from './gather';
+} from './stems/stemCodec';
+export { gutterOf } from './texels/dilate';
+export { finishMap } from './lightmap/finishMap';
+export { gatherTile, type TileStems } from './transport/gatherTile';
 export {
   bakedDirect,
   createMix,
@@ -31,30 +31,21 @@ export {
   readerOf,
   spreadOverMap,
   type Gains,
-  type StemReader,
-} from './mix';
-export { bakedLight, frameAll, renderPicture, type BakedLevel } from './picture';
-export { preflight, type PreflightLine } from './preflight';
-export { rigRemarks } from './rigRemarks';
-export { cutByReach, lampFaults, type LampFault, type SurfaceCast } from './lampFaults';
-export { liveLamps, type LiveLamp } from './liveLamps';
-export { bakeChange, bakedLamps, staleReasons, type BakeChange } from './staleReasons';
-export { createScene, startOffset, type Scene } from './scene';
-export {
-  FIRST_SUN_LAYER,
-  GLOW_LAYER,
-  LAYER,
-  QUALITIES,
-  SKY_LAYERS,
-  circuitLayer,
-  layerCount,
-  planBake,
-  type BakePlan,
-  type BakedCircuit,
-  type BakedParts,
-  type BakedSun,
-  type MapStems,
-} from './stems';
-export { SAME_SUN_DEG, sunShares, sunsToBake } from './stations';
-export { stemParts, tracedParts, type StemPart } from './stemParts';
-export { estimateTiles, planTiles, type Tile } from './texels';
+} from './mix/mix';
+export { liveLamps, type LiveLamp } from './mix/liveLamps';
+export { bakeChange, bakedLamps, staleReasons, type BakeChange } from './plan/staleReasons';
+export { createScene, startOffset, type Scene } from './transport/scene';
+export { FIRST_SUN_LAYER, GLOW_LAYER, LAYER, SKY_LAYERS, circuitLayer, layerCount, type MapStems } from './stems/layers';
+export { QUALITIES, planBake } from './plan/planBake';
+export { type BakePlan, type BakedCircuit, type BakedParts, type BakedSun } from './plan/bakePlan';
+export { SAME_SUN_DEG, sunShares, sunsToBake } from './plan/sunSamples';
+export { stemParts, tracedParts, type StemPart } from './stems/stemParts';
+export { estimateTiles, planTiles, type Tile } from './texels/coverTexels';
+export { chartOfVertex, coverTexels } from './texels/coverTexels';
+export { cosineDirection, hash32, samplePair } from './sampling/sobol';
+export { MANIFEST_VERSION, manifestFault, type BakeManifest } from './stems/manifest';
+export { estimateBake } from './estimate/estimateBake';
+export { probeBake, type BakeEstimate } from './estimate/probeBake';
+export { standModels } from './plan/standModels';
+export { packDirect, packTile, unpackDirect, unpackTile } from './transport/tileCodec';
+export type { StemReader } from './stems/stemReader';

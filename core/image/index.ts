@@ -2,6 +2,7 @@ export { MAX_PIXELS, decodeImage } from './decodeImage';
 export { findSun, type FoundSun } from './findSun';
 export { findHorizon, levelled, type Horizon } from './horizon';
 export { inspectSky, type Problem, type ProblemCode, type RemedyCode, type SkyReport } from './inspectSky';
+export { prepareSky, readSky, type PreparedSky, type ReadSky, type ReadSkyArgs, type TakenSun } from './prepareSky';
 export { readExr, type FloatImage } from './readExr';
 export { MAX_SKY_BYTES, MAX_SKY_PIXELS, readSkyImage, type Encoding, type SkyImage } from './readSky';
 export { FIRST_REMEDY, repairSky, type RepairOptions } from './repairSky';

@@ -1,6 +1,6 @@
 import { horizontalIlluminance, imageLux, skyHarmonics, type AirSky, type ImageSky, type Panorama } from '../sky';
 import { Failure, chromaticity, luminance, rgbFromHex, scaleRgb, wrapDegrees } from '../units';
-import type { SunLight } from './resolve';
+import type { SunLight } from './sunLight';
 import type { HeldImage, Rig } from './types';
 
 /** Whether a sun lights the level besides the one that an image still has in it. */

@@ -19,17 +19,7 @@ export { mergeRigs, type RigMerge } from './mergeRigs';
 export { NO_CIRCUIT, dimmerUnder, glowGains, ruleBurns, sunHours, type CircuitGain, type SunHours } from './circuits';
 export { modelsOf, type StandingModel } from './modelsOf';
 export { lampsOf, lampsOfCopy, type StandingLamp } from './lampsOf';
-export {
-  cueById,
-  fadeLighting,
-  incidentEv,
-  openGroundLux,
-  resolveCue,
-  resolveHour,
-  type Lighting,
-  type StemGains,
-  type SunLight,
-} from './resolve';
+export { cueById, fadeLighting, incidentEv, openGroundLux, resolveCue, resolveHour, type Lighting, type StemGains } from './resolve';
 export { rigOnDay } from './rigOnDay';
 export { checkRig } from './schema';
 export {
@@ -65,3 +55,4 @@ export {
 } from './types';
 export { readRig } from './upgrade';
 export { dayStrip, type DayStrip } from './dayStrip';
+export type { SunLight } from './sunLight';

@@ -33,6 +33,7 @@ import {
 } from '../units';
 import { airById } from './airs';
 import { circuitGains, mixCircuitGains, ruleBurns, sunHours, type CircuitGain } from './circuits';
+import type { SunLight } from './sunLight';
 import { NIGHT_GLOW, bodiesAt, onGround, type Body } from './bodies';
 import { NO_IMAGES, imageSky, type SkyImages } from './heldImage';
 import { lampsOf, type StandingLamp } from './lampsOf';
@@ -49,27 +50,6 @@ import {
   type StemName,
   type Sun,
 } from './types';
-
-/** A sun or moon as it shines at one moment. */
-export interface SunLight {
-  kind: 'sun' | 'moon';
-  /** Unit vector towards it, in the level. */
-  direction: Vec3;
-  /** From the place's north. */
-  azimuthDeg: number;
-  elevationDeg: number;
-  discDeg: number;
-  /** On a plane facing it: linear RGB lux, dimmed by the part of the disc that has set and by a fade. */
-  illuminance: Rgb;
-  /** Share of it that clouds let through, 1 without any; it is in `illuminance`. */
-  clear: number;
-  /** Share of the disc that is lit, 0..1: 1 for a sun. */
-  litShare: number;
-  /** Towards the sun that lights a moon; null for a sun. */
-  litFrom: Vec3 | null;
-  /** The cues whose baked stems of the main light answer to it, with their shares; none for further lights. */
-  stems: { cueId: string; share: number }[];
-}
 
 /**
  * What lights the level at one moment, as plain photometric values: the one thing that the viewport, the pictures,

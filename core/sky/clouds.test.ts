@@ -2,7 +2,8 @@ import { directionFromAngles, luminance, rgbFromKelvin, scaleRgb, type Rgb, type
 import { CLEAR_AIR } from './air/air';
 import type { AirSky } from './air/airSky';
 import { CLOUD_FIELD, cloudDensity, cloudDiffuse, cloudField, driftOf, mixClouds, throughClouds, type Clouds } from './clouds';
-import { paintPanorama, panoramaIlluminance } from './panorama';
+import { paintPanorama } from './paintPanorama';
+import { panoramaIlluminance } from './panorama';
 import { skyRadiance, type Sky } from './sky';
 
 const clouds = (change: Partial<Clouds> = {}): Clouds => ({

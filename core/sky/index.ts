@@ -19,8 +19,20 @@ export { imageLux, type ImageSky } from './imageSky';
 export { CLOUD_CONSTANTS, cloudField, driftOf, mixClouds, overcastZenith, throughClouds, type Clouds, type CloudsNow } from './clouds';
 export { DOME_COUNT, domeBasis, evaluateDome, projectDome, skyDome, type DomeRgb } from './domeBasis';
 export { visibleDisc } from './discVisibility';
-export { horizontalIlluminance, paintPanorama, panoramaIlluminance, type Panorama } from './panorama';
+export { paintPanorama } from './paintPanorama';
+export { panoramaIlluminance, type Panorama } from './panorama';
 export { angularRadiance, dissolveSky, skyRadiance, type BandsSky, type Sky, type SkyPart } from './sky';
 export { skyHarmonics } from './skyHarmonics';
-export { DIFFUSE_LOBE, SH_COUNT, facingSh, diffuseSh, evaluateSh, projectSh, projectSky, shBasis, type ShRgb } from './sphericalHarmonics';
+export {
+  DIFFUSE_LOBE,
+  SH_COUNT,
+  facingSh,
+  diffuseSh,
+  evaluateSh,
+  horizontalIlluminance,
+  projectSh,
+  projectSky,
+  shBasis,
+  type ShRgb,
+} from './sphericalHarmonics';
 export { makeStars, type Stars } from './stars';

@@ -186,3 +186,15 @@ export function facingSh({ up, side, down }: FaceLight): ShRgb {
 }
 
 const HALF_SPHERE_NODES = gaussLegendre(16);
+
+/** Illuminance that a radiance gives on a level plane from above, RGB lux, from its harmonics: E = pi times the diffuse lobe facing up. */
+export function horizontalIlluminance(sh: ShRgb): Rgb {
+  // Facing up only (0,0), (1,0) and (2,0) are other than nought.
+  return [0, 1, 2].map(
+    (c) =>
+      Math.PI *
+      (0.5 * Math.sqrt(1 / Math.PI) * sh[c]! +
+        (2 / 3) * Math.sqrt(3 / (4 * Math.PI)) * sh[2 * 3 + c]! +
+        (1 / 4) * 0.25 * Math.sqrt(5 / Math.PI) * 2 * sh[6 * 3 + c]!),
+  ) as Rgb;
+}

@@ -1,6 +1,6 @@
 import Joi from 'joi';
 import { Failure } from '../../core/units';
-import type { CatalogueItem, CatalogueView } from '../../core/wire';
+import type { CatalogueItem, CatalogueView } from '../../core/api';
 
 /** Longest that a collection may keep silent, seconds. */
 const SILENCE_S = 10;

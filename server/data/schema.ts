@@ -2,8 +2,8 @@ import type { ColumnType, Generated, JSONColumnType } from 'kysely';
 import type { BakePlan, Tile } from '../../core/bake';
 import type { LayoutOptions, LevelSummary } from '../../core/level';
 import type { Rig } from '../../core/rig';
-import type { RemedyCode, RepairOptions, SkyReport } from '../../core/image';
-import type { BakeState, Foreseen, TakenSun } from '../../core/wire';
+import type { RemedyCode, RepairOptions, SkyReport, TakenSun } from '../../core/image';
+import type { BakeState, Foreseen } from '../../core/api';
 
 type Created = ColumnType<Date, never, never>;
 

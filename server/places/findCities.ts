@@ -1,5 +1,5 @@
 import cities from 'city-timezones';
-import type { CityView } from '../../core/wire';
+import type { CityView } from '../../core/api';
 
 const LIMIT = 8;
 

@@ -4,7 +4,7 @@ import type { LayoutOptions } from '../../core/level';
 import { sql, type UpdateObject } from 'kysely';
 import type { Rig } from '../../core/rig';
 import { Failure, orderedJson } from '../../core/units';
-import type { BakeState, BakesView, BakeView, StoredMap } from '../../core/wire';
+import type { BakeState, BakesView, BakeView, StoredMap } from '../../core/api';
 import { freeBlobs, lockBlobs, type Database, type Db, type Tx } from '../data';
 import { freeUnusedLevels, layoutOf, showLevel } from './levels';
 import { latestRig } from './projects';

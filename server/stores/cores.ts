@@ -1,5 +1,5 @@
 import { Failure } from '../../core/units';
-import type { CoresView } from '../../core/wire';
+import type { CoresView } from '../../core/api';
 import type { Db } from '../data';
 
 /** Name of the setting that says how many cores of each machine bake. */

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import type { Selectable } from 'kysely';
 import { Failure } from '../../core/units';
-import type { IntakeView } from '../../core/wire';
+import type { IntakeView } from '../../core/api';
 import { freeBlobs, storeBlob, type Db, type IntakeTable } from '../data';
 
 /** Largest level that is taken in, bytes. */

@@ -1,4 +1,4 @@
-import type { Foreseen, LookView } from '../../core/wire';
+import type { Foreseen, LookView } from '../../core/api';
 import type { Db } from '../data';
 
 /** What was last found about a project's bake before it is made. */

@@ -1,4 +1,4 @@
-import type { ModelView } from '../../core/wire';
+import type { ModelView } from '../../core/api';
 import { Failure } from '../../core/units';
 import { readBlob, type Db } from '../data';
 

@@ -1,6 +1,6 @@
 import { checkRig, readRig, type Rig } from '../../core/rig';
 import { Failure } from '../../core/units';
-import type { ProjectCard, ProjectView } from '../../core/wire';
+import type { ProjectCard, ProjectView } from '../../core/api';
 import { freeBlobs, lockBlobs, storeBytes, type Db, type Tx } from '../data';
 
 const missing = () => new Failure('not-found', 'There is no such project.', 'It may have been deleted; go back to the shelf.');

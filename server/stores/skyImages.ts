@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import type { Selectable } from 'kysely';
 import { MAX_SKY_BYTES, type RemedyCode, type RepairOptions } from '../../core/image';
 import { Failure } from '../../core/units';
-import { REMEDY_NAMES, type SkyImageView } from '../../core/wire';
+import { REMEDY_NAMES, type SkyImageView } from '../../core/api';
 import { freeBlobs, storeBlob, storeBytes, type Db, type SkyImageTable, type Tx } from '../data';
 import { latestRig } from './projects';
 

@@ -1,6 +1,6 @@
 import type PgBoss from 'pg-boss';
 import { openDatabase, type Db } from '../data';
-import { openQueue } from '../work';
+import { openQueue } from '../jobs';
 
 interface Context {
   db: Db;

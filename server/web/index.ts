@@ -33,7 +33,7 @@ import {
 } from '../stores';
 import { catalogueAddresses, fetchItem, readCatalogue } from '../catalogues';
 import { findCities } from '../places';
-import { send } from '../work';
+import { send } from '../jobs';
 import { context } from './context';
 import { answer, checkId, readJson } from './respond';
 

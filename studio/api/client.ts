@@ -10,7 +10,7 @@ import type {
   ProjectCard,
   ProjectView,
   SkyImageView,
-} from '../../core/wire';
+} from '../../core/api';
 import type { Rig } from '../../core/rig';
 import { Failure } from '../../core/units';
 

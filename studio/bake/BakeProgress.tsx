@@ -1,5 +1,5 @@
 import { Button, Progress } from 'antd';
-import type { BakeView } from '../../core/wire';
+import type { BakeView } from '../../core/api';
 import type { BakeControl } from './useBakeControl';
 import styles from '../desk/desk.module.css';
 

@@ -1,6 +1,6 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import type { BakesView } from '../../core/wire';
+import type { BakesView } from '../../core/api';
 import { api, type BakeExtent } from '../api/client';
 import { useStudioStore } from '../state/context';
 import { useTell } from '../state/useTell';

@@ -1,5 +1,5 @@
 import { defaultRig } from '../../core/rig';
-import type { ProjectView } from '../../core/wire';
+import type { ProjectView } from '../../core/api';
 import type { BakeControl } from '../bake/useBakeControl';
 import { createStudioStore, type StudioStore } from '../state/studioStore';
 import { useView } from '../viewport/viewStore';

@@ -8,7 +8,7 @@ import { NumberRow } from '../desk/NumberRow';
 import { Section } from '../desk/Section';
 import { AIR_COLORS, AIR_MORE_ROWS, AIR_ROWS, type AirRow } from './airRows';
 import { AirStrips } from './AirStrips';
-import type { ChangeRig } from './DayDesk';
+import type { ChangeRig } from '../state/useRigEdit';
 import styles from '../desk/desk.module.css';
 
 /** The air of the day: one of the shelf, and what it is made of. A shipped one is copied when it is changed. */

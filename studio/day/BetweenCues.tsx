@@ -3,7 +3,7 @@ import { fixedExposure, type Cue } from '../../core/rig';
 import { clockText } from '../desk/quantity';
 import { useStudioStore } from '../state/context';
 import { useMeter } from '../viewport/meterStore';
-import type { ChangeRig } from './DayDesk';
+import type { ChangeRig } from '../state/useRigEdit';
 import { freeName } from './freeName';
 import styles from './day.module.css';
 

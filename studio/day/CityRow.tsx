@@ -3,7 +3,7 @@
 import { AutoComplete } from 'antd';
 import { useQuery } from '@tanstack/react-query';
 import { useDeferredValue, useState } from 'react';
-import type { CityView } from '../../core/wire';
+import type { CityView } from '../../core/api';
 import { api } from '../api/client';
 import styles from '../desk/desk.module.css';
 

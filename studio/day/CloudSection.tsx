@@ -4,7 +4,7 @@ import type { Clouds } from '../../core/sky';
 import { NumberRow } from '../desk/NumberRow';
 import { linear, logarithmic, type Quantity } from '../desk/quantity';
 import { Section } from '../desk/Section';
-import type { ChangeCue } from './DayDesk';
+import type { ChangeCue } from '../state/useRigEdit';
 import day from './day.module.css';
 import styles from '../desk/desk.module.css';
 

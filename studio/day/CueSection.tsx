@@ -5,7 +5,7 @@ import { NumberRow } from '../desk/NumberRow';
 import { clockText, grouped, hourOfDay, linear } from '../desk/quantity';
 import { Section } from '../desk/Section';
 import { useStudioStore } from '../state/context';
-import type { ChangeCue, ChangeRig } from './DayDesk';
+import type { ChangeCue, ChangeRig } from '../state/useRigEdit';
 import { freeName } from './freeName';
 import styles from '../desk/desk.module.css';
 

@@ -1,14 +1,13 @@
 'use client';
 
-import type { Draft } from 'immer';
 import { useCallback } from 'react';
 import { luminance } from '../../core/units';
-import { airById, bodiesAt, type Cue, type Rig } from '../../core/rig';
+import { airById, bodiesAt } from '../../core/rig';
 import { clockText } from '../desk/quantity';
-import { useStudio, useStudioStore } from '../state/context';
+import { useStudio } from '../state/context';
 import { currentCue, shownRig, targetOf } from '../state/studioStore';
 import type { useSkyShelf } from '../skies/useSkyShelf';
-import { useTell } from '../state/useTell';
+import { useRigEdit, type ChangeCue } from '../state/useRigEdit';
 import { AirSection } from './AirSection';
 import { BetweenCues } from './BetweenCues';
 import { CloudSection } from './CloudSection';
@@ -24,11 +23,6 @@ import { SkySection } from './SkySection';
 import { StrengthSection } from './StrengthSection';
 import { SunSection } from './SunSection';
 
-/** Changes the cue that is shown, as one named step. */
-export type ChangeCue = (what: string, recipe: (cue: Draft<Cue>) => void, key?: string) => void;
-/** Changes the rig, as one named step. */
-export type ChangeRig = (what: string, recipe: (rig: Draft<Rig>) => void, key?: string) => void;
-
 /** The desk of the Day room, in the order of the work: sun, exposure, sky, air, then place, day and the cue itself. */
 export function DayDesk({ shelf, onSkyFile }: { shelf: ReturnType<typeof useSkyShelf>; onSkyFile(file: File): void }) {
   const rig = useStudio((s) => s.rig);
@@ -36,21 +30,8 @@ export function DayDesk({ shelf, onSkyFile }: { shelf: ReturnType<typeof useSkyS
   const hour = useStudio((s) => s.hour);
   const today = useStudio(shownRig);
   const lighting = useStudio(targetOf);
-  const store = useStudioStore();
-  const tell = useTell();
 
-  // The same functions from one drawing of the desk to the next: groups whose values stand still are not drawn again.
-  const { fault } = tell;
-  const changeRig: ChangeRig = useCallback(
-    (what, recipe, key) => {
-      try {
-        store.getState().edit(what, recipe, key);
-      } catch (error) {
-        fault(error);
-      }
-    },
-    [store, fault],
-  );
+  const changeRig = useRigEdit();
   const { id, name } = cue;
   const change: ChangeCue = useCallback(
     (what, recipe, key) => changeRig(`${name}: ${what}`, (r) => recipe(r.cues.find((c) => c.id === id)!), key && `${id} ${key}`),

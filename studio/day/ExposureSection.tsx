@@ -5,7 +5,7 @@ import { NumberRow } from '../desk/NumberRow';
 import { exposureValue, grouped } from '../desk/quantity';
 import { Section } from '../desk/Section';
 import { useMeter } from '../viewport/meterStore';
-import type { ChangeCue } from './DayDesk';
+import type { ChangeCue } from '../state/useRigEdit';
 import day from './day.module.css';
 import styles from '../desk/desk.module.css';
 

@@ -7,7 +7,7 @@ import { ColorRow } from '../desk/ColorRow';
 import { NumberRow } from '../desk/NumberRow';
 import { logarithmic } from '../desk/quantity';
 import { FaceSwatches } from '../skies/FaceSwatches';
-import type { ChangeCue } from './DayDesk';
+import type { ChangeCue } from '../state/useRigEdit';
 import styles from '../desk/desk.module.css';
 
 const FACES = [

@@ -10,7 +10,7 @@ import { CatalogueList } from '../skies/CatalogueList';
 import { holdImage, takeSun, yawToSun } from '../skies/holdImage';
 import { useSkyDesk } from '../skies/skyDeskStore';
 import type { useSkyShelf } from '../skies/useSkyShelf';
-import type { ChangeCue } from './DayDesk';
+import type { ChangeCue } from '../state/useRigEdit';
 import day from './day.module.css';
 import styles from '../desk/desk.module.css';
 

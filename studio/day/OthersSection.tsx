@@ -5,7 +5,7 @@ import { KELVIN_RANGE } from '../../core/units';
 import { NumberRow } from '../desk/NumberRow';
 import { kelvin, linear, logarithmic, type Quantity } from '../desk/quantity';
 import { Section } from '../desk/Section';
-import type { ChangeRig } from './DayDesk';
+import type { ChangeRig } from '../state/useRigEdit';
 import styles from '../desk/desk.module.css';
 
 const ROWS: { key: 'behindH' | 'illuminanceLux' | 'colorK' | 'discDeg'; label: string; hint: string; quantity: Quantity }[] = [

@@ -6,7 +6,7 @@ import { NumberRow } from '../desk/NumberRow';
 import { clockText, linear, type Quantity } from '../desk/quantity';
 import { Section } from '../desk/Section';
 import { CityRow } from './CityRow';
-import type { ChangeRig } from './DayDesk';
+import type { ChangeRig } from '../state/useRigEdit';
 import day from './day.module.css';
 import styles from '../desk/desk.module.css';
 

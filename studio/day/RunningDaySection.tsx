@@ -6,7 +6,7 @@ import { clockText, grouped, hourOfDay, logarithmic } from '../desk/quantity';
 import { Section } from '../desk/Section';
 import { useStudio, useStudioStore } from '../state/context';
 import { currentCue } from '../state/studioStore';
-import type { ChangeRig } from './DayDesk';
+import type { ChangeRig } from '../state/useRigEdit';
 import day from './day.module.css';
 import styles from '../desk/desk.module.css';
 

@@ -4,7 +4,7 @@ import { LIVE_SHADOWS, shadowMapBytes, type LiveShadows } from '../../core/rig';
 import { grouped, readable } from '../desk/quantity';
 import { Section } from '../desk/Section';
 import { useMeter } from '../viewport/meterStore';
-import type { ChangeRig } from './DayDesk';
+import type { ChangeRig } from '../state/useRigEdit';
 import day from './day.module.css';
 import styles from '../desk/desk.module.css';
 

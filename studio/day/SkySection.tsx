@@ -7,7 +7,7 @@ import { linear, logarithmic } from '../desk/quantity';
 import { Section } from '../desk/Section';
 import type { useSkyShelf } from '../skies/useSkyShelf';
 import { FacingRows } from './FacingRows';
-import type { ChangeCue } from './DayDesk';
+import type { ChangeCue } from '../state/useRigEdit';
 import { ImageRows } from './ImageRows';
 import styles from '../desk/desk.module.css';
 

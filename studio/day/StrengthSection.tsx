@@ -5,7 +5,7 @@ import { useMemo, useRef, useState, type PointerEvent as ReactPointerEvent } fro
 import { sunStrengths, type Rig } from '../../core/rig';
 import { clockText, grouped, readable } from '../desk/quantity';
 import { Section } from '../desk/Section';
-import type { ChangeRig } from './DayDesk';
+import type { ChangeRig } from '../state/useRigEdit';
 import day from './day.module.css';
 import styles from '../desk/desk.module.css';
 

@@ -5,7 +5,7 @@ import { KELVIN_RANGE, luminance } from '../../core/units';
 import { NumberRow } from '../desk/NumberRow';
 import { kelvin, linear, logarithmic, readable, type Quantity } from '../desk/quantity';
 import { Section } from '../desk/Section';
-import type { ChangeCue } from './DayDesk';
+import type { ChangeCue } from '../state/useRigEdit';
 import { WhenRow } from './WhenRow';
 import day from './day.module.css';
 import styles from '../desk/desk.module.css';

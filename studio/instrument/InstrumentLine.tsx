@@ -3,7 +3,7 @@
 import { staleReasons } from '../../core/bake';
 import { ev100FromLuminance } from '../../core/units';
 import { timeLeft } from '../bake/BakeProgress';
-import type { BakeView } from '../../core/wire';
+import type { BakeView } from '../../core/api';
 import type { BakeControl } from '../bake/useBakeControl';
 import { grouped, readable } from '../desk/quantity';
 import { useStudio, useStudioStore } from '../state/context';

@@ -7,7 +7,7 @@ import { Section } from '../desk/Section';
 import { ruleText } from './DimmerPlan';
 import { freeNumber, removeCircuit } from './lampEdits';
 import { choose, useLampTool } from './lampTool';
-import type { EditRig } from './LampsDesk';
+import type { ChangeRig } from '../state/useRigEdit';
 import desk from '../desk/desk.module.css';
 import styles from './lamps.module.css';
 
@@ -23,7 +23,7 @@ const RULES: { value: CircuitRule['by']; label: string; rule: CircuitRule }[] = 
 ];
 
 /** The circuits: their names, when they burn by themselves, and their lamps. */
-export const CircuitsSection = memo(function CircuitsSection({ rig, edit }: { rig: Rig; edit: EditRig }) {
+export const CircuitsSection = memo(function CircuitsSection({ rig, edit }: { rig: Rig; edit: ChangeRig }) {
   const [open, setOpen] = useState<string | null>(null);
   const over = useLampTool((st) => st.dragged?.over ?? null);
   const lamps = lampsOf(rig);

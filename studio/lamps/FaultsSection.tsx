@@ -1,5 +1,5 @@
 import { memo, useEffect, useState } from 'react';
-import { lampFaults, type LampFault } from '../../core/bake';
+import { lampFaults, type LampFault } from '../../core/preflight';
 import type { Rig, StandingLamp } from '../../core/rig';
 import type { Vec3 } from '../../core/units';
 import { Section } from '../desk/Section';

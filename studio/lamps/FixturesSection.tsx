@@ -5,12 +5,12 @@ import { Section } from '../desk/Section';
 import { choose, useLampTool } from './lampTool';
 import { ModelRow } from './ModelRow';
 import { LampRows } from './LampSection';
-import type { EditRig } from './LampsDesk';
+import type { ChangeRig } from '../state/useRigEdit';
 import desk from '../desk/desk.module.css';
 import styles from './lamps.module.css';
 
 /** The fixtures: placed many times, edited once for all. */
-export const FixturesSection = memo(function FixturesSection({ rig, edit }: { rig: Rig; edit: EditRig }) {
+export const FixturesSection = memo(function FixturesSection({ rig, edit }: { rig: Rig; edit: ChangeRig }) {
   const [open, setOpen] = useState<string | null>(null);
   const placing = useLampTool((s) => (s.mode === 'place' ? s.fixtureId : null));
   const fixture = rig.fixtures.find((f) => f.id === open);

@@ -4,11 +4,11 @@ import type { Rig } from '../../core/rig';
 import { readable } from '../desk/quantity';
 import { Section } from '../desk/Section';
 import { useView } from '../viewport/viewStore';
-import type { EditRig } from './LampsDesk';
+import type { ChangeRig } from '../state/useRigEdit';
 import desk from '../desk/desk.module.css';
 
 /** The level's glowing materials: how bright they are, and which circuit dims them. */
-export const GlowsSection = memo(function GlowsSection({ rig, edit }: { rig: Rig; edit: EditRig }) {
+export const GlowsSection = memo(function GlowsSection({ rig, edit }: { rig: Rig; edit: ChangeRig }) {
   const glows = useView((s) => s.glows)?.() ?? [];
   return (
     <Section title="Glowing materials" note={glows.length === 0 ? 'none in the level' : String(glows.length)} rare>

@@ -1,6 +1,6 @@
 import { memo } from 'react';
 import { Segmented, Select, Switch } from 'antd';
-import { cutByReach } from '../../core/bake';
+import { cutByReach } from '../../core/preflight';
 import type { Lamp, LampKept, LampOutput, LampShape } from '../../core/lamps';
 import { emissionOf } from '../../core/lamps';
 import { DEFAULT_LAMP, type Rig, type StandingLamp } from '../../core/rig';
@@ -12,7 +12,7 @@ import { kelvin, linear, logarithmic, readable, type Quantity } from '../desk/qu
 import { Section } from '../desk/Section';
 import { useView } from '../viewport/viewStore';
 import { changeLamps } from './lampEdits';
-import type { EditRig } from './LampsDesk';
+import type { ChangeRig } from '../state/useRigEdit';
 import { PolarChart } from './PolarChart';
 import { KINDS, SHAPE_ROWS, shapeOf } from './shapes';
 import desk from '../desk/desk.module.css';
@@ -41,7 +41,7 @@ const COST: Readonly<Record<LampKept, string>> = {
 };
 
 /** The lamps that are chosen: what is changed here is changed for all of them. Copies of a fixture are told what they may differ in. */
-export const LampSection = memo(function LampSection({ lamps, rig, edit }: { lamps: StandingLamp[]; rig: Rig; edit: EditRig }) {
+export const LampSection = memo(function LampSection({ lamps, rig, edit }: { lamps: StandingLamp[]; rig: Rig; edit: ChangeRig }) {
   const own = lamps.filter((l) => l.placedId === null);
   const [first] = own.length > 0 ? own : lamps;
   if (own.length === 0) return <CopySection lamps={lamps} rig={rig} edit={edit} />;
@@ -334,7 +334,7 @@ function CircuitPick({ value, rig, none, onChange }: CircuitPickProps) {
 }
 
 /** Copies of a fixture: what they may be told by themselves. */
-function CopySection({ lamps, rig, edit }: { lamps: StandingLamp[]; rig: Rig; edit: EditRig }) {
+function CopySection({ lamps, rig, edit }: { lamps: StandingLamp[]; rig: Rig; edit: ChangeRig }) {
   const ids = new Set(lamps.map((l) => l.placedId!));
   const copies = rig.placed.filter((p) => ids.has(p.id));
   const [first] = copies;

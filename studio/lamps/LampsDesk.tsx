@@ -8,7 +8,7 @@ import { NumberRow } from '../desk/NumberRow';
 import { linear, readable } from '../desk/quantity';
 import { Section } from '../desk/Section';
 import { useStudio, useStudioStore } from '../state/context';
-import { useTell } from '../state/useTell';
+import { useRigEdit, type ChangeRig } from '../state/useRigEdit';
 import { CircuitsSection } from './CircuitsSection';
 import { FaultsSection } from './FaultsSection';
 import { FixturesSection } from './FixturesSection';
@@ -25,28 +25,15 @@ const STAND_OFF = linear('m', 0, 5, 0.05, 2);
 const GRID = linear('m', 0, 4, 0.25, 2);
 const BUDGET = linear('', 0, 8, 1, 0);
 
-/** Changes the rig as one named step; a refused value is told and changes nothing. */
-export type EditRig = (label: string, recipe: (rig: Rig) => void, key?: string) => void;
-
 /** The desk of the Lamps room: placing, the lamps and what they are, circuits, fixtures, profiles, and what is wrong. */
 export function LampsDesk() {
   const store = useStudioStore();
-  const tell = useTell();
   const rig = useStudio((s) => s.rig);
   // The picture marks what is chosen at once; the desk follows as soon as nothing more urgent is to do.
   const chosen = useDeferredValue(useLampTool((s) => s.chosen));
   const lamps = useMemo(() => lampsOf(rig), [rig]);
   const mine = useMemo(() => lamps.filter((l) => chosen.has(l.id)), [lamps, chosen]);
-  const edit = useCallback<EditRig>(
-    (label, recipe, key) => {
-      try {
-        store.getState().edit(label, recipe, key);
-      } catch (error) {
-        tell.fault(error);
-      }
-    },
-    [store, tell],
-  );
+  const edit = useRigEdit();
   const drop = useCallback(
     (ids: ReadonlySet<string>, circuitId: string) => {
       const { name } = store.getState().rig.circuits.find((c) => c.id === circuitId)!;
@@ -228,7 +215,7 @@ function Isolux() {
   );
 }
 
-const ChosenActions = memo(function ChosenActions({ mine, edit }: { mine: StandingLamp[]; edit: EditRig }) {
+const ChosenActions = memo(function ChosenActions({ mine, edit }: { mine: StandingLamp[]; edit: ChangeRig }) {
   const own = new Set(mine.filter((l) => l.placedId === null).map((l) => l.id));
   const copies = new Set(mine.flatMap((l) => l.placedId ?? []));
   const what = mine.length === 1 ? mine[0]!.name : `${mine.length} lamps`;

@@ -7,12 +7,12 @@ import { useStudio } from '../state/context';
 import { useTell } from '../state/useTell';
 import { useLampTool } from './lampTool';
 import { useModels } from './useModels';
-import type { EditRig } from './LampsDesk';
+import type { ChangeRig } from '../state/useRigEdit';
 import desk from '../desk/desk.module.css';
 import styles from './lamps.module.css';
 
 /** What a fixture looks like: nothing, an object of the level, or a file. */
-export function ModelRow({ fixture, edit }: { fixture: Fixture; edit: EditRig }) {
+export function ModelRow({ fixture, edit }: { fixture: Fixture; edit: ChangeRig }) {
   const projectId = useStudio((s) => s.project.id);
   const tell = useTell();
   const { models, again } = useModels();

@@ -5,13 +5,13 @@ import { readable } from '../desk/quantity';
 import { Section } from '../desk/Section';
 import { useTell } from '../state/useTell';
 import { freeNumber } from './lampEdits';
-import type { EditRig } from './LampsDesk';
+import type { ChangeRig } from '../state/useRigEdit';
 import { PolarChart } from './PolarChart';
 import desk from '../desk/desk.module.css';
 import styles from './lamps.module.css';
 
 /** Measured distributions of this project, read from IES files. */
-export const ProfilesSection = memo(function ProfilesSection({ rig, edit }: { rig: Rig; edit: EditRig }) {
+export const ProfilesSection = memo(function ProfilesSection({ rig, edit }: { rig: Rig; edit: ChangeRig }) {
   const tell = useTell();
   const chooser = useRef<HTMLInputElement>(null);
   const used = new Set(

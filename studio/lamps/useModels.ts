@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useCallback, useMemo } from 'react';
-import type { ModelView } from '../../core/wire';
+import type { ModelView } from '../../core/api';
 import { api } from '../api/client';
 import { useStudio } from '../state/context';
 

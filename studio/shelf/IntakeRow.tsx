@@ -1,5 +1,5 @@
 import { Button, Progress } from 'antd';
-import type { IntakeView } from '../../core/wire';
+import type { IntakeView } from '../../core/api';
 import { api } from '../api/client';
 import { useTell } from '../state/useTell';
 import styles from './shelf.module.css';

@@ -3,7 +3,7 @@
 import { App, Button, Input } from 'antd';
 import Link from 'next/link';
 import { useState } from 'react';
-import type { ProjectCard } from '../../core/wire';
+import type { ProjectCard } from '../../core/api';
 import { api, fileUrl } from '../api/client';
 import { grouped } from '../desk/quantity';
 import { useTell } from '../state/useTell';

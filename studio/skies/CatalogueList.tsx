@@ -4,14 +4,14 @@ import { Alert, Button, Input, Modal, Spin } from 'antd';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import type { Cue } from '../../core/rig';
-import type { CatalogueItem, CatalogueView } from '../../core/wire';
+import type { CatalogueItem, CatalogueView } from '../../core/api';
 import { api } from '../api/client';
 import { grouped, readable } from '../desk/quantity';
 import { useStudio } from '../state/context';
 import { useTell } from '../state/useTell';
 import { useSkyDesk } from './skyDeskStore';
 import type { useSkyShelf } from './useSkyShelf';
-import type { ChangeCue } from '../day/DayDesk';
+import type { ChangeCue } from '../state/useRigEdit';
 import styles from './skies.module.css';
 
 interface Props {

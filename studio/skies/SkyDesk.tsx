@@ -3,7 +3,7 @@
 import { Button, Popconfirm } from 'antd';
 import { useRef, useState } from 'react';
 import type { RemedyCode, SkyReport } from '../../core/image';
-import { REMEDY_NAMES, type SkyImageView } from '../../core/wire';
+import { REMEDY_NAMES, type SkyImageView } from '../../core/api';
 import { api, fileUrl } from '../api/client';
 import { NumberRow } from '../desk/NumberRow';
 import { grouped, kelvin, logarithmic, readable } from '../desk/quantity';

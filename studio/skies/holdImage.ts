@@ -1,6 +1,7 @@
 import type { Draft } from 'immer';
 import { DEFAULT_IMAGE, type Cue } from '../../core/rig';
-import type { SkyImageView, TakenSun } from '../../core/wire';
+import type { SkyImageView } from '../../core/api';
+import type { TakenSun } from '../../core/image';
 
 /** Gives a cue an image for its sky; what it holds of another image stays (its level, tint and so on). */
 export function holdImage(cue: Draft<Cue>, image: Pick<SkyImageView, 'id'>): void {

@@ -1,7 +1,7 @@
 import { useEffect, useRef } from 'react';
 import type { SkyImages } from '../../core/rig';
 import type { Panorama } from '../../core/sky';
-import type { SkyImageView } from '../../core/wire';
+import type { SkyImageView } from '../../core/api';
 import { fileUrl } from '../api/client';
 import { useStudio, useStudioStore } from '../state/context';
 import type { PixelsAnswer, PixelsAsked, ShownSky } from './pixels.worker';

@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useCallback, useMemo } from 'react';
-import type { SkyImageView } from '../../core/wire';
+import type { SkyImageView } from '../../core/api';
 import { api, type SkyImageChange } from '../api/client';
 
 const NONE: SkyImageView[] = [];

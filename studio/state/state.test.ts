@@ -1,6 +1,6 @@
 import { defaultRig, type Rig } from '../../core/rig';
 import { Failure, luminance } from '../../core/units';
-import type { ProjectView } from '../../core/wire';
+import type { ProjectView } from '../../core/api';
 import { createAutosave, type SavePorts } from './autosave';
 import { createStudioStore, isFading, lightingNow, shownRig } from './studioStore';
 import { Unreachable } from '../api/client';

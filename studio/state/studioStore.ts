@@ -12,7 +12,7 @@ import {
   type Rig,
   type SkyImages,
 } from '../../core/rig';
-import type { ProjectView } from '../../core/wire';
+import type { ProjectView } from '../../core/api';
 
 enablePatches();
 

@@ -2,7 +2,7 @@
 
 import { Button, Progress } from 'antd';
 import { useCallback, useEffect, useState } from 'react';
-import type { BakeView } from '../../core/wire';
+import type { BakeView } from '../../core/api';
 import { fileUrl } from '../api/client';
 import { useStudio, useStudioStore } from '../state/context';
 import { Director } from './director';

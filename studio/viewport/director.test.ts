@@ -1,6 +1,6 @@
 import { jest } from '@jest/globals';
 import { defaultRig, type Lighting } from '../../core/rig';
-import type { ProjectView } from '../../core/wire';
+import type { ProjectView } from '../../core/api';
 import { createStudioStore, lightingNow } from '../state/studioStore';
 import { Director } from './director';
 import { useListening } from './listening';

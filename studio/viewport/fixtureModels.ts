@@ -1,7 +1,7 @@
 import { Group, Mesh, type BufferGeometry, type Matrix4, Matrix4 as Matrix, type MeshLambertMaterial, type Scene } from 'three';
 import type { StandingModel } from '../../core/rig';
 import { DEG, type Rgb } from '../../core/units';
-import { dimGlow, glowsOf } from './levelModel';
+import { dimGlow, glowsOf } from './glows';
 import { StandInLight, type SurroundingLight } from './standInLight';
 
 /** Geometry of a model as it lies in its own space, with what it is made of. */

@@ -1,5 +1,5 @@
 import { emptyHalves, layerCount, readCover, readLayersInto, stemParts, type BakedParts, type HalfStems } from '../../core/bake';
-import type { StoredMap } from '../../core/wire';
+import type { StoredMap } from '../../core/api';
 import { fileUrl } from '../api/client';
 import { download } from './download';
 

@@ -11,7 +11,8 @@ import {
   FloatType,
   type PerspectiveCamera,
 } from 'three';
-import { frameAll, halfReader, hasBakedDirect, liveLamps, mixGains, type BakePlan, type StemReader } from '../../core/bake';
+import { frameAll } from '../../core/preview';
+import { halfReader, hasBakedDirect, liveLamps, mixGains, type BakePlan, type StemReader } from '../../core/bake';
 import { TONE_CURVE_GLSL, isFixed, meteredEv } from '../../core/grade';
 import { glowGains, type LiveShadows, type Lighting, type StandingModel, type Vantage } from '../../core/rig';
 import { skyRadiance } from '../../core/sky';

@@ -1,5 +1,5 @@
 import { create } from 'zustand';
-import type { SurfaceCast } from '../../core/bake';
+import type { SurfaceCast } from '../../core/preflight';
 import type { Vantage } from '../../core/rig';
 import type { Step } from './viewControls';
 

@@ -5,8 +5,8 @@ import { Failure } from '../../core/units';
 import { fetchItem, readCatalogue } from '../../server/catalogues';
 import { storeBlob, streamOf, type Db } from '../../server/data';
 import { addLevel, receiveSkyImage, skyImagesOf } from '../../server/stores';
-import { openQueue, send } from '../../server/work';
-import { startWorker, type RunningWorker } from '../../server/work/worker';
+import { openQueue, send } from '../../server/jobs';
+import { startWorker, type RunningWorker } from '../../server/jobs/worker';
 import { countOf, freshDatabase } from '../lib/database';
 import { until } from '../lib/wait';
 

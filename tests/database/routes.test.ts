@@ -1,6 +1,6 @@
 import type { LevelSummary } from '../../core/level';
 import { defaultRig, type Rig } from '../../core/rig';
-import type { CityView, ProjectCard, ProjectView } from '../../core/wire';
+import type { CityView, ProjectCard, ProjectView } from '../../core/api';
 import { storeBlob, streamOf, type Db } from '../../server/data';
 import { addLevel, beginLook, endLook } from '../../server/stores';
 import { routes } from '../../server/web';

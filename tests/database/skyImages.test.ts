@@ -16,8 +16,8 @@ import {
   saveRig,
   skyImagesOf,
 } from '../../server/stores';
-import { openQueue, send } from '../../server/work';
-import { startWorker, type RunningWorker } from '../../server/work/worker';
+import { openQueue, send } from '../../server/jobs';
+import { startWorker, type RunningWorker } from '../../server/jobs/worker';
 import { countOf, freshDatabase } from '../lib/database';
 import { cutAt, knownSky } from '../lib/skies';
 import { until } from '../lib/wait';

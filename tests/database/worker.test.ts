@@ -18,9 +18,9 @@ import {
   requestBake,
   saveRig,
 } from '../../server/stores';
-import { unpackMap } from '../../server/threads';
-import { readStems } from '../../server/work/storedStems';
-import { openQueue, send } from '../../server/work';
+import { unpackMap } from '../../server/workers';
+import { readStems } from '../../server/jobs/storedStems';
+import { openQueue, send } from '../../server/jobs';
 import { countOf, freshDatabase } from '../lib/database';
 import { lampWith } from '../lib/lamps';
 import { quadLevel, room, type Quad } from '../lib/level';

@@ -1,7 +1,7 @@
 import { luminance } from '../../core/units';
 import { meanColor, openInBrowser, settled, type InBrowser } from '../lib/application';
 import { until } from '../lib/wait';
-import type { BakesView } from '../../core/wire';
+import type { BakesView } from '../../core/api';
 
 let studio: InBrowser;
 let { app, page, desk } = {} as InBrowser;

@@ -2,7 +2,7 @@ import sharp from 'sharp';
 import { calibrated, levelled, writeExr } from '../../core/image';
 import { panoramaIlluminance, type Panorama } from '../../core/sky';
 import { encodeSrgb, luminance } from '../../core/units';
-import type { SkyImageView } from '../../core/wire';
+import type { SkyImageView } from '../../core/api';
 import type { Rig } from '../../core/rig';
 import { meanColor, openInBrowser, settled, type InBrowser } from '../lib/application';
 import { cutAt, knownSky } from '../lib/skies';

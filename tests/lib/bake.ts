@@ -3,7 +3,7 @@ import { LAYER, mixGains, mixTexels, type BakePlan, type MapStems } from '../../
 import type { Surfaces } from '../../core/level';
 import { DEFAULT_BANDS, defaultRig, resolveCue, type Bands, type Cue, type Sun } from '../../core/rig';
 import { bakeLevel } from '../../server/bakeLevel';
-import { ThreadPool } from '../../server/threads';
+import { ThreadPool } from '../../server/workers';
 
 /** Bakes whole levels on threads, as the worker does. Close it at the end. */
 export class TestBaker {

@@ -6,7 +6,9 @@ import { exponentialIntegrals } from './exponentialIntegrals';
 import { phaseCornetteShanks, phaseRayleigh } from './phase';
 import { createMarch } from './skyView';
 import { buildAirTables } from './tables';
-import { horizontalIlluminance, paintPanorama, panoramaIlluminance } from '../panorama';
+import { paintPanorama } from '../paintPanorama';
+import { panoramaIlluminance } from '../panorama';
+import { horizontalIlluminance } from '../sphericalHarmonics';
 import { projectSky } from '../sphericalHarmonics';
 
 const SUN_LUX = 133_000;

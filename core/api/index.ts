@@ -1,0 +1,185 @@
+/** What the page and the server say to one another, as JSON. */
+import type { BakePlan } from '../bake';
+import type { PreflightLine } from '../preflight';
+import type { LayoutOptions, LevelSummary } from '../level';
+import type { RemedyCode, RepairOptions, SkyReport, TakenSun } from '../image';
+import type { BakeSettings, Rig } from '../rig';
+import type { FailureCode } from '../units';
+
+/** Cores of each machine that works for the server: how many there are at most, and how many are to bake; null for all. */
+export interface CoresView {
+  most: number;
+  used: number | null;
+}
+
+/** A project as the shelf shows it. */
+export interface ProjectCard {
+  id: string;
+  name: string;
+  /** ISO 8601. */
+  changedAt: string;
+  pictureHash: string | null;
+  triangles: number;
+  cues: number;
+}
+
+/** A project as the studio opens it. */
+export interface ProjectView {
+  id: string;
+  name: string;
+  revision: number;
+  rig: Rig;
+  level: { id: string; name: string; hash: string; summary: LevelSummary };
+}
+
+/** A sky image of the shelf. */
+export interface SkyImageView {
+  id: string;
+  name: string;
+  fileName: string;
+  tags: string[];
+  /** Whether all projects see it, and whether it comes with Basil and is never changed. */
+  house: boolean;
+  shipped: boolean;
+  state: 'waiting' | 'reading' | 'ready' | 'failed';
+  error: string | null;
+  remedies: RemedyCode[];
+  options: RepairOptions;
+  original: SkyReport | null;
+  report: SkyReport | null;
+  sun: TakenSun | null;
+  wholeHash: string | null;
+  restHash: string | null;
+  beforeHash: string | null;
+  afterHash: string | null;
+}
+
+/** What each remedy is called. */
+export const REMEDY_NAMES: Readonly<Record<RemedyCode, string>> = {
+  'fit-resample': 'Stretch to 2:1',
+  'fit-pad': 'Pad above and below',
+  'fit-upper-half': 'Take as upper half',
+  'as-linear': 'Read as linear',
+  'as-srgb': 'Read as sRGB',
+  expand: 'Expand to HDR, with a sun',
+  'rebuild-sun': 'Rebuild the sun',
+  'heal-seam': 'Heal the seam',
+  'fill-ground': 'Fill the ground',
+  'level-horizon': 'Level the horizon',
+  'clean-values': 'Fill from neighbours',
+  calibrate: 'Set its level',
+};
+
+/** A sky image of a collection reached over HTTP, with the values that usually go with it. */
+export interface CatalogueItem {
+  id: string;
+  name: string;
+  /** Address of a small picture. */
+  picture?: string;
+  /** Address of the file, from the list's own. */
+  file: string;
+  bytes: number;
+  licence: string;
+  tags: string[];
+  typical?: { sunAzimuthDeg?: number; sunElevationDeg?: number; sunLux?: number; sunKelvin?: number; levelLux?: number };
+}
+
+/** A collection's list, or why there is none. */
+export interface CatalogueView {
+  address: string;
+  name: string;
+  items: CatalogueItem[];
+  error?: string;
+}
+
+/** A city that can be taken as a place. */
+export interface CityView {
+  name: string;
+  country: string;
+  latitudeDeg: number;
+  longitudeDeg: number;
+  /** Of the tz database. */
+  timeZone: string;
+}
+
+/** A model that fixtures of a project can look like. */
+export interface ModelView {
+  /** That of the intake it came by. */
+  id: string;
+  name: string;
+  hash: string;
+  triangles: number;
+}
+
+/** A level on its way in. */
+export interface IntakeView {
+  id: string;
+  name: string;
+  state: 'waiting' | 'reading' | 'done' | 'failed';
+  /** Share of the reading done, 0..1. */
+  share: number;
+  error: string | null;
+  projectId: string | null;
+}
+
+export type BakeState = 'planning' | 'running' | 'paused' | 'finishing' | 'done' | 'failed' | 'cancelled';
+
+/** A bake as the studio follows it. */
+export interface BakeView {
+  id: string;
+  levelId: string;
+  state: BakeState;
+  error: string | null;
+  /** Share of the work done, 0..1. */
+  share: number;
+  /** Seconds left by the pace so far; null while nothing is known. */
+  secondsLeft: number | null;
+  plan: BakePlan;
+  /** Keys of the parts that are traced; the others are kept from the bake before. */
+  traced: string[];
+  /** Objects that it is held to; null for all. */
+  only: string[] | null;
+  layout: LayoutOptions;
+  maps: StoredMap[];
+  /** Whether `maps` are those of the first, coarse look. */
+  coarse: boolean;
+}
+
+/** Where the stems of one lightmap lie. */
+export interface StoredMap {
+  width: number;
+  height: number;
+  /** Hash of the file that says which texels surface covers. */
+  cover: string;
+  /** Hashes of the parts, by the keys of `stemParts`. */
+  parts: Record<string, string>;
+}
+
+/** What a bake would take, foreseen from a probe of the level on this machine, and what would spoil it. */
+export interface Foreseen {
+  /** The settings that it was looked at with. */
+  bake: BakeSettings;
+  estimate: { texels: number; seconds: number; memoryMB: number; storedMB: number; storedPerCueMB: number };
+  lines: Pick<PreflightLine, 'text' | 'object' | 'atM'>[];
+}
+
+/** A look at a project before it is baked. */
+export interface LookView {
+  looking: boolean;
+  found: Foreseen | null;
+  error: string | null;
+}
+
+/** The bakes of a project's present level that concern the studio. */
+export interface BakesView {
+  atWork: BakeView | null;
+  /** The newest that is done. */
+  done: BakeView | null;
+  /** The last one asked for, where it failed. */
+  failed: BakeView | null;
+}
+
+/** How an answer that is no success tells what is wrong. */
+export interface ErrorBody {
+  error: { code: FailureCode; message: string; remedy: string };
+}

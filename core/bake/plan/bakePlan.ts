@@ -1,0 +1,58 @@
+import type { Lamp, Profile } from '../../lamps';
+import type { StandingModel } from '../../rig';
+import { visibleDisc } from '../../sky';
+import { directionFromAngles, type Vec3 } from '../../units';
+
+/**
+ * A direction that light of suns and moons is traced from; its azimuth is the level's (clockwise from -Z). Where cues have their main
+ * light there, its direct light is kept as well; the others are stations, between which bounced light is interpolated.
+ */
+export interface BakedSun {
+  azimuthDeg: number;
+  elevationDeg: number;
+  discDeg: number;
+  /** Ids of the cues whose main light stands there. */
+  cues: string[];
+}
+
+/** A circuit that a bake is traced for; the id {@link NO_CIRCUIT} gathers the lamps that are in none. */
+export interface BakedCircuit {
+  id: string;
+  /** Names of the materials whose glow is in it. */
+  glows: string[];
+}
+
+/** All that decides a bake besides the level itself. Equal plans over equal levels give equal stems. */
+export interface BakePlan {
+  suns: BakedSun[];
+  circuits: BakedCircuit[];
+  /** Those of which anything is baked, as they stand in the level. */
+  lamps: Lamp[];
+  /** Those that the lamps have. */
+  profiles: Profile[];
+  /** Models of fixtures that stand in the level. */
+  models: StandingModel[];
+  /** Paths from each texel at first. */
+  paths: number;
+  /** Noise, as a share of the light, down to which further paths are followed. */
+  noise: number;
+  /** Times {@link BakePlan.paths} that a texel gets at most. */
+  most: number;
+  /** Rays to each cue's sun from each texel. */
+  sunRays: number;
+  bounces: number;
+  /** Traces suns and circuits alone, with or without the glow, and leaves the layers of the others empty. */
+  partly?: { glow: boolean };
+  /** Names of the objects that are traced; all where it is not said. Others keep the light of the bake before. */
+  only?: string[];
+  /** What stayed behind where only some objects were traced: which were, and what is stale beside them. */
+  left?: { reasons: string[]; stale: string[] };
+}
+
+/** Parts of a plan that say what its layers hold. */
+export type BakedParts = Pick<BakePlan, 'suns' | 'circuits'>;
+
+/** Direction of a baked sun, or null where it has set and lights nothing. */
+export function sunDirection(sun: BakedSun): Vec3 | null {
+  return visibleDisc(sun.elevationDeg, sun.discDeg) > 0 ? directionFromAngles(sun.azimuthDeg, sun.elevationDeg) : null;
+}

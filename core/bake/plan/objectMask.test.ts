@@ -1,0 +1,57 @@
+import { TestBaker, planWith, mean } from '../../../tests/lib/bake';
+import { quadSurfaces, type Quad } from '../../../tests/lib/level';
+import { defaultRig } from '../../rig';
+import { LAYER, bakeChange, createScene, directTile, finishMap, gatherTile, joinDirect, planBake, planTiles, type MapStems } from '..';
+import { regionOf } from './objectMask';
+import { coverTexels } from '../texels/coverTexels';
+
+const baker = new TestBaker();
+afterAll(() => baker.close());
+
+const quad = (name: string, x: number): Quad => ({ name, corner: [x, 0, -2], along: [0, 0, 4], up: [4, 0, 0], albedo: 0.5 });
+
+describe('a bake of some objects', () => {
+  it('traces those as a whole bake does, follows no path from the others, and keeps their light to the bit', async () => {
+    const surfaces = await quadSurfaces(
+      [quad('Left', -6), quad('Right', 2), { ...quad('Roof', 2), corner: [2, 1, -2], along: [4, 0, 0], up: [0, 0, 4] }],
+      { texelsPerM: 4, maxMapSize: 256 },
+    );
+    const plan = planWith({ paths: 32 });
+    const [before] = await baker.bake(surfaces, plan);
+    // What was there before is marked, so that it is known again.
+    const marked: MapStems = { ...before!, layers: before!.layers.map((v, i) => (i % LAYER === 3 ? v : v + 1)) };
+    const scene = createScene(surfaces);
+    const some = { ...plan, only: ['Right'] };
+    const { tiles } = planTiles(surfaces, plan.paths);
+    const direct = tiles.map((tile) => directTile(scene, some, tile));
+    const light = joinDirect(surfaces, some, direct);
+    const gathered = direct.map((d) => gatherTile(scene, some, light, d));
+    const after = finishMap(surfaces, some, 0, direct, gathered, { before: marked });
+    const region = regionOf(surfaces, coverTexels(surfaces, { map: 0, top: 0, bottom: surfaces.maps[0]!.height }), some);
+    expect(mean(Array.from(region))).toBeGreaterThan(0.2);
+    expect(mean(Array.from(region))).toBeLessThan(0.5);
+    const paths = gathered.flatMap((g) => Array.from(g.paths));
+    region.forEach((inside, i) => {
+      expect(paths[i]! > 0).toBe(inside === 1);
+      const from = inside ? before! : marked;
+      expect([i, ...after.layers.subarray(i * LAYER, i * LAYER + 3)]).toEqual([i, ...from.layers.subarray(i * LAYER, i * LAYER + 3)]);
+    });
+  });
+
+  it('may follow one whose parts it all finds there, and remembers what is stale beside it', () => {
+    const rig = defaultRig();
+    const { texelsPerM, maxMapSize, densities } = rig.bake;
+    const done = { plan: planBake(rig), layout: { texelsPerM, maxMapSize, densities } };
+    const finer = { ...rig, bake: { ...rig.bake, quality: 'fine' as const } };
+    expect(bakeChange(done, rig).some).not.toBeNull();
+    expect(bakeChange(done, finer).some).toMatchObject({ noise: planBake(finer).noise });
+    expect(bakeChange(done, { ...rig, bake: { ...rig.bake, texelsPerM: 8 } }).some).toBeNull();
+    const left = { reasons: ['outside of Wall: the quality or bounces changed'], stale: ['sky', 'glow'] };
+    const change = bakeChange({ ...done, plan: { ...planBake(finer), left } }, finer);
+    expect(change.reasons).toEqual(left.reasons);
+    expect(change.trace.partly).toBeUndefined();
+    expect(change.plan.left).toBeUndefined();
+    const glow = bakeChange({ ...done, plan: { ...planBake(rig), left: { reasons: ['outside of Wall: x'], stale: ['glow'] } } }, rig);
+    expect(glow.stale).toEqual(['glow']);
+  });
+});

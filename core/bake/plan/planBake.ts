@@ -1,0 +1,37 @@
+import type { Lamp } from '../../lamps';
+import { NO_CIRCUIT, lampsOf, modelsOf, type BakeQuality, type Rig } from '../../rig';
+import type { BakePlan } from './bakePlan';
+import { sunsToBake } from './sunSamples';
+
+/** What stands behind each quality: see the page on the bake for the figures measured. */
+export const QUALITIES: Readonly<Record<BakeQuality, { paths: number; noise: number; most: number; sunRays: number }>> = {
+  rough: { paths: 10, noise: 0.4, most: 3, sunRays: 8 },
+  fair: { paths: 48, noise: 0.13, most: 8, sunRays: 16 },
+  fine: { paths: 256, noise: 0.03, most: 16, sunRays: 64 },
+};
+
+/**
+ * What a rig asks a bake to trace: the main light of each cue, sun or moon, where it stands in the level, the stations between, and
+ * each circuit's lamps at full light. Strengths of suns, dimmers and the sky are no part of it: they are set when mixing.
+ */
+export function planBake(rig: Rig): BakePlan {
+  const lamps = lampsOf(rig)
+    .filter((lamp) => lamp.kept !== 'nothing')
+    .map((standing): Lamp => {
+      const lamp: Lamp & { placedId?: string | null } = { ...standing };
+      delete lamp.placedId;
+      return lamp;
+    });
+  const used = new Set(lamps.map((l) => l.circuitId ?? NO_CIRCUIT));
+  const circuits = [{ id: NO_CIRCUIT, glows: [] as string[] }, ...rig.circuits.map(({ id, glows }) => ({ id, glows }))];
+  const profileIds = new Set(lamps.map((l) => (l.shape.kind === 'measured' ? l.shape.profileId : '')));
+  return {
+    circuits: circuits.filter((c) => used.has(c.id) || c.glows.length > 0),
+    lamps,
+    profiles: rig.profiles.filter((p) => profileIds.has(p.id)),
+    models: modelsOf(rig),
+    suns: sunsToBake(rig),
+    ...QUALITIES[rig.bake.quality],
+    bounces: rig.bake.bounces,
+  };
+}

@@ -1,0 +1,34 @@
+import { DOME_COUNT } from '../../sky';
+import type { BakedParts, BakePlan } from '../plan/bakePlan';
+
+/**
+ * What a bake keeps, per texel. Every value is an E/pi: the radiance that a white diffuser would show there, so that
+ * outgoing radiance = albedo x texel. The parts, in the order of their layers (RGB and one more number each):
+ *
+ * - sky, 25 layers: RGB cd/m2 per cd/m2 of each coefficient of the sky's radiance in the basis of `core/sky/domeBasis`, all bounces
+ *   in; the fourth number of the first is 1 where the texel was gathered, that of the second is the noise left, as a share;
+ * - glow, one layer: RGB cd/m2 from the level's own emitting materials, all bounces in;
+ * - suns, one layer for each direction that is traced: RGB cd/m2 of bounced light, and in the fourth number the direct light, each
+ *   per lux of a sun there on a plane facing it;
+ * - circuits, two layers for each: RGB cd/m2 at full light, straight from its lamps and glowing materials, and bounced.
+ */
+export const SKY_LAYERS = DOME_COUNT;
+export const GLOW_LAYER = SKY_LAYERS;
+export const FIRST_SUN_LAYER = SKY_LAYERS + 1;
+/** Numbers per layer. */
+export const LAYER = 4;
+
+export const layerCount = (parts: BakedParts): number => FIRST_SUN_LAYER + parts.suns.length + 2 * parts.circuits.length;
+
+/** The layer of a circuit's direct light; its bounce lies in the next one. */
+export const circuitLayer = ({ suns }: Pick<BakePlan, 'suns'>, circuit: number): number => FIRST_SUN_LAYER + suns.length + 2 * circuit;
+
+/** Stems of one lightmap, of those texels alone that surface covers. */
+export interface MapStems {
+  width: number;
+  height: number;
+  /** Texels: y * width + x, ascending; rows from v = 0. */
+  at: Uint32Array;
+  /** Layer after layer, LAYER numbers for each texel of `at`. */
+  layers: Float32Array;
+}

@@ -1,0 +1,133 @@
+import { DataUtils } from 'three';
+import { Failure } from '../../units';
+import { gutterOf } from '../texels/dilate';
+import { writeHalves } from './halfFloat';
+import type { StemReader } from './stemReader';
+import { LAYER, type MapStems } from './layers';
+
+/** Largest half that a layer's strongest value is scaled to; leaves room under 65504 and the finest steps above zero. */
+const HALF_PEAK = 16384;
+
+/** Stems of one lightmap as they are stored and sent: halves with one scale per layer. */
+export interface HalfStems {
+  width: number;
+  height: number;
+  /** As in {@link MapStems}. */
+  at: Uint32Array;
+  /** value = half x scale, per layer. */
+  scales: Float32Array;
+  /** Layer after layer, LAYER halves per texel of `at`. */
+  halves: Uint16Array;
+}
+
+/** Rounds stems to half floats, each layer scaled so that its strongest value is far from both ends of the range. */
+export function toHalves({ width, height, at, layers }: MapStems): HalfStems {
+  const perLayer = at.length * LAYER;
+  const count = perLayer > 0 ? layers.length / perLayer : 0;
+  const scales = new Float32Array(count);
+  const halves = new Uint16Array(layers.length);
+  for (let layer = 0; layer < count; layer++) {
+    const part = layers.subarray(layer * perLayer, (layer + 1) * perLayer);
+    let peak = 0;
+    for (let i = 0; i < perLayer; i++) peak = Math.max(peak, Math.abs(part[i]!));
+    // A power of two loses no digit.
+    const scale = peak > 0 ? 2 ** Math.ceil(Math.log2(peak / HALF_PEAK)) : 1;
+    scales[layer] = scale;
+    writeHalves(part, 1 / scale, halves, layer * perLayer);
+  }
+  return { width, height, at, scales, halves };
+}
+
+/** The stems that halves stand for. */
+export function fromHalves({ width, height, at, scales, halves }: HalfStems): MapStems {
+  const perLayer = at.length * LAYER;
+  const layers = new Float32Array(halves.length);
+  for (let i = 0; i < halves.length; i++) layers[i] = DataUtils.fromHalfFloat(halves[i]!) * scales[Math.floor(i / perLayer)]!;
+  return { width, height, at, layers };
+}
+
+/** Reads stems as they are stored. */
+export const halfReader = (stems: HalfStems): StemReader => {
+  const { width, height, at, scales, halves } = stems;
+  return {
+    width,
+    height,
+    source: gutterOf(stems),
+    read: (layer, place, channel) => DataUtils.fromHalfFloat(halves[(layer * at.length + place) * LAYER + channel]!) * scales[layer]!,
+  };
+};
+
+const damaged = () => new Failure('fault', 'Stored stems are damaged.', 'Bake again.');
+/** Some bytes in a buffer of their own, whatever larger one they are a view of. */
+const copyOf = (bytes: Uint8Array, from: number, to: number): ArrayBuffer => Uint8Array.from(bytes.subarray(from, to)).buffer;
+const words = (bytes: Uint8Array, count: number): Uint32Array => {
+  if (bytes.length < count * 4) throw damaged();
+  return new Uint32Array(copyOf(bytes, 0, count * 4));
+};
+
+const COVER_MAGIC = 0x564f4342; // "BCOV" read as little-endian
+const COVER_HEADER = 12;
+
+/** Which texels of a map surface covers, as bytes: magic, width and height (32-bit integers), then a bit for each texel. */
+export function writeCover({ width, height, at }: Pick<MapStems, 'width' | 'height' | 'at'>): Uint8Array {
+  const out = new Uint8Array(COVER_HEADER + Math.ceil((width * height) / 8));
+  new Uint32Array(out.buffer, 0, 3).set([COVER_MAGIC, width, height]);
+  for (const texel of at) out[COVER_HEADER + (texel >> 3)]! |= 1 << (texel & 7);
+  return out;
+}
+
+/** Reads what {@link writeCover} wrote. Throws a `fault` {@link Failure} for anything else. */
+export function readCover(bytes: Uint8Array): Pick<MapStems, 'width' | 'height' | 'at'> {
+  const [magic, width, height] = words(bytes, 3) as unknown as [number, number, number];
+  if (magic !== COVER_MAGIC || bytes.length !== COVER_HEADER + Math.ceil((width * height) / 8)) throw damaged();
+  const at: number[] = [];
+  for (let texel = 0; texel < width * height; texel++) if (bytes[COVER_HEADER + (texel >> 3)]! & (1 << (texel & 7))) at.push(texel);
+  return { width, height, at: Uint32Array.from(at) };
+}
+
+const LAYERS_MAGIC = 0x59414c42; // "BLAY" read as little-endian
+const LAYERS_HEADER = 12;
+
+/** Some layers of the stems of one lightmap: their scales, and their halves layer after layer. */
+export type HalfLayers = Pick<HalfStems, 'scales' | 'halves'>;
+
+/** Some layers of stems. */
+export function takeLayers({ at, scales, halves }: HalfStems, first: number, count: number): HalfLayers {
+  const perLayer = at.length * LAYER;
+  return { scales: scales.slice(first, first + count), halves: halves.subarray(first * perLayer, (first + count) * perLayer) };
+}
+
+/**
+ * Layers as bytes: a header (magic, texels, layers: three 32-bit integers), the layers' scales (32-bit floats) and the halves with
+ * their low bytes first and their high bytes after, little-endian.
+ */
+export function writeLayers({ scales, halves }: HalfLayers): Uint8Array {
+  const out = new Uint8Array(LAYERS_HEADER + scales.byteLength + halves.byteLength);
+  new Uint32Array(out.buffer, 0, 3).set([LAYERS_MAGIC, scales.length > 0 ? halves.length / LAYER / scales.length : 0, scales.length]);
+  new Float32Array(out.buffer, LAYERS_HEADER, scales.length).set(scales);
+  const body = LAYERS_HEADER + scales.byteLength;
+  for (let i = 0; i < halves.length; i++) {
+    const half = halves[i]!;
+    if (half === 0) continue;
+    out[body + i] = half & 255;
+    out[body + halves.length + i] = half >> 8;
+  }
+  return out;
+}
+
+/** Puts layers that {@link writeLayers} wrote into stems from a layer on. Throws a `fault` {@link Failure} for anything else. */
+export function readLayersInto({ at, scales, halves }: HalfStems, first: number, bytes: Uint8Array): void {
+  const [magic, texels, count] = words(bytes, 3) as unknown as [number, number, number];
+  const length = texels * LAYER * count;
+  const body = LAYERS_HEADER + count * 4;
+  if (magic !== LAYERS_MAGIC || texels !== at.length || first + count > scales.length || bytes.length !== body + length * 2)
+    throw damaged();
+  scales.set(new Float32Array(copyOf(bytes, LAYERS_HEADER, body)), first);
+  const to = first * at.length * LAYER;
+  for (let i = 0; i < length; i++) halves[to + i] = bytes[body + i]! | (bytes[body + length + i]! << 8);
+}
+
+/** Stems with room for so many layers, all nought. */
+export function emptyHalves(cover: Pick<MapStems, 'width' | 'height' | 'at'>, layers: number): HalfStems {
+  return { ...cover, scales: new Float32Array(layers).fill(1), halves: new Uint16Array(layers * cover.at.length * LAYER) };
+}

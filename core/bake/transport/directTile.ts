@@ -1,0 +1,252 @@
+import { RAY, newHit } from '../../trace';
+import { createLampChooser, newLampSample, type LampChooser } from '../sampling/lampSampling';
+import { cosineDirection, hash32, samplePair } from '../sampling/sobol';
+import type { Scene } from './scene';
+import { sunDirection, type BakePlan } from '../plan/bakePlan';
+import { AIMS, SurfacePoint, firstAim, sunDiscs } from './surfacePoint';
+import { coverTexels, type Texels, type Tile } from '../texels/coverTexels';
+
+/** Share of the rays to a cue's sun that a station gets: its direct light is not shown, and only bounces. */
+const STATION_SHARE = 0.375;
+/**
+ * Points of a texel that are looked from first, rays that look about from one whose own upright ray meets the inside of the level, and
+ * the share of those that buries it.
+ */
+const LOOK = { first: 4, rays: 8, buried: 0.5 } as const;
+
+/** Light that comes straight from suns and lamps to the texels of one tile. */
+export interface TileDirect {
+  tile: Tile;
+  /** Texels: y * width + x. */
+  at: Uint32Array;
+  /** For each texel which of its points (see {@link coverTexels}) lie in the open: bit k for the k-th. None where the texel is buried. */
+  open: Uint16Array;
+  /** E/pi per lux of each sun, texel by texel. */
+  suns: Float32Array;
+  /** RGB E/pi of each circuit's lamps at full light, texel by texel. */
+  circuits: Float32Array;
+  /** As `circuits`, of those lamps whose bounce alone is kept, and which are not in `circuits`; empty where there are none. */
+  hidden: Float32Array;
+  /** Texels of two-sided surfaces, as places in `at`, and the light on their backs, of all lamps: it is not shown, and only bounces. */
+  backs: Uint32Array;
+  backSuns: Float32Array;
+  backCircuits: Float32Array;
+  rays: number;
+}
+
+/**
+ * First step of a bake: for each texel of a tile the light that comes straight from every sun that is traced and every circuit's lamps.
+ * It is kept, and the paths of the second step find it where they land (see {@link gatherTile}), so that they need ask no sun or lamp.
+ *
+ * Points of a texel that lie inside something (a floor under a wall) are found and left out: a texel stands for its open part.
+ *
+ * The outcome depends on the arguments alone: not on the machine, the thread, or other tiles.
+ */
+export function directTile(scene: Scene, plan: BakePlan, tile: Tile, progress?: (share: number) => void): TileDirect {
+  const texels = coverTexels(scene.surfaces, tile);
+  const count = texels.at.length;
+  const [suns, circuits] = [plan.suns.length, plan.circuits.length * 3];
+  const twoSided = (i: number) => scene.doubleSided(texels.triangle[texels.start[i]!]!);
+  const backs = Uint32Array.from(Array.from(texels.at.keys()).filter(twoSided));
+  const out: TileDirect = {
+    tile,
+    at: texels.at,
+    open: new Uint16Array(count),
+    suns: new Float32Array(count * suns),
+    circuits: new Float32Array(count * circuits),
+    hidden: new Float32Array(plan.lamps.some((l) => l.kept === 'bounce') ? count * circuits : 0),
+    backs,
+    backSuns: new Float32Array(backs.length * suns),
+    backCircuits: new Float32Array(backs.length * circuits),
+    rays: 0,
+  };
+  const look = createLook(scene, plan);
+  let back = 0;
+  for (let i = 0; i < count; i++) {
+    const seed = hash32(texels.at[i]!, tile.map + 1);
+    const open = look.openPoints(texels, i, seed);
+    for (const k of open) out.open[i]! |= 1 << (k - texels.start[i]!);
+    const own = back;
+    if (backs[back] === i) back++;
+    if (open.length > 0) {
+      look.from(texels, open, seed, false);
+      look.suns(out.suns.subarray(i * suns, (i + 1) * suns));
+      const kept = out.circuits.subarray(i * circuits, (i + 1) * circuits);
+      look.lamps(kept, out.hidden.length > 0 ? out.hidden.subarray(i * circuits, (i + 1) * circuits) : kept);
+      if (back > own) {
+        look.from(texels, open, seed, true);
+        look.suns(out.backSuns.subarray(own * suns, back * suns));
+        const all = out.backCircuits.subarray(own * circuits, back * circuits);
+        look.lamps(all, all);
+      }
+    }
+    if (progress && i % 256 === 255) progress((i + 1) / count);
+  }
+  out.rays = look.rays();
+  return out;
+}
+
+/** Which of `count` points the sample of a number stands on: the first few already lie all over the texel. */
+export function spread(sample: number, count: number, seed: number): number {
+  const step = count % 5 !== 0 ? 5 : count % 3 !== 0 ? 3 : 7;
+  return ((seed & 15) + sample * step) % count;
+}
+
+/** Places of the points of a texel that a mask of {@link TileDirect.open} lists, in the arrays of its {@link Texels}. */
+export function openPoints({ start }: Texels, texel: number, mask: number, out: number[]): number[] {
+  out.length = 0;
+  for (let k = start[texel]!; k < start[texel + 1]!; k++) if (mask & (1 << (k - start[texel]!))) out.push(k);
+  return out;
+}
+
+function createLook(scene: Scene, plan: BakePlan) {
+  const { tracer } = scene;
+  const { aims } = sunDiscs(plan.suns);
+  const suns = plan.suns.length;
+  const firstAims = new Uint32Array(suns);
+  const raysTo = plan.suns.map((s) => (!sunDirection(s) ? 0 : s.cues.length > 0 ? plan.sunRays : Math.ceil(STATION_SHARE * plan.sunRays)));
+  const most = Math.max(0, ...raysTo);
+  const chooser = createLampChooser(plan);
+  const here = new SurfacePoint(scene);
+  const lampSample = newLampSample();
+  const hit = newHit();
+  const direction = new Float64Array(3);
+  const pair = new Float64Array(2);
+  const open: number[] = [];
+  // One texel's rays to all suns, asked in one go.
+  const asked = new Float32Array(suns * most * RAY);
+  const answers = new Uint8Array(suns * most);
+  const cosines = new Float64Array(suns * most);
+  const sunOf = new Uint16Array(suns * most);
+
+  // The texel that light is asked for at: its open points, its seed, and which side.
+  let from: { texels: Texels; points: readonly number[]; seed: number; back: boolean };
+
+  /** Stands where the sample of a number does. */
+  function standFor(sample: number): void {
+    const { texels, points, seed, back } = from;
+    const k = points[spread(sample, points.length, seed)]!;
+    here.stand(texels.triangle[k]!, texels.u[k]!, texels.v[k]!, back);
+  }
+
+  /** Whether a ray from the point meets the inside of something. */
+  function meetsInside(): boolean {
+    return here.meets(direction, hit) && hit.back && !scene.doubleSided(hit.triangle);
+  }
+
+  function isBuried(seed: number): boolean {
+    const { face } = here;
+    direction.set(face);
+    if (!meetsInside()) return false;
+    let inside = 0;
+    for (let ray = 0; ray < LOOK.rays; ray++) {
+      samplePair(ray, 0, seed, pair);
+      cosineDirection(face[0]!, face[1]!, face[2]!, pair[0]!, pair[1]!, direction);
+      if (meetsInside()) inside++;
+    }
+    return inside > LOOK.buried * LOOK.rays;
+  }
+
+  function isOpen({ triangle, u, v }: Texels, first: number, k: number, seed: number): boolean {
+    here.stand(triangle[first + k]!, u[first + k]!, v[first + k]!, false);
+    return !isBuried(hash32(seed, 0x0b + k));
+  }
+
+  /** Rays for one lamp: as many as for a sun where it looks large, a quarter of them where it is about a point. */
+  function raysToLamp({ extentM, at }: LampChooser['lamps'][number]): number {
+    const { position } = here;
+    const distance = Math.sqrt((at[0] - position[0]!) ** 2 + (at[1] - position[1]!) ** 2 + (at[2] - position[2]!) ** 2);
+    return Math.ceil(plan.sunRays * Math.min(1, Math.max(0.25, (4 * extentM) / Math.max(1e-3, distance))));
+  }
+
+  /** Adds what a lamp gives a texel from one point of it to one of the lamp, times `share`. */
+  function askLamp(lamp: number, share: number, sample: number, kept: Float32Array, hidden: Float32Array): void {
+    const { emitter, circuit, direct } = chooser.lamps[lamp]!;
+    standFor(sample);
+    const lit = (here.lampLux(emitter, pair[0]!, pair[1]!, lampSample) * share) / plan.sunRays;
+    if (lit === 0) return;
+    const into = direct ? kept : hidden;
+    for (let c = 0; c < 3; c++) into[circuit * 3 + c]! += emitter.color[c]! * lit;
+  }
+
+  return {
+    rays: () => here.rays,
+
+    openPoints(texels: Texels, i: number, seed: number): number[] {
+      const { start } = texels;
+      const first = start[i]!;
+      const count = start[i + 1]! - first;
+      open.length = 0;
+      // Where a few points all over the texel lie in the open, the others do as well.
+      let found = 0;
+      for (let sample = 0; sample < LOOK.first; sample++) if (isOpen(texels, first, spread(sample, count, 0), seed)) found++;
+      for (let k = 0; k < count; k++) if (found === LOOK.first || isOpen(texels, first, k, seed)) open.push(first + k);
+      return open;
+    },
+
+    /** Light is asked for at these points of a texel from now on. */
+    from(texels: Texels, points: readonly number[], seed: number, back: boolean): void {
+      from = { texels, points, seed, back };
+    },
+
+    suns(values: Float32Array): void {
+      for (let s = 0; s < suns; s++) firstAims[s] = firstAim(from.seed, raysTo[s]!);
+      let count = 0;
+      const { start, normal, face } = here;
+      for (let sample = 0; sample < most; sample++) {
+        standFor(sample);
+        const [x, y, z] = [start[0]!, start[1]!, start[2]!];
+        const [nx, ny, nz, fx, fy, fz] = [normal[0]!, normal[1]!, normal[2]!, face[0]!, face[1]!, face[2]!];
+        for (let s = 0; s < suns; s++) {
+          if (sample >= raysTo[s]!) continue;
+          const aim = (s * AIMS + ((firstAims[s]! + sample) & (AIMS - 1))) * 3;
+          const [dx, dy, dz] = [aims[aim]!, aims[aim + 1]!, aims[aim + 2]!];
+          const cosine = nx * dx + ny * dy + nz * dz;
+          if (!(cosine > 0 && fx * dx + fy * dy + fz * dz > 0)) continue;
+          const at = count * RAY;
+          asked[at] = x;
+          asked[at + 1] = y;
+          asked[at + 2] = z;
+          asked[at + 4] = dx;
+          asked[at + 5] = dy;
+          asked[at + 6] = dz;
+          asked[at + 7] = Infinity;
+          cosines[count] = cosine;
+          sunOf[count++] = s;
+        }
+      }
+      here.rays += count;
+      tracer.occludedOf(asked.subarray(0, count * RAY), answers.subarray(0, count));
+      for (let k = 0; k < count; k++) {
+        const s = sunOf[k]!;
+        if (answers[k] === 0) values[s]! += cosines[k]! / raysTo[s]! / Math.PI;
+      }
+    },
+
+    /** Bright lamps one by one, the faint ones by a few rays for all; those whose bounce alone is kept add to `hidden`. */
+    lamps(kept: Float32Array, hidden: Float32Array): void {
+      if (chooser.lamps.length === 0) return;
+      standFor(0);
+      const { position } = here;
+      chooser.sort(position[0]!, position[1]!, position[2]!);
+      for (const lamp of chooser.bright) {
+        const own = hash32(from.seed, 0x1a3b + lamp);
+        standFor(0);
+        const count = raysToLamp(chooser.lamps[lamp]!);
+        for (let sample = 0; sample < count; sample++) {
+          samplePair(sample, 0, own, pair);
+          askLamp(lamp, plan.sunRays / count, sample, kept, hidden);
+        }
+      }
+      const own = hash32(from.seed, 0x1a3a);
+      for (let sample = 0; sample < plan.sunRays; sample++) {
+        samplePair(sample, 1, own, pair);
+        const lamp = chooser.chooseFaint(pair[0]!);
+        if (lamp < 0) return;
+        const share = 1 / chooser.chance;
+        samplePair(sample, 2, own, pair);
+        askLamp(lamp, share, sample, kept, hidden);
+      }
+    },
+  };
+}

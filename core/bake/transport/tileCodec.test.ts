@@ -1,0 +1,35 @@
+import type { TileDirect, TileStems } from '..';
+import { packDirect, packTile, unpackDirect, unpackTile } from './tileCodec';
+
+const tile = { map: 1, top: 3, bottom: 9 };
+const floats = (count: number, seed: number) =>
+  Float32Array.from({ length: count }, (_, i) => Math.sin(i * 12.9898 + seed) * 10 ** ((i % 13) - 6));
+
+describe('tiles as bytes', () => {
+  it.each([0, 1, 7, 250])('come back as they were, of %d texels', (count) => {
+    const direct: TileDirect = {
+      tile,
+      at: Uint32Array.from({ length: count }, (_, i) => i * 3),
+      // An odd number of 16-bit numbers leaves the next array off its place unless it is padded.
+      open: Uint16Array.from({ length: count }, (_, i) => 65535 - i),
+      suns: floats(count * 5, 1),
+      circuits: floats(count * 6, 2),
+      hidden: new Float32Array(0),
+      backs: Uint32Array.from({ length: count >> 1 }, (_, i) => i * 2),
+      backSuns: floats((count >> 1) * 5, 3),
+      backCircuits: floats((count >> 1) * 6, 4),
+      rays: 0,
+    };
+    expect(unpackDirect(packDirect(direct), tile)).toEqual(direct);
+    const stems: TileStems = {
+      tile,
+      at: direct.at,
+      values: floats(count * 90, 5),
+      variance: floats(count * 9, 6),
+      noise: floats(count, 7),
+      paths: direct.open,
+      rays: 0,
+    };
+    expect(unpackTile(packTile(stems), tile)).toEqual(stems);
+  });
+});

@@ -1,0 +1,53 @@
+import type { Tile } from '../texels/coverTexels';
+import type { TileDirect } from './directTile';
+import type { TileStems } from './gatherTile';
+
+type Numbers = Uint16Array | Uint32Array | Float32Array;
+
+/**
+ * Arrays of a tile as bytes: their lengths and, one after another, their numbers, each array at a multiple of 4. Not packed any tighter:
+ * they are mostly noise, of which nothing can be taken, and they are gone when the bake is done.
+ */
+function packArrays(arrays: readonly Numbers[]): Uint8Array {
+  const lengths = Uint32Array.from(arrays, (a) => a.length);
+  const parts = [lengths, ...arrays].flatMap((a) => [
+    Buffer.from(a.buffer, a.byteOffset, a.byteLength),
+    Buffer.alloc((4 - (a.byteLength % 4)) % 4),
+  ]);
+  return Buffer.concat(parts);
+}
+
+type ArrayType = Uint16ArrayConstructor | Uint32ArrayConstructor | Float32ArrayConstructor;
+
+function unpackArrays(bytes: Uint8Array, types: readonly ArrayType[]): Numbers[] {
+  // Shared, so that threads that are handed a tile need no copy of their own.
+  const raw = new Uint8Array(new SharedArrayBuffer(bytes.length) as unknown as ArrayBuffer);
+  raw.set(bytes);
+  const lengths = new Uint32Array(raw.buffer, 0, types.length);
+  let at = types.length * 4;
+  return types.map((type, i) => {
+    const array = new type(raw.buffer, at, lengths[i]!);
+    at += Math.ceil(array.byteLength / 4) * 4;
+    return array;
+  });
+}
+
+/** A tile after the first step of a bake, as bytes. */
+export const packDirect = ({ at, open, suns, circuits, hidden, backs, backSuns, backCircuits }: TileDirect): Uint8Array =>
+  packArrays([at, open, suns, circuits, hidden, backs, backSuns, backCircuits]);
+
+/** Reads what {@link packDirect} wrote. */
+export function unpackDirect(bytes: Uint8Array, tile: Tile): TileDirect {
+  const [U, S, F] = [Uint32Array, Uint16Array, Float32Array];
+  const [at, open, suns, circuits, hidden, backs, backSuns, backCircuits] = unpackArrays(bytes, [U, S, F, F, F, U, F, F]);
+  return { tile, at, open, suns, circuits, hidden, backs, backSuns, backCircuits, rays: 0 } as TileDirect;
+}
+
+/** A tile after the second step, as bytes. */
+export const packTile = ({ at, values, variance, noise, paths }: TileStems): Uint8Array => packArrays([at, values, variance, noise, paths]);
+
+/** Reads what {@link packTile} wrote. */
+export function unpackTile(bytes: Uint8Array, tile: Tile): TileStems {
+  const [at, values, variance, noise, paths] = unpackArrays(bytes, [Uint32Array, Float32Array, Float32Array, Float32Array, Uint16Array]);
+  return { tile, at, values, variance, noise, paths, rays: 0 } as TileStems;
+}

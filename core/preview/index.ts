@@ -1,0 +1,1 @@
+export { bakedLight, frameAll, renderPicture, type BakedLevel } from './picture';

@@ -1,0 +1,131 @@
+import { displayColor, meteredEv } from '../grade';
+import { glowGains, type Lighting, type Vantage } from '../rig';
+import { diffuseSh, evaluateSh, skyHarmonics, skyRadiance } from '../sky';
+import { DEG, discSolidAngle, luminance, type Rgb, type Vec3 } from '../units';
+import { newHit } from '../trace';
+import { mixAt, mixGains, startOffset, type BakedParts, type Gains, type Scene, type StemReader } from '../bake';
+
+/** A bake to look at: its maps and what it was traced for. */
+export interface BakedLevel extends BakedParts {
+  maps: StemReader[];
+}
+
+/** Looks at a corner of the level's bounds from outside and above: the view of a level without a vantage. */
+export function frameAll(min: Readonly<Vec3>, max: Readonly<Vec3>): Vantage {
+  const target: Vec3 = [(min[0] + max[0]) / 2, (min[1] + max[1]) / 2, (min[2] + max[2]) / 2];
+  const radius = Math.max(0.5, Math.hypot(max[0] - min[0], max[1] - min[1], max[2] - min[2]) / 2);
+  const fovDeg = 45;
+  const distance = radius / Math.sin((fovDeg / 2) * DEG);
+  return { eye: [target[0] + distance * 0.55, target[1] + distance * 0.42, target[2] + distance * 0.72], target, fovDeg };
+}
+
+/**
+ * A small picture of the level under a lighting: one ray through the middle of each of 2 x 2 parts of every pixel, the
+ * baked light where there is a bake, else the sun by a shadow ray and the sky unshadowed.
+ *
+ * @returns width x height x 3 sRGB bytes, top row first
+ */
+export function renderPicture(
+  scene: Scene,
+  baked: BakedLevel | null,
+  lighting: Lighting,
+  vantage: Vantage,
+  width: number,
+  height: number,
+): Uint8Array {
+  const gains = baked ? mixGains(lighting, baked) : null;
+  const unshadowed = diffuseSh(skyHarmonics(lighting.sky));
+  const hit = newHit();
+  const [point, normal, rgb] = [new Float64Array(3), new Float64Array(3), new Float64Array(3)];
+  const camera = cameraAxes(vantage);
+  const tangent = Math.tan((vantage.fovDeg / 2) * DEG);
+  const { eye } = vantage;
+  const sky = skyRadiance(lighting.sky);
+  const dimmed = glowGains(lighting.circuits);
+
+  function radianceAlong(d: Vec3): Rgb {
+    if (!scene.tracer.closest(eye[0], eye[1], eye[2], d[0], d[1], d[2], 0, Infinity, hit)) return withDiscs(sky(d), lighting, d);
+    const { triangle, u, v, back } = hit;
+    scene.albedo(triangle, u, v, rgb);
+    const albedo: Rgb = [rgb[0]!, rgb[1]!, rgb[2]!];
+    const light =
+      baked && gains && baked.maps[scene.surfaces.mapOf[triangle]!]
+        ? bakedLight(scene, baked, gains, triangle, u, v)
+        : liveLight(triangle, u, v, back);
+    const glow = scene.emission(triangle, u, v, rgb) ? rgb : null;
+    const gain = glow && dimmed.get(scene.surfaces.materials[scene.surfaces.materialOf[triangle]!]!.name);
+    return [0, 1, 2].map((c) => albedo[c]! * light[c]! + (glow ? glow[c]! * (gain ? gain[c]! : 1) : 0)) as Rgb;
+  }
+
+  function liveLight(triangle: number, u: number, v: number, back: boolean): Rgb {
+    scene.normal(triangle, u, v, normal);
+    if (back) for (let c = 0; c < 3; c++) normal[c] = -normal[c]!;
+    scene.point(triangle, u, v, point);
+    const light = evaluateSh(unshadowed, [normal[0]!, normal[1]!, normal[2]!]).map((x) => Math.max(0, x)) as Rgb;
+    const away = startOffset(point[0]!, point[1]!, point[2]!) * 4;
+    const [x, y, z] = [0, 1, 2].map((c) => point[c]! + normal[c]! * away) as Vec3;
+    for (const { direction, illuminance } of lighting.suns) {
+      const cosine = normal[0]! * direction[0] + normal[1]! * direction[1] + normal[2]! * direction[2];
+      if (cosine <= 0 || scene.tracer.occluded(x, y, z, ...direction, 0, Infinity)) continue;
+      for (let c = 0; c < 3; c++) light[c]! += (illuminance[c]! * cosine) / Math.PI;
+    }
+    return light;
+  }
+
+  const [w, h] = [width * 2, height * 2];
+  const radiances = new Float32Array(w * h * 3);
+  const luminances = new Float32Array(w * h);
+  for (let y = 0; y < h; y++) {
+    for (let x = 0; x < w; x++) {
+      const sx = (((x + 0.5) / w) * 2 - 1) * tangent * (width / height);
+      const sy = (1 - ((y + 0.5) / h) * 2) * tangent;
+      const d = [0, 1, 2].map((c) => camera.forward[c]! + camera.right[c]! * sx + camera.up[c]! * sy);
+      const length = Math.hypot(d[0]!, d[1]!, d[2]!);
+      const radiance = radianceAlong([d[0]! / length, d[1]! / length, d[2]! / length]);
+      radiances.set(radiance, (y * w + x) * 3);
+      luminances[y * w + x] = luminance(radiance);
+    }
+  }
+  const ev100 = meteredEv(lighting.exposure, luminances);
+  const out = new Uint8Array(width * height * 3);
+  for (let y = 0; y < height; y++) {
+    for (let x = 0; x < width; x++) {
+      const sum: Rgb = [0, 0, 0];
+      for (let part = 0; part < 4; part++) {
+        const at = ((y * 2 + (part >> 1)) * w + x * 2 + (part & 1)) * 3;
+        const shown = displayColor([radiances[at]!, radiances[at + 1]!, radiances[at + 2]!], ev100);
+        for (let c = 0; c < 3; c++) sum[c]! += shown[c]! / 4;
+      }
+      for (let c = 0; c < 3; c++) out[(y * width + x) * 3 + c] = Math.round(sum[c]! * 255);
+    }
+  }
+  return out;
+}
+
+/** The mix at a point of a triangle. */
+export function bakedLight(scene: Scene, baked: BakedLevel, gains: Gains, triangle: number, u: number, v: number): Rgb {
+  const { lightmapUv, indices, mapOf } = scene.surfaces;
+  const corner = (k: number, c: number) => lightmapUv[indices[triangle * 3 + k]! * 2 + c]!;
+  const along = (c: number) => corner(0, c) * (1 - u - v) + corner(1, c) * u + corner(2, c) * v;
+  return mixAt(baked.maps[mapOf[triangle]!]!, gains, along(0), along(1));
+}
+
+function withDiscs(rgb: Rgb, { suns }: Lighting, d: Vec3): Rgb {
+  for (const { direction, discDeg, illuminance, litShare } of suns) {
+    const cosine = d[0] * direction[0] + d[1] * direction[1] + d[2] * direction[2];
+    if (d[1] <= 0 || cosine < Math.cos((discDeg / 2) * DEG)) continue;
+    for (let c = 0; c < 3; c++) rgb[c]! += illuminance[c]! / discSolidAngle(discDeg) / Math.max(0.01, litShare);
+  }
+  return rgb;
+}
+
+function cameraAxes({ eye, target }: Vantage): { forward: Vec3; right: Vec3; up: Vec3 } {
+  const unit = (v: number[]): Vec3 => {
+    const length = Math.hypot(...v) || 1;
+    return [v[0]! / length, v[1]! / length, v[2]! / length];
+  };
+  const cross = (a: Vec3, b: Vec3): Vec3 => [a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]];
+  const forward = unit([target[0] - eye[0], target[1] - eye[1], target[2] - eye[2]]);
+  const right = unit(cross(forward, Math.abs(forward[1]) > 0.999 ? [0, 0, 1] : [0, 1, 0]));
+  return { forward, right, up: cross(right, forward) };
+}

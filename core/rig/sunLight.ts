@@ -1,0 +1,22 @@
+import type { Rgb, Vec3 } from '../units';
+
+/** A sun or moon as it shines at one moment. */
+export interface SunLight {
+  kind: 'sun' | 'moon';
+  /** Unit vector towards it, in the level. */
+  direction: Vec3;
+  /** From the place's north. */
+  azimuthDeg: number;
+  elevationDeg: number;
+  discDeg: number;
+  /** On a plane facing it: linear RGB lux, dimmed by the part of the disc that has set and by a fade. */
+  illuminance: Rgb;
+  /** Share of it that clouds let through, 1 without any; it is in `illuminance`. */
+  clear: number;
+  /** Share of the disc that is lit, 0..1: 1 for a sun. */
+  litShare: number;
+  /** Towards the sun that lights a moon; null for a sun. */
+  litFrom: Vec3 | null;
+  /** The cues whose baked stems of the main light answer to it, with their shares; none for further lights. */
+  stems: { cueId: string; share: number }[];
+}

@@ -1,0 +1,183 @@
+import { createHash } from 'node:crypto';
+import { mkdir, writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import {
+  type BakeManifest,
+  type BakePlan,
+  FIRST_SUN_LAYER,
+  GLOW_LAYER,
+  LAYER,
+  MANIFEST_VERSION,
+  type MapStems,
+  SKY_LAYERS,
+  circuitLayer,
+  mixGains,
+  mixMap,
+  planBake,
+  spreadOverMap,
+  standModels,
+} from '../../core/bake';
+import { writeExr } from '../../core/image';
+import { resolveCue, type Rig } from '../../core/rig';
+import { bakeLevel } from '../bakeLevel';
+import { ThreadPool } from '../workers';
+
+const NOTES = [
+  'Every texel holds E/pi: outgoing radiance of a diffuse surface = albedo x texel, irradiance E = pi x texel.',
+  'RGB is linear Rec. 709 with a D65 white; luminance Y = 0.2126 R + 0.7152 G + 0.0722 B.',
+  'Row 0 is v = 0 of TEXCOORD_1; the centre of texel (x, y) is at ((x + 0.5) / width, (y + 0.5) / height).',
+  'A is 1 where the texel was gathered, 0 where it was filled from neighbours or lies in no chart.',
+  'The sky has 25 coefficients. Those of the upper half of the sphere (y >= 0) are real orthonormal spherical harmonics of order 4 of a direction whose height y is stretched to 2 sqrt(y) - 1 and whose other two parts are shortened to unit length; the last nine are those of order 3 of the lower half, unstretched. Without the Condon-Shortley phase, in the order (0,0) (1,-1) (1,0) (1,1) (2,-2) (2,-1) (2,0) (2,1) (2,2) and (3,-3) to (3,3), with x = east (+X), y = north (-Z), z = up (+Y).',
+  'A cue = sum over k of sky coefficient k of the cue x stem sky-k, + glow + sun illuminance of the cue x (sun direct + sun bounce) + over all circuits level and tint of the cue x (circuit direct + circuit bounce).',
+  'Between stations bounced sun is blended by barycentric weights over the Delaunay triangles of all sun directions, projected as (x, z) / (1 + y).',
+  'Lamps of which the bounce alone is baked are in no direct stem; lamps that stay live are in none.',
+];
+
+/** A name as a part of a file's: letters and digits of any script, all else as hyphens. */
+const safe = (name: string) =>
+  name
+    .normalize('NFC')
+    .toLowerCase()
+    .replace(/[^\p{L}\p{N}]+/gu, '-')
+    .replace(/^-|-$/g, '') || 'cue';
+
+/** Names of which each is given once: the second of the same gets a number. */
+function onceEach(): (name: string) => string {
+  const taken = new Set<string>();
+  return (name) => {
+    let own = name;
+    for (let n = 2; taken.has(own); n++) own = `${name}-${n}`;
+    taken.add(own);
+    return own;
+  };
+}
+
+/** One layer as RGBA over its map: its colour, or its fourth number as grey; A is the gathered flag. */
+function layerImage(stems: MapStems, layer: number, fourth: boolean): Float32Array {
+  const count = stems.at.length;
+  const out = new Float32Array(count * 4);
+  for (let i = 0; i < count; i++) {
+    const at = (layer * count + i) * LAYER;
+    for (let c = 0; c < 3; c++) out[i * 4 + c] = stems.layers[at + (fourth ? 3 : c)]!;
+    out[i * 4 + 3] = stems.layers[i * LAYER + 3]!;
+  }
+  return spreadOverMap(stems, out);
+}
+
+/**
+ * Bakes a level without a database and writes all of it to a folder: the level with its lightmap coordinates, one EXR for
+ * each cue and each stem of every map, and a manifest that states units and formulas.
+ *
+ * @param progress told the share done, 0..1
+ */
+export async function bakeToFolder(
+  bytes: Uint8Array,
+  name: string,
+  rig: Rig,
+  folder: string,
+  threads?: number,
+  progress?: (share: number) => void,
+): Promise<BakeManifest> {
+  const pool = new ThreadPool(threads);
+  try {
+    const { glb, summary } = await pool.run('prepare', { bytes, options: rig.bake });
+    const plan = planBake(rig);
+    const { surfaces: level } = await pool.run('flatten', { glb, paths: plan.paths });
+    const surfaces = standModels(level, plan.models);
+    const key = createHash('sha256').update(glb).update(JSON.stringify(plan.models)).digest('hex');
+    const maps = await bakeLevel(pool, surfaces, key, plan, progress);
+    await mkdir(folder, { recursive: true });
+    await writeFile(join(folder, 'level.glb'), glb);
+    const manifest: BakeManifest = {
+      format: 'basil-bake',
+      version: MANIFEST_VERSION,
+      level: name,
+      summary,
+      plan,
+      maps: surfaces.maps,
+      files: [],
+      notes: NOTES,
+    };
+    for (const [map, stems] of maps.entries()) await writeMap(stems, map, maps.length, rig, plan, folder, manifest);
+    await writeFile(join(folder, 'manifest.json'), JSON.stringify(manifest, null, 2) + '\n');
+    return manifest;
+  } finally {
+    await pool.close();
+  }
+}
+
+async function writeMap(
+  stems: MapStems,
+  map: number,
+  count: number,
+  rig: Rig,
+  plan: BakePlan,
+  folder: string,
+  manifest: BakeManifest,
+): Promise<void> {
+  const suffix = count > 1 ? `.${map}` : '';
+  const once = onceEach();
+  const write = async (name: string, rgba: Float32Array, about: Omit<BakeManifest['files'][number], 'file' | 'map'>) => {
+    const file = `${once(name)}${suffix}.exr`;
+    await writeFile(join(folder, file), await writeExr(rgba, stems.width, stems.height));
+    manifest.files.push({ file, map, ...about });
+  };
+  for (const cue of rig.cues) {
+    const gains = mixGains(resolveCue(rig, cue), plan);
+    await write(`cue-${safe(cue.name)}`, mixMap(stems, gains), {
+      cue: cue.name,
+      holds: 'the light of the cue',
+      unit: 'cd/m2',
+      formula: 'E/pi, all stems mixed',
+    });
+  }
+  for (let k = 0; k < SKY_LAYERS; k++) {
+    await write(`stem-sky-${k}`, layerImage(stems, k, false), {
+      holds: 'sky, all bounces',
+      unit: 'cd/m2 per cd/m2',
+      coefficient: k,
+      stem: { layer: k, part: 'color' },
+      formula: `E/pi per unit of spherical-harmonic coefficient ${k} of the sky's radiance`,
+    });
+  }
+  await write('stem-glow', layerImage(stems, GLOW_LAYER, false), {
+    stem: { layer: GLOW_LAYER, part: 'color' },
+    holds: "the level's own emission, all bounces",
+    unit: 'cd/m2',
+    formula: 'E/pi',
+  });
+  for (const [s, sun] of plan.suns.entries()) {
+    const cue = rig.cues.find((c) => c.id === sun.cues[0])?.name;
+    const place = `${Math.round(sun.azimuthDeg * 10) / 10}-${Math.round(sun.elevationDeg * 10) / 10}`;
+    const named = cue ? safe(cue) : `station-${place}`;
+    const about = { azimuthDeg: sun.azimuthDeg, elevationDeg: sun.elevationDeg, ...(cue ? { cue } : {}) };
+    if (cue) {
+      await write(`stem-sun-direct-${named}`, layerImage(stems, FIRST_SUN_LAYER + s, true), {
+        ...about,
+        stem: { layer: FIRST_SUN_LAYER + s, part: 'fourth' },
+        holds: 'direct sun',
+        unit: 'cd/m2 per lux',
+        formula: "E/pi per lux of the cue's sun on a plane facing it",
+      });
+    }
+    await write(`stem-sun-bounce-${named}`, layerImage(stems, FIRST_SUN_LAYER + s, false), {
+      ...about,
+      stem: { layer: FIRST_SUN_LAYER + s, part: 'color' },
+      holds: 'bounced light of a sun in this direction',
+      unit: 'cd/m2 per lux',
+      formula: 'E/pi per lux of a sun there on a plane facing it',
+    });
+  }
+  for (const [i, { id }] of plan.circuits.entries()) {
+    const name = rig.circuits.find((c) => c.id === id)?.name ?? 'lamps without circuit';
+    for (const [k, kind] of (['direct', 'bounce'] as const).entries()) {
+      await write(`stem-circuit-${kind}-${id || 'none'}`, layerImage(stems, circuitLayer(plan, i) + k, false), {
+        circuit: name,
+        stem: { layer: circuitLayer(plan, i) + k, part: 'color' },
+        holds: kind === 'direct' ? 'direct light of the circuit' : 'bounced light of the circuit',
+        unit: 'cd/m2',
+        formula: 'E/pi at full light',
+      });
+    }
+  }
+}

@@ -1,0 +1,2 @@
+export { rigSetting } from './handlers';
+export { openQueue, send, type Jobs, type QueueName } from '../queue/queue';

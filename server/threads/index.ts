@@ -1,3 +1,0 @@
-export { ThreadPool } from './pool';
-export { PICTURE, unpackMap, type PackedMap } from './tasks';
-export type { PreparedSky, ReadSky } from './readSky';

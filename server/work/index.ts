@@ -1,2 +1,0 @@
-export { rigSetting } from './handlers';
-export { openQueue, send, type Jobs, type QueueName } from './queue';

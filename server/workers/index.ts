@@ -1,0 +1,3 @@
+export { ThreadPool } from './pool';
+export { PICTURE, unpackMap, type PackedMap } from './tasks';
+export type { PreparedSky, ReadSky } from '../../core/image';
