@@ -3,7 +3,7 @@ import { readFile } from 'node:fs/promises';
 import { BufferAttribute, BufferGeometry, DoubleSide, Ray } from 'three';
 import { MeshBVH } from 'three-mesh-bvh';
 import {
-  coarseLight,
+  previewLight,
   createMix,
   createScene,
   directTile,
@@ -17,6 +17,7 @@ import {
   startOffset,
   toHalves,
   type BakePlan,
+  type DirectLight,
   type MapStems,
   type TileDirect,
   type TileStems,
@@ -202,13 +203,14 @@ const some = tiles.filter((_, i) => i % 3 === 1);
 async function bakeSome(
   p: BakePlan,
   over = some,
-  light = coarseLight(scene, p),
+  light?: DirectLight,
 ): Promise<{ ms: number; direct: TileDirect[]; rays: number; texels: number }> {
-  const started = performance.now();
+  const straight = light ?? (await previewLight(scene, p));
+  const begun = performance.now();
   const direct = over.map((tile) => directTile(scene, p, tile));
-  const paths = direct.map((d) => gatherTile(scene, p, light, d));
+  const paths = direct.map((d) => gatherTile(scene, p, straight, d));
   const rays = [...direct, ...paths].reduce((sum, t) => sum + t.rays, 0);
-  return { ms: performance.now() - started, direct, rays, texels: direct.reduce((sum, t) => sum + t.at.length, 0) };
+  return { ms: performance.now() - begun, direct, rays, texels: direct.reduce((sum, t) => sum + t.at.length, 0) };
 }
 {
   const first = await bakeSome(plan);
@@ -236,7 +238,7 @@ async function bakeSome(
       })),
     });
   const [one, ten] = [withCues(1), withCues(10)];
-  const lights = [coarseLight(scene, one), coarseLight(scene, ten)] as const;
+  const lights = [await previewLight(scene, one), await previewLight(scene, ten)] as const;
   // By turns over small tiles, so that both meet the same weather of the machine.
   const { tiles: small } = planTiles(surfaces, 400);
   let [a, b] = [0, 0];
@@ -255,7 +257,8 @@ async function bakeSome(
 {
   const work = async (threads: number) => {
     const pool = new ThreadPool(threads);
-    const gather = () => Promise.all(tiles.map((tile) => pool.trace('direct', surfaces, { key: 'bench', plan, tile })));
+    const gather = () =>
+      Promise.all(tiles.map((job) => pool.trace('bakeJob', surfaces, { key: 'bench', plan, step: 'direct', job, inputs: null })));
     // Once unmeasured: the level is loaded and the code is warm.
     await gather();
     const [, ms] = await timed(gather);
@@ -285,7 +288,7 @@ async function bakeSome(
     // Straight light of the whole level: what is asked for instead, sun by sun in turn, is noise of another kind in each.
     const direct = tiles.map((tile) => directTile(scene, p, tile));
     const light = joinDirect(surfaces, p, direct);
-    return direct.filter((d) => few.includes(d.tile)).map((d) => gatherTile(scene, p, light, d));
+    return direct.filter((d) => few.some((t) => t.map === d.tile.map && t.top === d.tile.top)).map((d) => gatherTile(scene, p, light, d));
   };
   const [a, b] = [paths(between), paths(exact)];
   /** Sky and bounced light of each texel, green. */

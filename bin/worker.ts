@@ -1,5 +1,5 @@
 // One bake worker: takes jobs from the database named by DATABASE_URL until it is stopped.
-import { startWorker } from '../server/jobs/worker';
+import { startWorker } from '../server/jobs';
 
 const address = process.env.DATABASE_URL;
 if (!address) {
@@ -7,7 +7,7 @@ if (!address) {
   process.exit(2);
 }
 const threads = process.env.BASIL_THREADS ? Number(process.env.BASIL_THREADS) : undefined;
-const worker = await startWorker(address, { threads });
+const worker = await startWorker(address, { threads, dataFolder: process.env.BASIL_DATA });
 
 let ending = false;
 async function end(): Promise<void> {

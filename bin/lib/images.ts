@@ -5,6 +5,7 @@ import {
   splitSun,
   writeExr,
   type ProblemCode,
+  type ReadSky,
   type RemedyCode,
   type RepairOptions,
   type SkyReport,
@@ -14,7 +15,7 @@ import { panoramaIlluminance, resampleEquirect, turnEquirect, type Panorama } fr
 import { Failure, luminance } from '../../core/units';
 import { REMEDY_NAMES } from '../../core/api';
 import { numberFrom } from './numberFrom';
-import { ThreadPool, type ReadSky } from '../../server/workers';
+import { ThreadPool } from '../../server/workers';
 
 /** A file as it was given. */
 interface Given {
@@ -38,9 +39,11 @@ const PATIENCE_S = 180;
 /** Reads an image on a thread of its own, with remedies applied. */
 async function read({ name, bytes }: Given, remedies: RemedyCode[] = [], options: RepairOptions = {}): Promise<ReadSky> {
   const pool = new ThreadPool(1);
-  const late = new Failure('bad-input', `${name} could not be read within ${PATIENCE_S} s: it is damaged.`, 'Fetch or export it again.');
   try {
-    return await pool.runWithin(PATIENCE_S, late, 'readSky', { bytes, name, remedies, options });
+    return await pool.run('readSky', { bytes, name, remedies, options }, { signal: AbortSignal.timeout(PATIENCE_S * 1000) });
+  } catch (error) {
+    if ((error as Error).name !== 'TimeoutError') throw error;
+    throw new Failure('bad-input', `${name} could not be read within ${PATIENCE_S} s: it is damaged.`, 'Fetch or export it again.');
   } finally {
     await pool.close();
   }

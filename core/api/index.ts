@@ -1,5 +1,5 @@
 /** What the page and the server say to one another, as JSON. */
-import type { BakePlan } from '../bake';
+import type { BakePlan, BakeStep } from '../bake';
 import type { PreflightLine } from '../preflight';
 import type { LayoutOptions, LevelSummary } from '../level';
 import type { RemedyCode, RepairOptions, SkyReport, TakenSun } from '../image';
@@ -120,6 +120,8 @@ export interface IntakeView {
   share: number;
   error: string | null;
   projectId: string | null;
+  /** Workers that live: without any nothing is read. */
+  workers: number;
 }
 
 export type BakeState = 'planning' | 'running' | 'paused' | 'finishing' | 'done' | 'failed' | 'cancelled';
@@ -129,7 +131,10 @@ export interface BakeView {
   id: string;
   levelId: string;
   state: BakeState;
+  step: BakeStep;
   error: string | null;
+  /** Jobs whose outcome is kept: one that failed can go on from there. */
+  kept: number;
   /** Share of the work done, 0..1. */
   share: number;
   /** Seconds left by the pace so far; null while nothing is known. */
@@ -151,8 +156,8 @@ export interface StoredMap {
   height: number;
   /** Hash of the file that says which texels surface covers. */
   cover: string;
-  /** Hashes of the parts, by the keys of `stemParts`. */
-  parts: Record<string, string>;
+  /** Hashes of the parts, by the keys of `stemParts`; of those that are stored in pieces, in their order. */
+  parts: Record<string, string[]>;
 }
 
 /** What a bake would take, foreseen from a probe of the level on this machine, and what would spoil it. */
@@ -177,6 +182,8 @@ export interface BakesView {
   done: BakeView | null;
   /** The last one asked for, where it failed. */
   failed: BakeView | null;
+  /** Workers that live: without any nothing goes on. */
+  workers: number;
 }
 
 /** How an answer that is no success tells what is wrong. */

@@ -1,7 +1,25 @@
-export { coarseBake, coarseLight } from './preview';
+export {
+  BAKE_STEPS,
+  STEP_SHARES,
+  bakeHere,
+  bakeLevel,
+  inputsOf,
+  memoryExecutor,
+  planJobs,
+  runJob,
+  type BakeExecutor,
+  type BakeJobs,
+  type BakeResults,
+  type BakeStep,
+  type JobInputs,
+  type JobResults,
+  type JobStep,
+  type RunJob,
+} from './bakeLevel';
+export { previewBake, previewLight } from './preview';
 export { directTile, type TileDirect } from './transport/directTile';
 export { directionGains } from './mix/directionGains';
-export { joinDirect, type DirectLight } from './transport/directLight';
+export { createDirectLight, joinDirect, type DirectLight } from './transport/directLight';
 export {
   emptyHalves,
   fromHalves,
@@ -16,7 +34,9 @@ export {
   type HalfStems,
 } from './stems/stemCodec';
 export { gutterOf } from './texels/dilate';
-export { finishMap } from './lightmap/finishMap';
+export { bandRanges, packBand, unpackBand, type ByteRange } from './lightmap/bandCodec';
+export { OutdatedTiles, denoiseBand, type BandStems } from './lightmap/denoiseBand';
+export { finishPieces, joinPieces, type FinishJob, type FinishedPieces } from './lightmap/finishPieces';
 export { gatherTile, type TileStems } from './transport/gatherTile';
 export {
   bakedDirect,
@@ -39,9 +59,10 @@ export { FIRST_SUN_LAYER, GLOW_LAYER, LAYER, SKY_LAYERS, circuitLayer, layerCoun
 export { QUALITIES, planBake } from './plan/planBake';
 export { type BakePlan, type BakedCircuit, type BakedParts, type BakedSun } from './plan/bakePlan';
 export { SAME_SUN_DEG, sunShares, sunsToBake } from './plan/sunSamples';
-export { stemParts, tracedParts, type StemPart } from './stems/stemParts';
-export { estimateTiles, planTiles, type Tile } from './texels/coverTexels';
-export { chartOfVertex, coverTexels } from './texels/coverTexels';
+export { stemParts, tracedLayers, tracedParts, type Piece, type StemPart } from './stems/stemParts';
+export { chartOfVertex } from './texels/charts';
+export { coverTexels, type Tile } from './texels/coverTexels';
+export { planTiles, type PlannedTile } from './texels/planTiles';
 export { cosineDirection, hash32, samplePair } from './sampling/sobol';
 export { MANIFEST_VERSION, manifestFault, type BakeManifest } from './stems/manifest';
 export { estimateBake } from './estimate/estimateBake';

@@ -1,45 +1,55 @@
-import { directTile } from './transport/directTile';
-import { joinDirect, type DirectLight } from './transport/directLight';
-import { finishMap } from './lightmap/finishMap';
-import { gatherTile } from './transport/gatherTile';
-import type { Scene } from './transport/scene';
+import { bakeLevel, memoryExecutor, runJob, type JobInputs, type JobResults } from './bakeLevel';
+import { finishPieces, type FinishJob } from './lightmap/finishPieces';
 import type { BakePlan } from './plan/bakePlan';
-import type { MapStems } from './stems/layers';
+import type { HalfStems } from './stems/stemCodec';
+import type { DirectLight } from './transport/directLight';
+import type { Scene } from './transport/scene';
 
-/** How many texels of a bake one of a first look stands for, along each side. */
+/** How many texels of a bake one of a preview stands for, along each side. */
 const COARSER = 8;
-/** No map of a first look is smaller. */
+/** No map of a preview is smaller. */
 const SMALLEST = 16;
 const PATHS = 8;
 
-/** A level on maps of a fraction of their sides, and its straight light by a few rays. */
-function coarseLevel(scene: Scene, plan: BakePlan) {
+/** A level on maps of a fraction of their sides, with what bakes it by a few rays in this thread. */
+function previewOf(scene: Scene, plan: BakePlan) {
   const shrink = (side: number) => Math.max(SMALLEST, Math.round(side / COARSER));
   const maps = scene.surfaces.maps.map(({ width, height }) => ({ width: shrink(width), height: shrink(height) }));
-  const small: Scene = { ...scene, surfaces: { ...scene.surfaces, maps } };
+  // Coordinates of its own: what is found about the lightmaps of a level is kept by them.
+  const small: Scene = { ...scene, surfaces: { ...scene.surfaces, maps, lightmapUv: scene.surfaces.lightmapUv.slice() } };
   const few: BakePlan = { ...plan, paths: PATHS, most: 1, sunRays: Math.min(2, plan.sunRays) };
-  const direct = maps.map(({ height }, map) => directTile(small, few, { map, top: 0, bottom: height }));
-  return { small, few, direct, light: joinDirect(small.surfaces, few, direct) };
+  const executor = memoryExecutor(small.surfaces, few, (step, job, inputs) => {
+    // Charts lie closer together than the gutter there, so they are not joined.
+    if (step === 'finish') {
+      const finished = finishPieces(small.surfaces, few, job as FinishJob, inputs as JobInputs['finish'], { seams: false });
+      return Promise.resolve(finished as JobResults[typeof step]);
+    }
+    return Promise.resolve(runJob(small, few, step, job, inputs));
+  });
+  return { small, executor };
 }
 
 /**
- * A first look at a bake: the whole of it on maps of an eighth of their sides, with few paths. Charts lie closer together than the
+ * A preview of a bake: the whole of it on maps of an eighth of their sides, with few paths. Charts lie closer together than the
  * gutter there, so light of neighbouring charts mixes at their edges.
  */
-export function coarseBake(scene: Scene, plan: BakePlan): MapStems[] {
-  const { small, few, direct, light } = coarseLevel(scene, plan);
-  return direct.map((own, map) => finishMap(small.surfaces, few, map, [own], [gatherTile(small, few, light, own)], { seams: false }));
+export async function previewBake(scene: Scene, plan: BakePlan): Promise<HalfStems[]> {
+  const { executor } = previewOf(scene, plan);
+  await bakeLevel(executor);
+  return executor.stems();
 }
 
 /** The straight light of a level in about, as paths on its maps of full size find it: to foresee a bake by. */
-export function coarseLight(scene: Scene, plan: BakePlan): DirectLight {
-  const { small, light } = coarseLevel(scene, plan);
+export async function previewLight(scene: Scene, plan: BakePlan): Promise<DirectLight> {
+  const { small, executor } = previewOf(scene, plan);
+  await bakeLevel({ run: (step) => (step === 'plan' || step === 'direct' ? executor.run(step) : Promise.resolve(false)) });
+  const light = await executor.light();
   const { maps } = scene.surfaces;
-  const enlarged = (index: Int32Array[]) =>
+  const enlarged = (index: Uint32Array[]) =>
     index.map((own, map) => {
       const { width, height } = maps[map]!;
       const from = small.surfaces.maps[map]!;
-      return Int32Array.from({ length: width * height }, (_, texel) => {
+      return Uint32Array.from({ length: width * height }, (_, texel) => {
         const x = Math.floor((((texel % width) + 0.5) * from.width) / width);
         const y = Math.floor(((Math.floor(texel / width) + 0.5) * from.height) / height);
         return own[y * from.width + x]!;

@@ -4,3 +4,4 @@ export { prepareLevel, type LevelSummary, type PreparedLevel } from './prepareLe
 export { levelIo, readLevel } from './readLevel';
 export { readSurfaces } from './surfaces';
 export { NO_MAP, type MapSize, type Material, type Surfaces, type Texture } from './types';
+export { shareSurfaces } from './shareSurfaces';

@@ -12,7 +12,6 @@ const HOLDERS = [
   ['levels', 'prepared_hash'],
   ['intakes', 'source_hash'],
   ['projects', 'picture_hash'],
-  ['bake_jobs', 'direct_hash'],
   ['bake_jobs', 'result_hash'],
   ['stems', 'hash'],
   ['sky_images', 'source_hash'],
@@ -44,6 +43,16 @@ async function* chunked(source: AsyncIterable<Uint8Array>): AsyncGenerator<Buffe
 
 /** While one transaction gives a blob its holder, no other may decide that the blob has none. */
 export const lockBlobs = (tx: Tx) => sql`select pg_advisory_xact_lock(7125001)`.execute(tx);
+
+/**
+ * A change with all the blobs that it lets go of, as one transaction: a process that dies there leaves all of it or nothing. Blobs are locked
+ * before any row is, as those who store do it too.
+ */
+export const changeBlobs = <T>(db: Db, change: (tx: Tx) => Promise<T>): Promise<T> =>
+  db.transaction().execute(async (tx) => {
+    await lockBlobs(tx);
+    return change(tx);
+  });
 
 /** Makes one of the columns that hold blobs name a hash. */
 type Hold<T> = (tx: Tx, hash: string, size: number) => Promise<T>;
@@ -108,6 +117,12 @@ export const storeBytes = <T>(db: Db, bytes: Uint8Array, hold: Hold<T>): Promise
     return settleBlob(tx, id, await writeChunks(tx, id, streamOf(bytes), Infinity), hold);
   });
 
+/** Stores bytes in a transaction that gives their hash a holder; answers the hash. */
+export const storeBytesIn = async (tx: Tx, bytes: Uint8Array): Promise<string> => {
+  const id = await beginBlob(tx);
+  return settleBlob(tx, id, await writeChunks(tx, id, streamOf(bytes), Infinity), (_, hash) => Promise.resolve(hash));
+};
+
 /** Bytes in memory as the stream that {@link storeBlob} takes. */
 export async function* streamOf(bytes: Uint8Array): AsyncGenerator<Uint8Array> {
   yield bytes;
@@ -142,6 +157,31 @@ export async function readBlob(db: Db, hash: string): Promise<Uint8Array> {
     at += bytes.length;
   }
   return out;
+}
+
+/** Some ranges of the bytes of a blob, each from a first byte to that after the last. Throws a `not-found` {@link Failure}. */
+export async function readRanges(db: Db, hash: string, ranges: readonly (readonly [from: number, end: number])[]): Promise<Uint8Array[]> {
+  const blob = await db.selectFrom('blobs').select(['id', 'size']).where('hash', '=', hash).executeTakeFirst();
+  if (!blob || ranges.some(([, end]) => end > Number(blob.size)))
+    throw new Failure('not-found', 'There is no such part of a file here.', 'It may have been deleted; try again.');
+  return Promise.all(
+    ranges.map(async ([from, end]) => {
+      const out = new Uint8Array(end - from);
+      if (end === from) return out;
+      const rows = await db
+        .selectFrom('blob_chunks')
+        .select(['position', 'bytes'])
+        .where('blob_id', '=', blob.id)
+        .where((eb) => eb.between('position', Math.floor(from / CHUNK), Math.floor((end - 1) / CHUNK)))
+        .execute();
+      for (const { position, bytes } of rows) {
+        const first = position * CHUNK;
+        const part = bytes.subarray(Math.max(0, from - first), Math.min(bytes.length, end - first));
+        out.set(part, Math.max(0, first - from));
+      }
+      return out;
+    }),
+  );
 }
 
 /** Of blobs those that nothing holds. */

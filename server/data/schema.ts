@@ -1,5 +1,5 @@
 import type { ColumnType, Generated, JSONColumnType } from 'kysely';
-import type { BakePlan, Tile } from '../../core/bake';
+import type { BakePlan, BakeStep, FinishJob, JobStep, PlannedTile } from '../../core/bake';
 import type { LayoutOptions, LevelSummary } from '../../core/level';
 import type { Rig } from '../../core/rig';
 import type { RemedyCode, RepairOptions, SkyReport, TakenSun } from '../../core/image';
@@ -86,20 +86,22 @@ export interface BakeTable {
   created_at: Created;
   started_at: Date | null;
   finished_at: Date | null;
-  /** Which step its tiles are at. */
-  step: Generated<'direct' | 'paths'>;
+  /** Which step it is at. */
+  step: Generated<BakeStep>;
   /** Seconds that were worked on it before it was last started. */
   worked_s: Generated<number>;
 }
 
+/** A job of a step of a bake. */
 export interface BakeJobTable {
   bake_id: string;
+  step: JobStep;
   position: number;
-  tile: JSONColumnType<Tile>;
-  /** What the first step of the bake left of the tile, and the second. */
-  direct_hash: string | null;
+  job: JSONColumnType<PlannedTile | FinishJob>;
+  done: Generated<boolean>;
+  /** What it left for later steps. */
   result_hash: string | null;
-  /** Share done of the step at hand, 0..1. */
+  /** Share done, 0..1. */
   share: Generated<number>;
 }
 
@@ -110,6 +112,8 @@ export interface StemTable {
   map: number;
   /** A key of `stemParts`, or `cover`. */
   part: string;
+  /** The first of its layers of the part: large parts are stored in pieces. */
+  first_layer: Generated<number>;
   width: number;
   height: number;
   hash: string;

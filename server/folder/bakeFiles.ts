@@ -14,13 +14,13 @@ import {
   mixGains,
   mixMap,
   planBake,
+  fromHalves,
   spreadOverMap,
   standModels,
 } from '../../core/bake';
 import { writeExr } from '../../core/image';
 import { resolveCue, type Rig } from '../../core/rig';
-import { bakeLevel } from '../bakeLevel';
-import { ThreadPool } from '../workers';
+import { ThreadPool, bakeOnThreads } from '../workers';
 
 const NOTES = [
   'Every texel holds E/pi: outgoing radiance of a diffuse surface = albedo x texel, irradiance E = pi x texel.',
@@ -82,10 +82,9 @@ export async function bakeToFolder(
   try {
     const { glb, summary } = await pool.run('prepare', { bytes, options: rig.bake });
     const plan = planBake(rig);
-    const { surfaces: level } = await pool.run('flatten', { glb, paths: plan.paths });
-    const surfaces = standModels(level, plan.models);
+    const surfaces = standModels(await pool.run('flatten', { glb }), plan.models);
     const key = createHash('sha256').update(glb).update(JSON.stringify(plan.models)).digest('hex');
-    const maps = await bakeLevel(pool, surfaces, key, plan, progress);
+    const maps = await bakeOnThreads(pool, surfaces, key, plan, progress);
     await mkdir(folder, { recursive: true });
     await writeFile(join(folder, 'level.glb'), glb);
     const manifest: BakeManifest = {
@@ -98,7 +97,7 @@ export async function bakeToFolder(
       files: [],
       notes: NOTES,
     };
-    for (const [map, stems] of maps.entries()) await writeMap(stems, map, maps.length, rig, plan, folder, manifest);
+    for (const [map, stems] of maps.entries()) await writeMap(fromHalves(stems), map, maps.length, rig, plan, folder, manifest);
     await writeFile(join(folder, 'manifest.json'), JSON.stringify(manifest, null, 2) + '\n');
     return manifest;
   } finally {

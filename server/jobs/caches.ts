@@ -1,10 +1,11 @@
 import { createHash } from 'node:crypto';
-import { type BakePlan, type DirectLight, type TileDirect, joinDirect, standModels, unpackDirect } from '../../core/bake';
-import type { Surfaces } from '../../core/level';
+import { createDirectLight, standModels, unpackDirect, type BakePlan, type DirectLight, type PlannedTile } from '../../core/bake';
+import { shareSurfaces, type Surfaces } from '../../core/level';
 import type { StandingModel } from '../../core/rig';
 import { readBlob, type Db } from '../data';
-import { readModel, tilesOf } from '../stores';
+import { readModel } from '../stores';
 import type { ThreadPool } from '../workers';
+import type { StoredJobs } from './storedJobs';
 
 /** A level to trace, and a key that tells it from others. */
 interface Traced {
@@ -12,13 +13,16 @@ interface Traced {
   surfaces: Surfaces;
 }
 
-/** Keeps the flattened form of the level at work, so that its tiles do not each read it again. */
+/** Levels that are kept: of two bakes that take turns. */
+const KEPT_LEVELS = 2;
+
+/** Keeps the flattened form of the levels at work, so that their jobs do not each read them again. */
 export class LevelCache {
   private readonly held = new Map<string, Promise<Traced>>();
 
   constructor(
     private readonly db: Db,
-    private readonly pool: ThreadPool,
+    private readonly threads: ThreadPool,
   ) {}
 
   /** A prepared level with the models of its project's fixtures in it. */
@@ -29,31 +33,34 @@ export class LevelCache {
         : createHash('sha256')
             .update(JSON.stringify([hash, projectId, models]))
             .digest('hex');
-    let entry = this.held.get(key);
-    if (!entry) {
-      this.held.clear();
-      entry = this.read(hash, projectId, models).then((surfaces) => ({ key, surfaces }));
-      // A failure is not kept: the next job tries again.
-      entry.catch(() => this.held.delete(key));
-      this.held.set(key, entry);
-    }
+    const entry = this.held.get(key) ?? this.read(hash, projectId, models).then((surfaces) => ({ key, surfaces }));
+    this.held.delete(key);
+    this.held.set(key, entry);
+    for (const old of [...this.held.keys()].slice(0, -KEPT_LEVELS)) this.held.delete(old);
+    // A failure is not kept: the next job tries again.
+    entry.catch(() => this.held.delete(key));
     return entry;
   }
 
+  /** Lets go of all. */
+  clear(): void {
+    this.held.clear();
+  }
+
   private async read(hash: string, projectId: string, models: StandingModel[]): Promise<Surfaces> {
-    const flat = async (glb: Uint8Array) => (await this.pool.run('flatten', { glb, paths: 1 })).surfaces;
+    const flat = (glb: Uint8Array) => this.threads.run('flatten', { glb });
     const level = await flat(await readBlob(this.db, hash));
     const files = new Map<string, Surfaces>();
     for (const { source } of models) {
       if (source.from === 'file' && !files.has(source.modelId))
         files.set(source.modelId, await flat(await readModel(this.db, projectId, source.modelId)));
     }
-    return standModels(level, models, files);
+    return models.length > 0 ? shareSurfaces(standModels(level, models, files)) : level;
   }
 }
 
 /** Most bytes of files that a worker keeps besides storing them. */
-const RECENT_BYTES = 256e6;
+const RECENT_BYTES = 128e6;
 
 /** Keeps files that this worker stored lately, so that a later step of the same bake need not fetch them. */
 export class RecentFiles {
@@ -88,27 +95,47 @@ export class RecentFiles {
   }
 }
 
-/** Keeps the straight light of the bake at work, which all its tiles look up. */
+/** Most bytes of straight light that are kept besides that of the bake at work. */
+const LIGHT_BYTES = 300e6;
+
+/** Keeps the straight light of the bakes at work, which all their tiles look up. */
 export class LightCache {
-  private held: { bakeId: string; light: Promise<DirectLight> } | null = null;
+  private readonly held = new Map<string, { light: Promise<DirectLight>; bytes: number }>();
 
-  constructor(
-    private readonly db: Db,
-    private readonly files: RecentFiles,
-  ) {}
+  constructor(private readonly files: RecentFiles) {}
 
-  of(bakeId: string, surfaces: Surfaces, plan: BakePlan): Promise<DirectLight> {
-    if (this.held?.bakeId !== bakeId) {
-      const light = this.read(bakeId, surfaces, plan);
-      this.held = { bakeId, light };
-      light.catch(() => (this.held = null));
+  of(bakeId: string, surfaces: Surfaces, plan: BakePlan, { jobs, hashes }: StoredJobs): Promise<DirectLight> {
+    let entry = this.held.get(bakeId);
+    if (!entry) {
+      const texels = jobs.direct.reduce((sum, t) => sum + t.texels, 0);
+      entry = { light: this.read(surfaces, plan, jobs.direct, hashes.direct, texels), bytes: texels * bytesPerTexel(plan) };
+      entry.light.catch(() => this.held.delete(bakeId));
     }
-    return this.held.light;
+    this.held.delete(bakeId);
+    this.held.set(bakeId, entry);
+    let besides = [...this.held.values()].reduce((sum, e) => sum + e.bytes, 0) - entry.bytes;
+    for (const [id, { bytes }] of this.held) {
+      if (besides <= LIGHT_BYTES) break;
+      this.held.delete(id);
+      besides -= bytes;
+    }
+    return entry.light;
   }
 
-  private async read(bakeId: string, surfaces: Surfaces, plan: BakePlan): Promise<DirectLight> {
-    const tiles: TileDirect[] = [];
-    for (const { tile, direct_hash } of await tilesOf(this.db, bakeId)) tiles.push(unpackDirect(await this.files.read(direct_hash!), tile));
-    return joinDirect(surfaces, plan, tiles);
+  /** Lets go of the light of a bake that is done. */
+  forget(bakeId: string): void {
+    this.held.delete(bakeId);
+  }
+
+  clear(): void {
+    this.held.clear();
+  }
+
+  private async read(surfaces: Surfaces, plan: BakePlan, tiles: PlannedTile[], hashes: (string | null)[], texels: number) {
+    const builder = createDirectLight(surfaces, plan, texels);
+    for (const [place, tile] of tiles.entries()) builder.add(unpackDirect(await this.files.read(hashes[place]!), tile));
+    return builder.finish();
   }
 }
+
+const bytesPerTexel = ({ suns, circuits }: BakePlan): number => suns.length * 2 + circuits.length * 12 + 8;

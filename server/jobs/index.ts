@@ -1,2 +1,3 @@
-export { rigSetting } from './handlers';
-export { openQueue, send, type Jobs, type QueueName } from '../queue/queue';
+export { rigSetting } from './intake';
+export { readStemFiles } from './storedFiles';
+export { startWorker, type RunningWorker } from './worker';

@@ -1,19 +1,26 @@
-import type PgBoss from 'pg-boss';
 import type { Db } from '../data';
 import type { ThreadPool } from '../workers';
 import type { LevelCache, LightCache, RecentFiles } from './caches';
 
-/** What a handler works with. */
-export interface Shop {
+/** What the jobs of a worker share. */
+export interface JobContext {
   db: Db;
-  boss: PgBoss;
+  /** Threads that trace. */
   pool: ThreadPool;
-  /** How many of its threads are to bake. */
+  /** Threads for all else, so that nothing waits behind a bake. */
+  aside: ThreadPool;
+  /** How many threads are to bake. */
   cores(): Promise<number>;
-  /** The level that was baked last, flattened. */
+  /** The levels that were traced last, flattened. */
   levels: LevelCache;
-  /** The straight light of the bake that was traced last. */
+  /** The straight light of the bakes that were traced last. */
   lights: LightCache;
-  /** What it stored lately of the bake at work. */
+  /** What it stored lately of the bakes at work. */
   files: RecentFiles;
+}
+
+/** A job at hand. */
+export interface JobControl {
+  /** Aborted when nobody wants the job any more, or it takes more than it may. */
+  signal: AbortSignal;
 }

@@ -1,87 +1,185 @@
+import { randomUUID } from 'node:crypto';
 import type PgBoss from 'pg-boss';
 import { sql } from 'kysely';
-import pino from 'pino';
+import { Failure } from '../../core/units';
 import { migrate, openDatabase, sweepBlobs, type Db } from '../data';
+import { LIMITS, QUEUES, QueueConsumers, openQueue, type Jobs, type QueueName } from '../queue';
+import { DEAD_AFTER_S, coresOf } from '../stores';
 import { ThreadPool } from '../workers';
 import { LevelCache, LightCache, RecentFiles } from './caches';
-import { coresOf } from '../stores';
-import { giveUp, handlers, newWorkerId, resume } from './handlers';
-import { openQueue, type Jobs, type QueueName } from '../queue/queue';
-import type { Shop } from './jobContext';
-import { Takers } from '../queue/queueConsumers';
+import { describeJob, giveUp, handlers, isWanted, resume } from './handlers';
+import type { JobContext } from './jobContext';
+import { openLog, type Log } from './log';
 
 /** How often a worker says that it lives and looks for dead ones. */
 const HEARTBEAT_S = 3;
-/** A worker that has said nothing for this long is dead, and its jobs are taken by others. */
-const DEAD_AFTER_S = 15;
+/** How often jobs at hand are looked at: whether they are still wanted, and within their limits. */
+const WATCH_MS = 500;
+/** How long a worker that has nothing to do keeps what it has at hand. */
+const KEEP_MS = 5000;
+/** Threads for what is not a job of a bake: one for each job of all other queues that there may be at once. */
+const ASIDE_THREADS = 8;
 
 export interface RunningWorker {
   /** Lets the jobs at hand go back to the queue and ends. */
   stop(): Promise<void>;
 }
 
-/** Starts a worker: takes jobs from the queue at `address` on `threads` threads until it is stopped. */
+/** A job that runs. */
+interface JobAtHand {
+  queue: QueueName;
+  data: Jobs[QueueName];
+  startedAt: number;
+  /** Memory of the process when it began, bytes. */
+  memory: number;
+  control: AbortController;
+}
+
+/** Why a job was ended that nobody wants any more. */
+const UNWANTED = new Failure('cancelled', 'The job is not wanted any more.');
+
+/**
+ * Starts a worker: takes jobs from the queue at `address` on `threads` threads until it is stopped.
+ *
+ * @param options.dataFolder where its log is written; to the terminal where there is none
+ */
 export async function startWorker(
   address: string,
-  { threads, log = pino({ name: 'basil-worker' }) }: { threads?: number; log?: pino.Logger } = {},
+  { threads, dataFolder }: { threads?: number; dataFolder?: string } = {},
 ): Promise<RunningWorker> {
+  const log = await openLog(dataFolder);
   const db = openDatabase(address);
   await migrate(db);
   await sweepBlobs(db);
   const boss = await openQueue(address);
-  const pool = new ThreadPool(threads);
-  const cores = async () => Math.min(pool.size, (await coresOf(db)).used ?? pool.size);
-  const files = new RecentFiles(db);
-  const shop: Shop = { db, boss, pool, cores, levels: new LevelCache(db, pool), lights: new LightCache(db, files), files };
-  const id = newWorkerId();
-  await beat(db, id, pool.size);
+  const context = openContext(db, threads);
+  const id = randomUUID();
+  await beat(db, id, context.pool.size);
 
   // Only what nobody is working on can be without a job.
   await takeBack(db, boss);
-  if (!(await db.selectFrom('running').select('job_id').limit(1).executeTakeFirst())) await resume(shop);
+  if (!(await db.selectFrom('running').select('job_id').limit(1).executeTakeFirst())) await resume(context);
 
-  const run = async (queue: QueueName, job: PgBoss.Job<unknown>) => {
+  let stopping = false;
+  const atHand = new Map<string, JobAtHand>();
+  const run = async (queue: QueueName, { id: jobId, data }: PgBoss.Job<unknown>) => {
+    const job: JobAtHand = {
+      queue,
+      data: data as Jobs[QueueName],
+      startedAt: Date.now(),
+      memory: process.memoryUsage.rss(),
+      control: new AbortController(),
+    };
     await db
       .insertInto('running')
-      .values({ job_id: job.id, queue, worker_id: id })
+      .values({ job_id: jobId, queue, worker_id: id })
       .onConflict((c) => c.column('job_id').doUpdateSet({ worker_id: id }))
       .execute();
+    atHand.set(jobId, job);
     try {
-      await handlers[queue](shop, job.data as never);
+      await handlers[queue](context, job.data as never, { signal: job.control.signal });
     } catch (error) {
-      log.error({ queue, data: job.data, err: error }, 'a job failed');
-      if (!stopping) await giveUp(db, queue, job.data as Jobs[QueueName], `A fault of Basil's: ${(error as Error).message}`);
+      // What was cancelled is over, and no fault.
+      if (error === UNWANTED) return;
+      if (!stopping) await endWithWord(db, log, job, error);
       throw error;
     } finally {
-      await db.deleteFrom('running').where('job_id', '=', job.id).execute();
+      atHand.delete(jobId);
+      await db.deleteFrom('running').where('job_id', '=', jobId).execute();
     }
   };
-  let stopping = false;
-  const takers = new Takers(boss, run, Object.keys(handlers) as QueueName[]);
-  const fit = async () => takers.fit(await cores());
+  const consumers = new QueueConsumers(boss, run, QUEUES);
+  const fit = async () => consumers.fit(await context.cores());
   await fit();
-  const timer = setInterval(() => {
-    beat(db, id, pool.size)
+  const heart = setInterval(() => {
+    beat(db, id, context.pool.size)
       .then(() => takeBack(db, boss))
       .then(() => (stopping ? undefined : fit()))
-      .catch((error: unknown) => log.warn({ err: error }, 'the database did not answer'));
+      .catch((error: unknown) => log.logger.warn({ err: error }, 'the database did not answer'));
   }, HEARTBEAT_S * 1000);
-  log.info({ threads: pool.size }, 'worker ready');
+  const watch = startWatch(db, context, atHand);
+  log.logger.info({ threads: context.pool.size }, 'worker ready');
 
   return {
     async stop() {
       stopping = true;
-      clearInterval(timer);
+      clearInterval(heart);
+      clearInterval(watch);
       // Jobs at hand are not waited for: they are taken back as a dead worker's are, at once.
       await db.deleteFrom('workers').where('id', '=', id).execute();
       await boss.stop({ graceful: false, wait: false, close: false });
       await takeBack(db, boss);
-      await pool.close();
+      await Promise.all([context.pool.close(), context.aside.close()]);
       await boss.stop({ graceful: false, close: true }).catch(() => undefined);
       await db.destroy();
     },
   };
 }
+
+function openContext(db: Db, threads?: number): JobContext {
+  const pool = new ThreadPool(threads);
+  const aside = new ThreadPool(ASIDE_THREADS);
+  const files = new RecentFiles(db);
+  return {
+    db,
+    pool,
+    aside,
+    cores: async () => Math.min(pool.size, (await coresOf(db)).used ?? pool.size),
+    levels: new LevelCache(db, aside),
+    lights: new LightCache(files),
+    files,
+  };
+}
+
+/** Tells people why a job ended, and writes it to the log with its stack where it is a fault of ours. */
+async function endWithWord(db: Db, { logger, file }: Log, { queue, data }: JobAtHand, error: unknown): Promise<void> {
+  if (error instanceof Failure) return giveUp(db, queue, data, error.sentence);
+  const what = await describeJob(db, queue, data);
+  logger.error({ queue, data, what, err: error }, 'a job failed');
+  const kept = queue === 'bake-job' ? ' All that was traced is kept: try again.' : '';
+  const more = file ? ` The log has more: ${file}.` : '';
+  await giveUp(db, queue, data, `${what} failed by a fault of Basil's: ${(error as Error).message}.${kept}${more}`);
+}
+
+/** Ends jobs that are not wanted any more or take more than they may, and gives memory back once there is nothing to do. */
+function startWatch(db: Db, { pool, aside, levels, lights, files }: JobContext, atHand: ReadonlyMap<string, JobAtHand>) {
+  let [looking, idleSince, resting] = [false, Date.now(), false];
+  return setInterval(() => {
+    for (const { queue, startedAt, memory, control } of atHand.values()) {
+      const { seconds, memoryMB } = LIMITS[queue];
+      if (Date.now() - startedAt > seconds * 1000) control.abort(tooSlow(seconds));
+      if (memoryMB !== null && process.memoryUsage.rss() - memory > memoryMB * 1e6) control.abort(tooLarge(memoryMB));
+    }
+    if (atHand.size > 0) [idleSince, resting] = [Date.now(), false];
+    else if (!resting && Date.now() - idleSince > KEEP_MS) {
+      resting = true;
+      for (const cache of [levels, lights, files]) cache.clear();
+      for (const threads of [pool, aside]) threads.rest();
+    }
+    if (looking) return;
+    looking = true;
+    Promise.all(
+      [...atHand.values()].map(async ({ queue, data, control }) => {
+        if (!(await isWanted(db, queue, data))) control.abort(UNWANTED);
+      }),
+    )
+      .catch(() => undefined)
+      .finally(() => (looking = false));
+  }, WATCH_MS);
+}
+
+const tooSlow = (seconds: number) =>
+  new Failure(
+    'too-large',
+    `It took longer than ${seconds / 60} minutes and was ended.`,
+    'Split the level or the file, or leave parts of it out.',
+  );
+const tooLarge = (memoryMB: number) =>
+  new Failure(
+    'too-large',
+    `It took more than ${memoryMB / 1024} GB of memory and was ended.`,
+    'Split the level or the file, or leave parts of it out.',
+  );
 
 async function beat(db: Db, id: string, threads: number): Promise<void> {
   const seen_at = sql<Date>`now()` as never;
@@ -100,7 +198,7 @@ async function beat(db: Db, id: string, threads: number): Promise<void> {
 async function unheld(db: Db): Promise<{ job_id: string; queue: string }[]> {
   const { rows } = await sql<{ job_id: string; queue: string }>`
     select id as job_id, name as queue from queue.job
-    where state = 'active' and name = any(${Object.keys(handlers)})
+    where state = 'active' and name = any(${QUEUES})
       and started_on < now() - make_interval(secs => ${DEAD_AFTER_S}) and id not in (select job_id from running)`.execute(db);
   return rows;
 }

@@ -1,17 +1,17 @@
-import { CompiledQuery } from 'kysely';
+import { CompiledQuery, sql } from 'kysely';
 import PgBoss from 'pg-boss';
+import type { JobStep } from '../../core/bake';
+import { orderedJson } from '../../core/units';
 import type { Tx } from '../data';
 
 /** The queues and what their jobs carry. */
 export interface Jobs {
   intake: { intakeId: string };
-  'bake-plan': { bakeId: string };
-  'bake-coarse': { bakeId: string };
-  /** Sends the tiles of a bake that goes on. */
-  'bake-step': { bakeId: string };
-  'bake-direct': { bakeId: string; position: number };
-  'bake-tile': { bakeId: string; position: number };
-  'bake-finish': { bakeId: string };
+  /** Brings a bake to its next step, and sends the jobs of the one that it is at. */
+  'bake-advance': { bakeId: string };
+  /** One job of a bake's step. */
+  'bake-job': { bakeId: string; step: JobStep; position: number };
+  'bake-preview': { bakeId: string };
   look: { projectId: string };
   picture: { projectId: string };
   'sky-image': { imageId: string };
@@ -19,47 +19,104 @@ export interface Jobs {
 
 export type QueueName = keyof Jobs;
 
-/**
- * A job may run for as long as this; a dead worker's is taken back long before (see `worker.ts`), so this only bounds
- * a job whose worker lives but hangs.
- */
-const EXPIRE_S: Record<QueueName, number> = {
-  intake: 7200,
-  'bake-plan': 3600,
-  'bake-coarse': 900,
-  'bake-step': 600,
-  'bake-direct': 1800,
-  'bake-tile': 1800,
-  'bake-finish': 3600,
-  look: 900,
-  picture: 600,
-  'sky-image': 900,
+/** What a job may take before it is ended, with a word. */
+export interface JobLimit {
+  seconds: number;
+  /** Memory that the process gains while it runs; none where jobs keep within bounds by themselves. */
+  memoryMB: number | null;
+}
+
+export const LIMITS: Readonly<Record<QueueName, JobLimit>> = {
+  intake: { seconds: 1800, memoryMB: 4096 },
+  'bake-advance': { seconds: 1200, memoryMB: 4096 },
+  'bake-job': { seconds: 3600, memoryMB: null },
+  'bake-preview': { seconds: 900, memoryMB: 4096 },
+  look: { seconds: 600, memoryMB: 4096 },
+  picture: { seconds: 300, memoryMB: 4096 },
+  'sky-image': { seconds: 240, memoryMB: 4096 },
 };
+
+export const QUEUES = Object.keys(LIMITS) as QueueName[];
+
+/** The queue's own bound is over the limit of a job: it ends only what hangs in a worker that lives. */
+const EXPIRE_OVER = 2;
 
 /** Times that a job is taken again after its worker died. */
 const RETRIES = 4;
 
-/** Opens the job queue, which lives in the same database under a schema of its own. */
+const SCHEMA = 'queue';
+
+/** Opens the job queue, which lives in the same database under a schema of its own; makes it where it is not there. */
 export async function openQueue(address: string): Promise<PgBoss> {
-  const boss = new PgBoss({ connectionString: address, schema: 'queue', max: 6, maintenanceIntervalSeconds: 30, schedule: false });
+  const boss = new PgBoss({ connectionString: address, schema: SCHEMA, max: 6, maintenanceIntervalSeconds: 30, schedule: false });
   // Connection errors are retried by the queue itself; without a listener they would end the process.
   boss.on('error', () => undefined);
   await boss.start();
-  for (const name of Object.keys(EXPIRE_S) as QueueName[]) await boss.createQueue(name);
+  for (const name of QUEUES) await boss.createQueue(name);
   return boss;
 }
 
-/** Puts a job on its queue. */
-export async function send<Q extends QueueName>(boss: PgBoss, queue: Q, data: Jobs[Q]): Promise<void> {
-  await boss.send(queue, data, { expireInSeconds: EXPIRE_S[queue], retryLimit: RETRIES, retryDelay: 0 });
+/** Makes the queue in a database, so that jobs can be sent. */
+export async function prepareQueue(address: string): Promise<void> {
+  const boss = await openQueue(address);
+  await boss.stop({ graceful: false, close: true });
 }
 
-/** Puts many jobs on one queue at once; within a transaction they are there if it holds, and not if it does not. */
-export async function sendAll<Q extends QueueName>(boss: PgBoss, queue: Q, all: Jobs[Q][], tx?: Tx): Promise<void> {
-  const jobs = all.map((data) => ({ name: queue, data, expireInSeconds: EXPIRE_S[queue], retryLimit: RETRIES, retryDelay: 0 }));
-  await (tx ? boss.insert(jobs, { db: { executeSql: (text, values) => inTransaction(tx, text, values) } }) : boss.insert(jobs));
+/** Writes jobs by the queue's own statements in whatever transaction is given; it is never started, and takes none. */
+const writer = new PgBoss({ schema: SCHEMA, db: { executeSql: () => Promise.reject(new Error('Jobs are sent in a transaction.')) } });
+
+/**
+ * Puts jobs on a queue within a transaction: they are there if it holds, and not if it does not.
+ *
+ * @param priorityOf jobs of a higher one are taken first; 0 where it is not given
+ */
+export async function send<Q extends QueueName>(tx: Tx, queue: Q, all: Jobs[Q][], priorityOf: (job: Jobs[Q]) => number = () => 0) {
+  if (all.length === 0) return;
+  const jobs = all.map((data) => ({
+    name: queue,
+    data,
+    priority: priorityOf(data),
+    expireInSeconds: LIMITS[queue].seconds * EXPIRE_OVER,
+    retryLimit: RETRIES,
+    retryDelay: 0,
+  }));
+  const executeSql = async (text: string, values: unknown[]) => ({
+    rows: (await tx.executeQuery(CompiledQuery.raw(text, values))).rows,
+  });
+  await writer.insert(jobs, { db: { executeSql } });
 }
 
-const inTransaction = async (tx: Tx, text: string, values: unknown[]) => ({
-  rows: (await tx.executeQuery(CompiledQuery.raw(text, values))).rows,
-});
+/** {@link send} for those of some jobs that are not on their way already. */
+export async function sendMissing<Q extends QueueName>(tx: Tx, queue: Q, all: Jobs[Q][]): Promise<void> {
+  const { rows } = await sql<{ data: Jobs[Q] }>`select data from queue.job where name = ${queue} and state < 'completed'`.execute(tx);
+  const sent = new Set(rows.map((r) => orderedJson(r.data)));
+  await send(
+    tx,
+    queue,
+    all.filter((job) => !sent.has(orderedJson(job))),
+  );
+}
+
+/** Jobs of a bake in a row before it is another's turn: enough that what a worker reads for a bake is worth it. */
+const TURN = 12;
+
+/**
+ * Sends jobs of a bake's step, those that are on their way left out, in turns with those of other bakes: a bake that begins joins where the
+ * others are (start-time fair queueing, after Goyal et al. 1996).
+ */
+export async function sendInTurns(tx: Tx, bakeId: string, step: JobStep, positions: number[]): Promise<void> {
+  const { rows } = await sql<{ bake_id: string; step: string; position: number; priority: number }>`
+    select data->>'bakeId' as bake_id, data->>'step' as step, (data->>'position')::int as position, priority
+    from queue.job where name = 'bake-job' and state < 'completed'`.execute(tx);
+  const sent = new Set(rows.filter((r) => r.bake_id === bakeId && r.step === step).map((r) => r.position));
+  const others = rows.filter((r) => r.bake_id !== bakeId).map((r) => -r.priority);
+  const now = others.length > 0 ? others.reduce((least, turn) => Math.min(least, turn)) : 0;
+  const open = positions.filter((p) => !sent.has(p)).map((position, k) => ({ position, turn: now + Math.floor(k / TURN) }));
+  const turnOf = new Map(open.map((o) => [o.position, o.turn]));
+  await send(
+    tx,
+    'bake-job',
+    open.map(({ position }) => ({ bakeId, step, position })),
+    ({ position }) => -turnOf.get(position)!,
+  );
+}

@@ -1,6 +1,6 @@
 import type PgBoss from 'pg-boss';
 import type { QueueName } from './queue';
-import { Takers } from './queueConsumers';
+import { QueueConsumers } from './queueConsumers';
 
 /** A queue that remembers who takes from it. */
 function queueOf() {
@@ -8,7 +8,7 @@ function queueOf() {
   let next = 0;
   const boss = {
     work: (queue: string) => {
-      const id = `taker ${next++}`;
+      const id = `consumer ${next++}`;
       taking.set(id, queue);
       return Promise.resolve(id);
     },
@@ -18,18 +18,18 @@ function queueOf() {
   return { boss, count };
 }
 
-describe('those who take jobs', () => {
-  it('are as many as cores are to bake for tiles, one for anything else, and follow when that changes', async () => {
+describe('the consumers of a worker', () => {
+  it('are as many for jobs of bakes as cores are to bake, a fixed number for anything else, and follow when that changes', async () => {
     const { boss, count } = queueOf();
-    const takers = new Takers(boss, () => Promise.resolve(), ['intake', 'bake-direct', 'bake-tile']);
+    const consumers = new QueueConsumers(boss, () => Promise.resolve(), ['look', 'intake', 'bake-job']);
     for (const [cores, tiles] of [
       [3, 3],
       [1, 1],
       [4, 4],
       [0, 1],
     ] as const) {
-      await takers.fit(cores);
-      expect([count('intake'), count('bake-direct'), count('bake-tile')]).toEqual([1, tiles, tiles]);
+      await consumers.fit(cores);
+      expect([count('look'), count('intake'), count('bake-job')]).toEqual([1, 2, tiles]);
     }
   });
 });

@@ -1,14 +1,14 @@
 import type PgBoss from 'pg-boss';
 import type { QueueName } from './queue';
 
-/** Queues whose jobs take a whole core for long: several of a worker's threads take from them at once. */
-const CROWDED: readonly QueueName[] = ['bake-direct', 'bake-tile'];
+/** How many jobs of a queue a worker does at once, where that is not one; those of `bake-job` as many as cores are to bake. */
+const AT_ONCE: Partial<Record<QueueName, number>> = { intake: 2, 'bake-advance': 2 };
 
-/** How soon a free taker asks for the next job, seconds. */
+/** How soon a free consumer asks for the next job, seconds. */
 const POLL_S = 0.5;
 
-/** Those who take jobs from the queues: one for each queue, and for the tiles of bakes as many as cores are to bake. */
-export class Takers {
+/** Those who take jobs from the queues of a worker. */
+export class QueueConsumers {
   private readonly ids = new Map<QueueName, string[]>();
 
   constructor(
@@ -20,7 +20,7 @@ export class Takers {
   /** Brings their number to so many cores. Those that are too many finish the job in their hands. */
   async fit(cores: number): Promise<void> {
     for (const queue of this.queues) {
-      const wanted = CROWDED.includes(queue) ? Math.max(1, cores) : 1;
+      const wanted = queue === 'bake-job' ? Math.max(1, cores) : (AT_ONCE[queue] ?? 1);
       const ids = this.ids.get(queue) ?? [];
       this.ids.set(queue, ids);
       while (ids.length < wanted) ids.push(await this.take(queue));

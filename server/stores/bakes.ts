@@ -1,12 +1,14 @@
 import { createHash, randomUUID } from 'node:crypto';
-import { bakeChange, planBake, tracedParts, type BakePlan } from '../../core/bake';
+import { STEP_SHARES, bakeChange, planBake, tracedParts, type BakePlan, type BakeStep } from '../../core/bake';
 import type { LayoutOptions } from '../../core/level';
 import { sql, type UpdateObject } from 'kysely';
 import type { Rig } from '../../core/rig';
 import { Failure, orderedJson } from '../../core/units';
 import type { BakeState, BakesView, BakeView, StoredMap } from '../../core/api';
-import { freeBlobs, lockBlobs, type Database, type Db, type Tx } from '../data';
+import { changeBlobs, freeBlobs, type Database, type Db, type Tx } from '../data';
 import { freeUnusedLevels, layoutOf, showLevel } from './levels';
+import { send } from '../queue';
+import { workersOf } from './workers';
 import { latestRig } from './projects';
 
 /** Finished bakes of a project that are kept, so that going back to an earlier rig finds its light there. */
@@ -15,7 +17,7 @@ const KEPT_BAKES = 4;
 const AT_WORK: BakeState[] = ['planning', 'running', 'paused', 'finishing'];
 
 /** Raised where a change of the transport makes new bakes differ from equal ones stored before. */
-const TRANSPORT_VERSION = 7;
+const TRANSPORT_VERSION = 8;
 
 const keyOf = (sourceHash: string, layout: LayoutOptions, plan: BakePlan) =>
   createHash('sha256')
@@ -60,28 +62,32 @@ export async function requestBake(
     return { id: equal.id, fresh: false };
   }
   const id = randomUUID();
-  const inserted = await db
-    .insertInto('bakes')
-    .values({
-      id,
-      project_id: projectId,
-      level_id: level.id,
-      rig_revision: revision,
-      key,
-      layout: JSON.stringify(layout),
-      plan: JSON.stringify(plan),
-      trace: JSON.stringify(trace),
-      base_id: base,
-      state: 'planning',
-      error: null,
-      started_at: null,
-      finished_at: null,
-    })
-    .onConflict((c) => c.doNothing())
-    .executeTakeFirst();
-  if (inserted.numInsertedOrUpdatedRows === 0n) {
-    throw new Failure('conflict', 'A bake of this project is at work already.', 'Wait for it, or cancel it.');
-  }
+  const inserted = await changeBlobs(db, async (tx) => {
+    const row = await tx
+      .insertInto('bakes')
+      .values({
+        id,
+        project_id: projectId,
+        level_id: level.id,
+        rig_revision: revision,
+        key,
+        layout: JSON.stringify(layout),
+        plan: JSON.stringify(plan),
+        trace: JSON.stringify(trace),
+        base_id: base,
+        state: 'planning',
+        error: null,
+        started_at: null,
+        finished_at: null,
+      })
+      .onConflict((c) => c.doNothing())
+      .executeTakeFirst();
+    if (row.numInsertedOrUpdatedRows === 0n) return false;
+    await freeFailed(tx, projectId);
+    await send(tx, 'bake-advance', [{ bakeId: id }]);
+    return true;
+  });
+  if (!inserted) throw new Failure('conflict', 'A bake of this project is at work already.', 'Wait for it, or cancel it.');
   return { id, fresh: true };
 }
 
@@ -144,37 +150,37 @@ export async function bakesOf(db: Db, projectId: string): Promise<BakesView> {
   ]);
   const view = async (row: { id: string } | undefined) => (row ? viewBake(db, row.id) : null);
   const [a, d, l] = await Promise.all([view(atWork), view(done), view(last)]);
-  return { atWork: a, done: d, failed: l?.state === 'failed' ? l : null };
+  const { workers } = await workersOf(db);
+  return { atWork: a, done: d, failed: l?.state === 'failed' ? l : null, workers };
 }
-
-/** What each step of a bake counts for in its progress. */
-const STEPS = { direct: 0.25, paths: 0.75 } as const;
 
 async function viewBake(db: Db, id: string): Promise<BakeView> {
   const bake = await db.selectFrom('bakes').selectAll().where('id', '=', id).executeTakeFirstOrThrow();
   const done = bake.state === 'done';
-  const jobs = await db
+  const steps = await db
     .selectFrom('bake_jobs')
     .select((eb) => [
+      'step',
       eb.fn.countAll<string>().as('all'),
-      eb.fn.count<string>('direct_hash').as('direct'),
-      eb.fn.count<string>('result_hash').as('paths'),
+      eb.fn.count<string>(sql`case when done then 1 end`).as('done'),
       eb.fn.sum<number>('share').as('begun'),
     ])
     .where('bake_id', '=', id)
-    .executeTakeFirstOrThrow();
-  const all = Math.max(1, Number(jobs.all));
-  const [direct, paths, begun] = [Number(jobs.direct), Number(jobs.paths), Number(jobs.begun ?? 0)];
-  const step = direct < all ? STEPS.direct : STEPS.paths;
-  const share = done ? 1 : (STEPS.direct * direct + STEPS.paths * paths + step * begun) / all;
+    .groupBy('step')
+    .execute();
+  const share = done
+    ? 1
+    : steps.reduce((sum, s) => sum + (STEP_SHARES[s.step] * (Number(s.done) + Number(s.begun ?? 0))) / Math.max(1, Number(s.all)), 0);
   const elapsed = bake.worked_s + (bake.started_at && bake.state !== 'paused' ? (Date.now() - bake.started_at.getTime()) / 1000 : 0);
   return {
     id,
     levelId: bake.level_id,
     state: bake.state,
+    step: bake.step,
     error: bake.error,
+    kept: steps.reduce((sum, s) => sum + Number(s.done), 0),
     share,
-    secondsLeft: bake.state === 'running' && share > 0.02 ? (elapsed * (1 - share)) / share : null,
+    secondsLeft: (bake.state === 'running' || bake.state === 'finishing') && share > 0.02 ? (elapsed * (1 - share)) / share : null,
     plan: bake.plan,
     traced: tracedParts(bake.trace),
     only: bake.trace.only ?? null,
@@ -192,19 +198,17 @@ export async function storedMaps(db: Db, bakeId: string, coarse = false): Promis
     .where('bake_id', '=', bakeId)
     .where('coarse', '=', coarse)
     .orderBy('map')
+    .orderBy('part')
+    .orderBy('first_layer')
     .execute();
   const maps: StoredMap[] = [];
   for (const { map, part, width, height, hash } of rows) {
     const own = (maps[map] ??= { width, height, cover: '', parts: {} });
     if (part === 'cover') own.cover = hash;
-    else own.parts[part] = hash;
+    else (own.parts[part] ??= []).push(hash);
   }
   return maps;
 }
-
-/** The tiles of a bake, with what its steps have left of them. */
-export const tilesOf = (db: Db, bakeId: string) =>
-  db.selectFrom('bake_jobs').select(['tile', 'direct_hash', 'result_hash']).where('bake_id', '=', bakeId).orderBy('position').execute();
 
 /** Brings a bake from one state to the next; false where it is in another by now, and then stays there. */
 export async function moveBake(db: Db | Tx, id: string, from: BakeState, to: UpdateObject<Database, 'bakes'>): Promise<boolean> {
@@ -218,33 +222,46 @@ export async function pauseBake(db: Db, id: string): Promise<void> {
   await moveBake(db, id, 'running', { state: 'paused', worked_s });
 }
 
-/** Lets a paused bake go on; false where it was not paused. Its jobs have to be sent again. */
-export const continueBake = (db: Db, id: string): Promise<boolean> =>
-  moveBake(db, id, 'paused', { state: 'running', started_at: new Date() });
-
-/** Stops a bake; what it had gathered is freed. A bake that is done stays done. */
-export async function cancelBake(db: Db, id: string): Promise<void> {
-  await endBake(db, id, 'cancelled', null);
+/** Lets a paused bake go on; one that was not paused stays as it is. */
+export async function continueBake(db: Db, id: string): Promise<void> {
+  await db.transaction().execute(async (tx) => {
+    if (await moveBake(tx, id, 'paused', { state: 'running', started_at: new Date() })) await send(tx, 'bake-advance', [{ bakeId: id }]);
+  });
 }
 
 /**
- * A change of a bake with all that it lets go of, as one transaction: a process that dies there leaves all of it or nothing.
- * Blobs are locked before any row is, as those who store do it too.
+ * Lets a bake that failed go on from what is kept of it; any other stays as it is. Throws a `conflict` {@link Failure} while another bake of
+ * the project is at work.
  */
-const inOne = <T>(db: Db, change: (tx: Tx) => Promise<T>): Promise<T> =>
-  db.transaction().execute(async (tx) => {
-    await lockBlobs(tx);
-    return change(tx);
+export async function retryBake(db: Db, id: string): Promise<void> {
+  await db.transaction().execute(async (tx) => {
+    const bake = await tx.selectFrom('bakes').select(['project_id', 'state', 'step']).where('id', '=', id).forUpdate().executeTakeFirst();
+    if (bake?.state !== 'failed') return;
+    const other = await tx
+      .selectFrom('bakes')
+      .select('id')
+      .where('project_id', '=', bake.project_id)
+      .where('state', 'in', AT_WORK)
+      .executeTakeFirst();
+    if (other) throw new Failure('conflict', 'A bake of this project is at work already.', 'Wait for it, or cancel it.');
+    const state = bake.step === 'plan' ? 'planning' : stateOfStep(bake.step);
+    await tx.updateTable('bakes').set({ state, error: null, finished_at: null, started_at: new Date() }).where('id', '=', id).execute();
+    await send(tx, 'bake-advance', [{ bakeId: id }]);
   });
+}
 
-/** Ends a bake that is at work, and frees what its jobs had gathered. */
-export async function endBake(db: Db, id: string, state: 'cancelled' | 'failed', error: string | null): Promise<void> {
-  await inOne(db, async (tx) => {
+/** The state of a bake while it is at a step. */
+export const stateOfStep = (step: BakeStep): 'planning' | 'running' | 'finishing' =>
+  step === 'plan' ? 'planning' : step === 'direct' || step === 'gather' ? 'running' : 'finishing';
+
+/** Stops a bake, or puts one away that failed; what it had gathered is freed. A bake that is done stays done. */
+export async function cancelBake(db: Db, id: string): Promise<void> {
+  await changeBlobs(db, async (tx) => {
     const ended = await tx
       .updateTable('bakes')
-      .set({ state, error, finished_at: new Date() })
+      .set({ state: 'cancelled', error: null, finished_at: new Date() })
       .where('id', '=', id)
-      .where('state', 'in', AT_WORK)
+      .where('state', 'in', [...AT_WORK, 'failed'])
       .returning('project_id')
       .executeTakeFirst();
     if (!ended) return;
@@ -253,13 +270,29 @@ export async function endBake(db: Db, id: string, state: 'cancelled' | 'failed',
   });
 }
 
+/** Ends a bake that is at work with an error for people. What its jobs made is kept, so that it can be tried again. */
+export async function failBake(db: Db, id: string, error: string): Promise<void> {
+  const worked_s = sql<number>`worked_s + coalesce(extract(epoch from now() - started_at), 0)`;
+  await db
+    .updateTable('bakes')
+    .set({ state: 'failed', error, finished_at: new Date(), worked_s, started_at: null })
+    .where('id', '=', id)
+    .where('state', 'in', AT_WORK)
+    .execute();
+}
+
+/** Lets go of what is kept of the failed bakes of a project: a new one has begun. */
+async function freeFailed(tx: Tx, projectId: string): Promise<void> {
+  const failed = await tx.selectFrom('bakes').select('id').where('project_id', '=', projectId).where('state', '=', 'failed').execute();
+  for (const { id } of failed) await freeGathered(tx, id);
+}
+
 /** Lets go of the jobs of a bake, of what they had gathered, and of its first look. */
 async function freeGathered(db: Tx, id: string): Promise<void> {
-  const rows = await db.deleteFrom('bake_jobs').where('bake_id', '=', id).returning(['direct_hash', 'result_hash']).execute();
-  await freeBlobs(
-    db,
-    rows.flatMap((r) => [r.direct_hash, r.result_hash]),
-  );
+  const rows = await db.deleteFrom('bake_jobs').where('bake_id', '=', id).returning('result_hash').execute();
+  const { state } = await db.selectFrom('bakes').select('state').where('id', '=', id).executeTakeFirstOrThrow();
+  const half = state === 'done' ? [] : await db.deleteFrom('stems').where('bake_id', '=', id).returning('hash').execute();
+  await freeBlobs(db, [...rows.map((r) => r.result_hash), ...half.map((s) => s.hash)]);
   await freeFirstLook(db, id);
 }
 
@@ -281,12 +314,13 @@ export async function completeBake(
   db: Db,
   { id, projectId, levelId }: { id: string; projectId: string; levelId: string },
 ): Promise<boolean> {
-  return inOne(db, async (tx) => {
+  return changeBlobs(db, async (tx) => {
     if (!(await moveBake(tx, id, 'finishing', { state: 'done', finished_at: new Date() }))) return false;
     await showLevel(tx, projectId, levelId);
     await freeGathered(tx, id);
     await freeOldBakes(tx, projectId);
     await freeUnusedLevels(tx, projectId);
+    await send(tx, 'picture', [{ projectId }]);
     return true;
   });
 }

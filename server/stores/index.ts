@@ -6,3 +6,4 @@ export * from './looks';
 export * from './models';
 export * from './projects';
 export * from './skyImages';
+export * from './workers';

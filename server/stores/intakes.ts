@@ -2,7 +2,9 @@ import { randomUUID } from 'node:crypto';
 import type { Selectable } from 'kysely';
 import { Failure } from '../../core/units';
 import type { IntakeView } from '../../core/api';
-import { freeBlobs, storeBlob, type Db, type IntakeTable } from '../data';
+import { changeBlobs, freeBlobs, storeBlob, type Db, type IntakeTable, type Tx } from '../data';
+import { send } from '../queue';
+import { workersOf } from './workers';
 
 /** Largest level that is taken in, bytes. */
 export const MAX_LEVEL_BYTES = 300_000_000;
@@ -17,13 +19,14 @@ const levelName = (file: string) =>
     .trim()
     .slice(0, 80) || 'Level';
 
-/** Stores the bytes of a level, or of a fixture's model, as they stream in; the reading itself is the worker's. Throws `too-large` and `bad-input` Failures. */
+/** Stores the bytes of a level, or of a fixture's model, as they stream in, and has a worker read them. Throws `too-large` and `bad-input` Failures. */
 export async function receiveLevel(
   db: Db,
   fileName: string,
   source: AsyncIterable<Uint8Array>,
   into: string | null,
   becomes: 'level' | 'model' = 'level',
+  also?: (tx: Tx, id: string) => Promise<void>,
 ): Promise<{ id: string }> {
   const id = randomUUID();
   if (into && !(await db.selectFrom('projects').select('id').where('id', '=', into).executeTakeFirst())) {
@@ -47,19 +50,22 @@ export async function receiveLevel(
           becomes,
         })
         .execute();
+      await also?.(tx, id);
+      await send(tx, 'intake', [{ intakeId: id }]);
       return { id };
     },
     becomes === 'model' ? MAX_MODEL_BYTES : MAX_LEVEL_BYTES,
   );
 }
 
-const viewOf = ({ id, name, state, share, error, project_id }: Selectable<IntakeTable>): IntakeView => ({
+const viewOf = ({ id, name, state, share, error, project_id }: Selectable<IntakeTable>, workers: number): IntakeView => ({
   id,
   name,
   state,
   share,
   error,
   projectId: project_id,
+  workers,
 });
 
 /** Says how far the reading of a level has come. */
@@ -70,25 +76,28 @@ export async function noteIntakeShare(db: Db, id: string, share: number): Promis
 /** Intakes at work, and those that ended in an error nobody has put away yet. */
 export async function listIntakes(db: Db): Promise<IntakeView[]> {
   const rows = await db.selectFrom('intakes').selectAll().where('state', '!=', 'done').orderBy('created_at').execute();
-  return rows.map(viewOf);
+  const { workers } = await workersOf(db);
+  return rows.map((row) => viewOf(row, workers));
 }
 
 /** Throws a `not-found` {@link Failure}. */
 export async function readIntake(db: Db, id: string): Promise<IntakeView> {
   const row = await db.selectFrom('intakes').selectAll().where('id', '=', id).executeTakeFirst();
   if (!row) throw new Failure('not-found', 'There is no such intake.', 'It was cancelled or put away.');
-  return viewOf(row);
+  return viewOf(row, (await workersOf(db)).workers);
 }
 
 /** Cancels an intake, or puts a failed one away; its bytes go with it. */
 export async function dropIntake(db: Db, id: string): Promise<void> {
-  const row = await db.deleteFrom('intakes').where('id', '=', id).returning('source_hash').executeTakeFirst();
-  await freeBlobs(db, [row?.source_hash ?? null]);
+  await changeBlobs(db, async (tx) => {
+    const row = await tx.deleteFrom('intakes').where('id', '=', id).returning('source_hash').executeTakeFirst();
+    await freeBlobs(tx, [row?.source_hash ?? null]);
+  });
 }
 
 /** Ends an intake with an error for people, and frees what it had brought: a failed intake holds on to its message only. */
 export async function failIntake(db: Db, id: string, error: string): Promise<void> {
-  await db.transaction().execute(async (tx) => {
+  await changeBlobs(db, async (tx) => {
     const row = await tx.selectFrom('intakes').select('source_hash').where('id', '=', id).forUpdate().executeTakeFirst();
     if (!row) return;
     await tx.updateTable('intakes').set({ state: 'failed', error, source_hash: '' }).where('id', '=', id).execute();

@@ -1,5 +1,6 @@
 import type { Foreseen, LookView } from '../../core/api';
 import type { Db } from '../data';
+import { send } from '../queue';
 
 /** What was last found about a project's bake before it is made. */
 export async function lookOf(db: Db, projectId: string): Promise<LookView> {
@@ -7,13 +8,16 @@ export async function lookOf(db: Db, projectId: string): Promise<LookView> {
   return row ?? { looking: false, found: null, error: null };
 }
 
-/** A look was asked for; what was found before stays until it is done. */
+/** Has a worker look; what was found before stays until it is done. */
 export async function beginLook(db: Db, projectId: string): Promise<void> {
-  await db
-    .insertInto('looks')
-    .values({ project_id: projectId, looking: true, found: null, error: null })
-    .onConflict((c) => c.column('project_id').doUpdateSet({ looking: true, error: null }))
-    .execute();
+  await db.transaction().execute(async (tx) => {
+    await tx
+      .insertInto('looks')
+      .values({ project_id: projectId, looking: true, found: null, error: null })
+      .onConflict((c) => c.column('project_id').doUpdateSet({ looking: true, error: null }))
+      .execute();
+    await send(tx, 'look', [{ projectId }]);
+  });
 }
 
 /** A look ended: by what was found, or by why nothing could be. */

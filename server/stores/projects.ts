@@ -129,7 +129,7 @@ async function blobsOfProject(db: Tx, id: string): Promise<(string | null)[]> {
     db
       .selectFrom('bake_jobs')
       .innerJoin('bakes', 'bakes.id', 'bake_jobs.bake_id')
-      .select(['direct_hash', 'result_hash'])
+      .select('result_hash')
       .where('project_id', '=', id)
       .execute(),
     db.selectFrom('stems').innerJoin('bakes', 'bakes.id', 'stems.bake_id').select('hash').where('project_id', '=', id).execute(),
@@ -140,7 +140,7 @@ async function blobsOfProject(db: Tx, id: string): Promise<(string | null)[]> {
     ...project.map((p) => p.picture_hash),
     ...levels.flatMap((l) => [l.source_hash, l.prepared_hash]),
     ...intakes.map((i) => i.source_hash),
-    ...jobs.flatMap((j) => [j.direct_hash, j.result_hash]),
+    ...jobs.map((j) => j.result_hash),
     ...stems.map((s) => s.hash),
     ...models.map((m) => m.hash),
     ...skies.flatMap((s) => [s.source_hash, s.whole_hash, s.rest_hash, s.before_hash, s.after_hash]),

@@ -3,7 +3,8 @@ import type { Selectable } from 'kysely';
 import { MAX_SKY_BYTES, type RemedyCode, type RepairOptions } from '../../core/image';
 import { Failure } from '../../core/units';
 import { REMEDY_NAMES, type SkyImageView } from '../../core/api';
-import { freeBlobs, storeBlob, storeBytes, type Db, type SkyImageTable, type Tx } from '../data';
+import { changeBlobs, freeBlobs, storeBlob, storeBytesIn, type Db, type SkyImageTable } from '../data';
+import { send } from '../queue';
 import { latestRig } from './projects';
 
 type Row = Selectable<SkyImageTable>;
@@ -70,6 +71,7 @@ export async function receiveSkyImage(
           options: JSON.stringify({}),
         })
         .execute();
+      await send(tx, 'sky-image', [{ imageId: id }]);
       return { id };
     },
     MAX_SKY_BYTES,
@@ -103,10 +105,10 @@ export interface SkyImageChange {
 }
 
 /**
- * Changes an image of the shelf; other remedies have it read again. Answers whether it must be. Throws `not-found`, `bad-input`,
+ * Changes an image of the shelf; other remedies have a worker read it again. Throws `not-found`, `bad-input`,
  * and `conflict` for one that comes with Basil.
  */
-export async function changeSkyImage(db: Db, projectId: string, id: string, change: SkyImageChange): Promise<{ again: boolean }> {
+export async function changeSkyImage(db: Db, projectId: string, id: string, change: SkyImageChange): Promise<void> {
   const row = await ownImage(db, projectId, id);
   if (row.project_id === null && change.house === false) {
     const others = (await usersOf(db, row)).filter((u) => u.projectId !== projectId);
@@ -123,19 +125,21 @@ export async function changeSkyImage(db: Db, projectId: string, id: string, chan
     }
   }
   const again = change.remedies !== undefined || change.options !== undefined;
-  await db
-    .updateTable('sky_images')
-    .set({
-      ...(name ? { name } : {}),
-      ...(change.tags ? { tags: change.tags.map((t) => t.trim().slice(0, 40)).filter((t) => t !== '') } : {}),
-      ...(change.house === undefined ? {} : { project_id: change.house ? null : projectId }),
-      ...(change.remedies ? { remedies: JSON.stringify([...new Set(change.remedies)]) } : {}),
-      ...(change.options ? { options: JSON.stringify(change.options) } : {}),
-      ...(again ? { state: 'waiting' as const, error: null } : {}),
-    })
-    .where('id', '=', id)
-    .execute();
-  return { again };
+  await db.transaction().execute(async (tx) => {
+    await tx
+      .updateTable('sky_images')
+      .set({
+        ...(name ? { name } : {}),
+        ...(change.tags ? { tags: change.tags.map((t) => t.trim().slice(0, 40)).filter((t) => t !== '') } : {}),
+        ...(change.house === undefined ? {} : { project_id: change.house ? null : projectId }),
+        ...(change.remedies ? { remedies: JSON.stringify([...new Set(change.remedies)]) } : {}),
+        ...(change.options ? { options: JSON.stringify(change.options) } : {}),
+        ...(again ? { state: 'waiting' as const, error: null } : {}),
+      })
+      .where('id', '=', id)
+      .execute();
+    if (again) await send(tx, 'sky-image', [{ imageId: id }]);
+  });
 }
 
 /** A copy of an image for a project, to be changed: of one that comes with Basil, or of the house's. */
@@ -143,29 +147,33 @@ export async function copySkyImage(db: Db, projectId: string, id: string): Promi
   const row = await db.selectFrom('sky_images').selectAll().where('id', '=', id).executeTakeFirst();
   if (!row) throw missing();
   const copy = randomUUID();
-  await db
-    .insertInto('sky_images')
-    .values({
-      file_name: row.file_name,
-      tags: row.tags,
-      state: row.state,
-      error: row.error,
-      source_hash: row.source_hash,
-      whole_hash: row.whole_hash,
-      rest_hash: row.rest_hash,
-      before_hash: row.before_hash,
-      after_hash: row.after_hash,
-      id: copy,
-      project_id: projectId,
-      name: `${row.name}, ours`.slice(0, 80),
-      shipped: false,
-      remedies: JSON.stringify(row.remedies),
-      options: JSON.stringify(row.options),
-      original: row.original && JSON.stringify(row.original),
-      report: row.report && JSON.stringify(row.report),
-      taken_sun: row.taken_sun && JSON.stringify(row.taken_sun),
-    })
-    .execute();
+  await db.transaction().execute(async (tx) => {
+    await tx
+      .insertInto('sky_images')
+      .values({
+        file_name: row.file_name,
+        tags: row.tags,
+        state: row.state,
+        error: row.error,
+        source_hash: row.source_hash,
+        whole_hash: row.whole_hash,
+        rest_hash: row.rest_hash,
+        before_hash: row.before_hash,
+        after_hash: row.after_hash,
+        id: copy,
+        project_id: projectId,
+        name: `${row.name}, ours`.slice(0, 80),
+        shipped: false,
+        remedies: JSON.stringify(row.remedies),
+        options: JSON.stringify(row.options),
+        original: row.original && JSON.stringify(row.original),
+        report: row.report && JSON.stringify(row.report),
+        taken_sun: row.taken_sun && JSON.stringify(row.taken_sun),
+      })
+      .execute();
+    // One that is still to be read is read for its copy as well.
+    if (row.state === 'waiting' || row.state === 'reading') await send(tx, 'sky-image', [{ imageId: copy }]);
+  });
   return { id: copy };
 }
 
@@ -202,8 +210,10 @@ export async function deleteSkyImage(db: Db, projectId: string, id: string): Pro
   const row = await ownImage(db, projectId, id);
   const users = await usersOf(db, row);
   if (users.length > 0) throw inUse(row, users);
-  await db.deleteFrom('sky_images').where('id', '=', id).execute();
-  await freeBlobs(db, [row.source_hash, row.whole_hash, row.rest_hash, row.before_hash, row.after_hash]);
+  await changeBlobs(db, async (tx) => {
+    await tx.deleteFrom('sky_images').where('id', '=', id).execute();
+    await freeBlobs(tx, [row.source_hash, row.whole_hash, row.rest_hash, row.before_hash, row.after_hash]);
+  });
 }
 
 /**
@@ -228,10 +238,11 @@ export async function replaceSkyFile(
         .set({ source_hash: hash, file_name: fileName.slice(-200), state: 'waiting', error: null })
         .where('id', '=', id)
         .execute();
+      await freeBlobs(tx, [old]);
+      await send(tx, 'sky-image', [{ imageId: id }]);
     },
     MAX_SKY_BYTES,
   );
-  await freeBlobs(db, [old]);
 }
 
 /** What the worker made of an image. */
@@ -244,37 +255,36 @@ export interface MadeSkyImage extends Pick<Row, 'original' | 'report' | 'taken_s
 
 type MadeColumn = 'whole_hash' | 'rest_hash' | 'before_hash' | 'after_hash';
 
-/** Stores what was made of an image, and lets go of what was made before as each takes its place. */
+/** Stores what was made of an image in the place of what was made before. Nothing stays where the image was deleted meanwhile. */
 export async function fillSkyImage(db: Db, id: string, made: MadeSkyImage): Promise<void> {
-  const put = async (column: MadeColumn, bytes: Uint8Array | null) => {
-    const old = await db.selectFrom('sky_images').select(column).where('id', '=', id).executeTakeFirst();
-    const set = (on: Db | Tx, hash: string | null) =>
-      on
-        .updateTable('sky_images')
-        .set({ [column]: hash })
-        .where('id', '=', id)
-        .execute();
-    const stored = bytes && (await storeBytes(db, bytes, async (tx, hash) => set(tx, hash).then(() => hash)));
-    if (!stored) await set(db, null);
-    // Nothing stays where the image was deleted meanwhile.
-    await freeBlobs(db, [old?.[column] ?? null, stored]);
-  };
-  await put('whole_hash', made.whole);
-  await put('rest_hash', made.rest);
-  await put('before_hash', made.before);
-  await put('after_hash', made.after);
-  await db
-    .updateTable('sky_images')
-    .set({
-      original: JSON.stringify(made.original),
-      report: JSON.stringify(made.report),
-      taken_sun: made.taken_sun && JSON.stringify(made.taken_sun),
-      state: 'ready',
-      error: null,
-    })
-    .where('id', '=', id)
-    .where('state', '=', 'reading')
-    .execute();
+  await db.transaction().execute(async (tx) => {
+    const columns: [MadeColumn, Uint8Array | null][] = [
+      ['whole_hash', made.whole],
+      ['rest_hash', made.rest],
+      ['before_hash', made.before],
+      ['after_hash', made.after],
+    ];
+    const hashes: Partial<Record<MadeColumn, string | null>> = {};
+    for (const [column, bytes] of columns) hashes[column] = bytes && (await storeBytesIn(tx, bytes));
+    const old = await tx
+      .selectFrom('sky_images')
+      .select(columns.map(([column]) => column))
+      .where('id', '=', id)
+      .executeTakeFirst();
+    await tx
+      .updateTable('sky_images')
+      .set({
+        ...hashes,
+        original: JSON.stringify(made.original),
+        report: JSON.stringify(made.report),
+        taken_sun: made.taken_sun && JSON.stringify(made.taken_sun),
+        error: null,
+      })
+      .where('id', '=', id)
+      .execute();
+    await tx.updateTable('sky_images').set({ state: 'ready' }).where('id', '=', id).where('state', '=', 'reading').execute();
+    await freeBlobs(tx, [...Object.values(old ?? {}), ...Object.values(hashes)]);
+  });
 }
 
 /** Ends the reading of an image with an error for people; one that could be used before stays so. */

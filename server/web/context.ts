@@ -1,11 +1,7 @@
-import type PgBoss from 'pg-boss';
 import { openDatabase, type Db } from '../data';
-import { openQueue } from '../jobs';
 
 interface Context {
   db: Db;
-  /** Opened with the first job that is sent. */
-  boss(): Promise<PgBoss>;
 }
 
 declare global {
@@ -13,20 +9,12 @@ declare global {
   var basilContext: Context | undefined;
 }
 
-/** The database and queue of this web server, as DATABASE_URL says. */
+/** The database of this web server, as DATABASE_URL says. */
 export function context(): Context {
   if (!globalThis.basilContext) {
     const address = process.env.DATABASE_URL;
     if (!address) throw new Error('DATABASE_URL is not set.');
-    let boss: Promise<PgBoss> | null = null;
-    globalThis.basilContext = {
-      db: openDatabase(address),
-      boss: () => {
-        boss ??= openQueue(address);
-        boss.catch(() => (boss = null));
-        return boss;
-      },
-    };
+    globalThis.basilContext = { db: openDatabase(address) };
   }
   return globalThis.basilContext;
 }

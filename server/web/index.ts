@@ -1,6 +1,5 @@
 import { Readable } from 'node:stream';
 import type { ReadableStream as NodeReadableStream } from 'node:stream/web';
-import { sql } from 'kysely';
 import { Failure } from '../../core/units';
 import { openBlob } from '../data';
 import {
@@ -27,13 +26,14 @@ import {
   receiveSkyImage,
   replaceSkyFile,
   requestBake,
+  retryBake,
   skyImagesOf,
   type SkyImageChange,
   saveRig,
+  workersOf,
 } from '../stores';
 import { catalogueAddresses, fetchItem, readCatalogue } from '../catalogues';
 import { findCities } from '../places';
-import { send } from '../jobs';
 import { context } from './context';
 import { answer, checkId, readJson } from './respond';
 
@@ -64,8 +64,8 @@ const MOST_OBJECTS = 20_000;
 /** What the routes under app/api do, one entry for each. */
 export const routes = {
   health: answer(async () => {
-    await sql`select 1`.execute(context().db);
-    return { ok: true };
+    const { workers } = await workersOf(context().db);
+    return { ok: true, workers };
   }),
 
   findCities: answer((request) => Promise.resolve(findCities(new URL(request.url).searchParams.get('name') ?? ''))),
@@ -86,24 +86,22 @@ export const routes = {
   bakes: answer<Id>((_, { id }) => bakesOf(context().db, checkId(id))),
   requestBake: answer<Id>(async (request, { id }) => {
     const { whole, only } = await readJson(request);
-    const bake = await requestBake(context().db, checkId(id), { whole: whole === true, only: checkObjects(only) });
-    if (bake.fresh) await send(await context().boss(), 'bake-plan', { bakeId: bake.id });
-    return bake;
+    return requestBake(context().db, checkId(id), { whole: whole === true, only: checkObjects(only) });
   }),
   look: answer<Id>((_, { id }) => lookOf(context().db, checkId(id))),
   askLook: answer<Id>(async (_, { id }) => {
     await openProject(context().db, checkId(id));
     await beginLook(context().db, id);
-    await send(await context().boss(), 'look', { projectId: id });
     return {};
   }),
-  /** Pauses a bake, or lets it go on. */
+  /** Pauses a bake, lets it go on, or tries one that failed again. */
   changeBake: answer<Id>(async (request, { id }) => {
-    const { paused } = await readJson(request);
-    if (typeof paused !== 'boolean')
-      throw new Failure('bad-input', 'Whether the bake is to be paused is missing.', 'Send "paused" as true or false.');
-    if (paused) await pauseBake(context().db, checkId(id));
-    else if (await continueBake(context().db, checkId(id))) await send(await context().boss(), 'bake-step', { bakeId: id });
+    const { paused, again } = await readJson(request);
+    if (again === true) await retryBake(context().db, checkId(id));
+    else if (typeof paused !== 'boolean')
+      throw new Failure('bad-input', 'Whether the bake is to be paused is missing.', 'Send "paused" as true or false, or "again" as true.');
+    else if (paused) await pauseBake(context().db, checkId(id));
+    else await continueBake(context().db, checkId(id));
     return {};
   }),
   cancelBake: answer<Id>((_, { id }) => cancelBake(context().db, checkId(id))),
@@ -118,7 +116,6 @@ export const routes = {
     const { name, body } = fileOf(request, 'level');
     const into = new URL(request.url).searchParams.get('into');
     const intake = await receiveLevel(context().db, name, body, into && checkId(into));
-    await send(await context().boss(), 'intake', { intakeId: intake.id });
     return intake;
   }),
 
@@ -126,7 +123,6 @@ export const routes = {
   receiveModel: answer<Id>(async (request, { id }) => {
     const { name, body } = fileOf(request, 'model');
     const intake = await receiveLevel(context().db, name, body, checkId(id), 'model');
-    await send(await context().boss(), 'intake', { intakeId: intake.id });
     return intake;
   }),
 
@@ -145,26 +141,22 @@ export const routes = {
     const { address, item: itemId } = await readJson(request);
     const { item, fileName, bytes } = await fetchItem(String(address), String(itemId));
     const image = await receiveSkyImage(context().db, checkId(id), fileName, bytes, { name: item.name, tags: item.tags });
-    await send(await context().boss(), 'sky-image', { imageId: image.id });
     return image;
   }),
   skyImages: answer<Id>((_, { id }) => skyImagesOf(context().db, checkId(id))),
   receiveSkyImage: answer<Id>(async (request, { id }) => {
     const { name, body } = fileOf(request, 'sky');
     const image = await receiveSkyImage(context().db, checkId(id), name, body);
-    await send(await context().boss(), 'sky-image', { imageId: image.id });
     return image;
   }),
   changeSkyImage: answer<Id & { image: string }>(async (request, { id, image }) => {
-    const { again } = await changeSkyImage(context().db, checkId(id), checkId(image), (await readJson(request)) as SkyImageChange);
-    if (again) await send(await context().boss(), 'sky-image', { imageId: image });
+    await changeSkyImage(context().db, checkId(id), checkId(image), (await readJson(request)) as SkyImageChange);
     return {};
   }),
   /** Another file in the place of an image's. */
   replaceSkyFile: answer<Id & { image: string }>(async (request, { id, image }) => {
     const { name, body } = fileOf(request, 'sky');
     await replaceSkyFile(context().db, checkId(id), checkId(image), name, body);
-    await send(await context().boss(), 'sky-image', { imageId: image });
     return { id: image };
   }),
   copySkyImage: answer<Id & { image: string }>((_, { id, image }) => copySkyImage(context().db, checkId(id), checkId(image))),

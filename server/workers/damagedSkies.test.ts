@@ -3,7 +3,7 @@ import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import sharp from 'sharp';
-import { writeExr } from '../../core/image';
+import { writeExr, type ReadSkyArgs } from '../../core/image';
 import { writeHdr } from '../../core/rgbe';
 import { Failure } from '../../core/units';
 import { ThreadPool } from './index';
@@ -26,6 +26,13 @@ async function exrAs(compression: string): Promise<Uint8Array> {
 }
 
 const late = new Failure('bad-input', 'The image could not be read in time: it is damaged.', 'Fetch or export it again.');
+
+/** Reads an image on a thread that is given up after some seconds. */
+function readWithin(seconds: number, args: ReadSkyArgs) {
+  const ended = new AbortController();
+  const timer = setTimeout(() => ended.abort(late), seconds * 1000);
+  return pool.run('readSky', args, { signal: ended.signal }).finally(() => clearTimeout(timer));
+}
 
 /** A fixed stream of numbers 0..1. */
 function* stream(seed: number) {
@@ -67,7 +74,7 @@ describe('two hundred damaged files', () => {
       }
       const given = cut ? bytes.slice(0, Math.floor(next() * 0.95 * bytes.length)) : bytes;
       try {
-        const { image } = await pool.runWithin(5, late, 'readSky', { bytes: given, name, remedies: [], options: {} });
+        const { image } = await readWithin(5, { bytes: given, name, remedies: [], options: {} });
         expect(image.rgba.length).toBe(image.width * image.height * 4);
         outcomes.read++;
         // What is cut short must be noticed.

@@ -1,3 +1,3 @@
-export { ThreadPool } from './pool';
-export { PICTURE, unpackMap, type PackedMap } from './tasks';
-export type { PreparedSky, ReadSky } from '../../core/image';
+export { bakeOnThreads } from './bakeOnThreads';
+export { ThreadPool, type TaskOptions } from './pool';
+export { PICTURE, unpackMap, type PackedMap, type PackedResult, type StemFiles } from './tasks';

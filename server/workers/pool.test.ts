@@ -43,12 +43,51 @@ describe('a pool of threads', () => {
     }
   });
 
-  it('gives a thread up that takes too long, and does the next task on a new one', async () => {
+  it('gives up the thread of a task that is ended, also in the middle of its work, and does the next on a new one', async () => {
     const pool = new ThreadPool(1);
     try {
-      await expect(pool.runWithin(0.001, late, 'readSky', { ...read, bytes: image })).rejects.toBe(late);
-      const { report } = await pool.runWithin(30, late, 'readSky', { ...read, bytes: image });
-      expect(report).toMatchObject({ width: 256, height: 128, bits: 32 });
+      const ended = new AbortController();
+      const many = await quadLevel(
+        Array.from({ length: 3000 }, (_, i) => ({ name: `Q${i}`, corner: [i * 3, 0, 0], along: [0, 0, 2], up: [2, 0.1, 0] }) as const).map(
+          (q) => ({ ...q, corner: [...q.corner], along: [...q.along], up: [...q.up] }),
+        ),
+      );
+      const first = pool.run('prepare', { bytes: many, options: layout }, { signal: ended.signal });
+      const waiting = pool.run('readSky', { ...read, bytes: image });
+      await new Promise((done) => setTimeout(done, 1500));
+      const started = Date.now();
+      ended.abort(late);
+      await expect(first).rejects.toBe(late);
+      expect((await waiting).report).toMatchObject({ width: 256, height: 128, bits: 32 });
+      expect(Date.now() - started).toBeLessThan(20_000);
+    } finally {
+      await pool.close();
+    }
+  });
+
+  it('lets one that waits for a thread go when it is not wanted any more', async () => {
+    const pool = new ThreadPool(1);
+    try {
+      const first = pool.run('readSky', { ...read, bytes: image });
+      const ended = new AbortController();
+      const second = pool.run('readSky', { ...read, bytes: image }, { signal: ended.signal });
+      const third = pool.run('readSky', { ...read, bytes: image });
+      ended.abort(late);
+      await expect(second).rejects.toBe(late);
+      expect((await first).image.width).toBe(256);
+      expect((await third).image.width).toBe(256);
+    } finally {
+      await pool.close();
+    }
+  });
+
+  it('ends its threads when there is nothing to do, and starts them again', async () => {
+    const pool = new ThreadPool(2);
+    try {
+      for (let round = 0; round < 2; round++) {
+        expect((await pool.run('readSky', { ...read, bytes: image })).image.width).toBe(256);
+        pool.rest();
+      }
     } finally {
       await pool.close();
     }
@@ -58,7 +97,7 @@ describe('a pool of threads', () => {
     const pool = new ThreadPool(1);
     const shares: number[] = [];
     try {
-      await pool.run('prepare', { bytes: level, options: layout }, (share) => shares.push(share));
+      await pool.run('prepare', { bytes: level, options: layout }, { progress: (share) => shares.push(share) });
     } finally {
       await pool.close();
     }

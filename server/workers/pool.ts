@@ -9,10 +9,21 @@ import type { Reply, Request } from './thread';
 type Args<T extends keyof Tasks> = Parameters<Tasks[T]>[0];
 type Result<T extends keyof Tasks> = Awaited<ReturnType<Tasks[T]>>;
 
-interface Running {
+/** Tasks that need no level, and those that trace one. */
+type PlainTask = 'prepare' | 'flatten' | 'readSky' | 'prepareSky';
+type LevelTask = Exclude<keyof Tasks, PlainTask | 'load' | 'buildTree'>;
+
+/** How a task is followed and ended. */
+export interface TaskOptions {
+  /** Told the share done, 0..1, now and then. */
+  progress?: (share: number) => void;
+  /** Ends the task, wherever it is: its thread is given up, and its reason is what the task is rejected with. */
+  signal?: AbortSignal;
+}
+
+interface Running extends Pick<TaskOptions, 'progress'> {
   resolve(value: unknown): void;
   reject(error: Error): void;
-  progress?: (share: number) => void;
 }
 
 interface Thread {
@@ -25,124 +36,145 @@ interface Thread {
 
 /** Trees that are kept for threads that come to a level later. */
 const KEPT_TREES = 2;
+/** Most script memory of a thread, MB; what levels and images take lies outside of it. */
+const HEAP_MB = 4096;
 
-/** A fixed number of threads that take tasks as they come free. Close it to let the process end. */
+/** Threads that take tasks as they come free, up to a number; each is started when it is needed first. Close it to let the process end. */
 export class ThreadPool {
-  private readonly threads: Thread[];
-  private readonly waiting: ((thread: Thread) => void)[] = [];
+  private readonly threads = new Set<Thread>();
+  private readonly waiting: (() => void)[] = [];
   private readonly trees = new Map<string, Promise<Tree>>();
   private nextId = 1;
   private closed = false;
 
-  constructor(readonly size: number = availableParallelism()) {
-    this.threads = Array.from({ length: size }, () => this.start());
-  }
+  constructor(readonly size: number = availableParallelism()) {}
 
   /** Runs a task that needs no level on the next free thread. */
-  run<T extends 'prepare' | 'flatten' | 'readSky' | 'buildTree'>(
-    task: T,
-    args: Args<T>,
-    progress?: (share: number) => void,
-  ): Promise<Result<T>> {
-    return this.onFreeThread((thread) => this.ask(thread, task, args, progress)) as Promise<Result<T>>;
-  }
-
-  /**
-   * Runs a task on what comes from outside, which might never end: after `seconds` the thread is given up and a new one started.
-   * Rejected with `late` then.
-   */
-  async runWithin<T extends 'readSky' | 'prepareSky'>(seconds: number, late: Failure, task: T, args: Args<T>): Promise<Result<T>> {
-    return this.onFreeThread(async (thread) => {
-      const timer = setTimeout(() => this.replace(thread, late), seconds * 1000);
-      try {
-        return await this.ask(thread, task, args);
-      } finally {
-        clearTimeout(timer);
-      }
-    }) as Promise<Result<T>>;
+  run<T extends PlainTask>(task: T, args: Args<T>, options: TaskOptions = {}): Promise<Result<T>> {
+    return this.onFreeThread((thread) => this.ask(thread, task, args, options), options.signal) as Promise<Result<T>>;
   }
 
   /** Runs a task on a level; the level is loaded into the thread first where it is not there yet. */
-  trace<T extends 'tiles' | 'direct' | 'gather' | 'finish' | 'finishPacked' | 'coarse' | 'look' | 'picture'>(
-    task: T,
-    surfaces: Surfaces,
-    args: Args<T>,
-    progress?: (share: number) => void,
-  ): Promise<Result<T>> {
+  trace<T extends LevelTask>(task: T, surfaces: Surfaces, args: Args<T>, options: TaskOptions = {}): Promise<Result<T>> {
+    const { key } = args as { key: string };
     return this.onFreeThread(async (thread) => {
-      if (!thread.loaded.includes(args.key)) {
-        const tree = await this.treeOf(thread, args.key, surfaces);
-        await this.ask(thread, 'load', { key: args.key, surfaces, tree });
+      if (!thread.loaded.includes(key)) {
+        const tree = await this.treeOf(thread, key, surfaces, options);
+        await this.ask(thread, 'load', { key, surfaces, tree }, options);
         // The thread keeps the two most recent levels, as its own side does.
-        thread.loaded = [...thread.loaded, args.key].slice(-2);
+        thread.loaded = [...thread.loaded, key].slice(-2);
       }
-      return this.ask(thread, task, args, progress);
-    }) as Promise<Result<T>>;
+      return this.ask(thread, task, args, options);
+    }, options.signal) as Promise<Result<T>>;
+  }
+
+  /** Ends the threads that have nothing to do and lets go of what they hold; they are started again when they are needed. */
+  rest(): void {
+    this.trees.clear();
+    for (const thread of [...this.threads]) if (!thread.busy) this.end(thread);
+  }
+
+  async close(): Promise<void> {
+    this.closed = true;
+    const all = [...this.threads];
+    this.threads.clear();
+    await Promise.all(all.map(({ worker }) => worker.terminate()));
   }
 
   /** The tree of a level, built once by the thread that needs it first. */
-  private treeOf(thread: Thread, key: string, surfaces: Surfaces): Promise<Tree> {
+  private treeOf(thread: Thread, key: string, surfaces: Surfaces, { signal }: TaskOptions): Promise<Tree> {
     let tree = this.trees.get(key);
     if (!tree) {
       for (const old of [...this.trees.keys()].slice(0, Math.max(0, this.trees.size + 1 - KEPT_TREES))) this.trees.delete(old);
-      tree = this.ask(thread, 'buildTree', { surfaces }) as Promise<Tree>;
+      tree = this.ask(thread, 'buildTree', { surfaces }, { signal }) as Promise<Tree>;
       tree.catch(() => this.trees.delete(key));
       this.trees.set(key, tree);
     }
     return tree;
   }
 
-  async close(): Promise<void> {
-    this.closed = true;
-    await Promise.all(this.threads.map(({ worker }) => worker.terminate()));
-  }
-
   private start(): Thread {
-    const worker = new Worker(new URL('./thread.mjs', import.meta.url), { execArgv: [] });
+    const worker = new Worker(new URL('./thread.mjs', import.meta.url), {
+      execArgv: [],
+      resourceLimits: { maxOldGenerationSizeMb: HEAP_MB },
+    });
     const thread: Thread = { worker, running: new Map(), loaded: [], busy: false };
     worker.on('message', (reply: Reply) => settle(thread, reply));
-    worker.on('error', (error) => this.replace(thread, error));
-    worker.on('exit', (code) => this.replace(thread, new Error(`A thread ended with code ${code}.`)));
+    // A thread that broke (out of memory, say) fails its tasks; another takes its place when there is work.
+    worker.on('error', (error: NodeJS.ErrnoException) =>
+      this.end(thread, error.code === 'ERR_WORKER_OUT_OF_MEMORY' ? outOfMemory() : error),
+    );
+    worker.on('exit', (code) => this.end(thread, new Error(`A thread ended with code ${code}.`)));
+    this.threads.add(thread);
     return thread;
   }
 
-  /** A thread that broke (out of memory, say) fails its tasks and is started anew, so that the pool keeps its size. */
-  private replace(thread: Thread, error: Error): void {
-    for (const { reject } of thread.running.values()) reject(error);
+  private end(thread: Thread, error?: Error): void {
+    for (const { reject } of thread.running.values()) reject(error ?? new Error('The thread was ended.'));
     thread.running.clear();
-    const place = this.threads.indexOf(thread);
-    if (place < 0 || this.closed) return;
+    if (!this.threads.delete(thread)) return;
     void thread.worker.terminate();
-    this.threads[place] = this.start();
-    this.release(this.threads[place]!);
+    this.waiting.shift()?.();
   }
 
-  private async onFreeThread<R>(work: (thread: Thread) => Promise<R>): Promise<R> {
-    const free = this.threads.find((t) => !t.busy);
-    if (free) free.busy = true;
-    const thread = free ?? (await new Promise<Thread>((resolve) => this.waiting.push(resolve)));
+  /** Does some work on a thread that is free, or has just come free. Rejected with the signal's reason where it is not wanted any more. */
+  private async onFreeThread<R>(work: (thread: Thread) => Promise<R>, signal?: AbortSignal): Promise<R> {
+    const thread = await this.nextThread(signal);
     try {
       return await work(thread);
     } finally {
-      if (this.threads.includes(thread)) this.release(thread);
+      thread.busy = false;
+      if (this.threads.has(thread)) this.waiting.shift()?.();
     }
   }
 
-  /** Hands a thread to the next in line, still busy, or sets it free. */
-  private release(thread: Thread): void {
-    const next = this.waiting.shift();
-    thread.busy = next !== undefined;
-    next?.(thread);
+  private async nextThread(signal?: AbortSignal): Promise<Thread> {
+    for (;;) {
+      // Whoever goes passes on what it may have been woken for.
+      if (signal?.aborted) this.waiting.shift()?.();
+      signal?.throwIfAborted();
+      if (this.closed) throw new Error('The threads are closed.');
+      let free = [...this.threads].find((t) => !t.busy);
+      if (!free && this.threads.size < this.size) free = this.start();
+      if (free) {
+        free.busy = true;
+        return free;
+      }
+      await new Promise<void>((resolve) => {
+        this.waiting.push(resolve);
+        signal?.addEventListener(
+          'abort',
+          () => {
+            const place = this.waiting.indexOf(resolve);
+            if (place >= 0) this.waiting.splice(place, 1);
+            resolve();
+          },
+          { once: true },
+        );
+      });
+    }
   }
 
-  private ask<T extends keyof Tasks>(thread: Thread, task: T, args: Args<T>, progress?: (share: number) => void): Promise<unknown> {
+  private ask<T extends keyof Tasks>(thread: Thread, task: T, args: Args<T>, { progress, signal }: TaskOptions): Promise<unknown> {
     const id = this.nextId++;
     return new Promise((resolve, reject) => {
-      thread.running.set(id, { resolve, reject, progress });
+      if (signal?.aborted) return reject(signal.reason as Error);
+      const onAbort = () => this.end(thread, signal!.reason as Error);
+      signal?.addEventListener('abort', onAbort, { once: true });
+      const settled =
+        <V>(then: (value: V) => void) =>
+        (value: V) => {
+          signal?.removeEventListener('abort', onAbort);
+          then(value);
+        };
+      thread.running.set(id, { resolve: settled(resolve), reject: settled(reject), progress });
       thread.worker.postMessage({ id, task, args } satisfies Request);
     });
   }
 }
+
+const outOfMemory = () =>
+  new Failure('too-large', `It takes more than ${HEAP_MB / 1024} GB of memory.`, 'Split the level, or leave out what needs no light.');
 
 function settle(thread: Thread, reply: Reply): void {
   const running = thread.running.get(reply.id);

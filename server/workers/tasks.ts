@@ -1,50 +1,55 @@
 import { gunzipSync, gzipSync } from 'node:zlib';
 import sharp from 'sharp';
 import {
-  type BakePlan,
-  type BakedParts,
-  type DirectLight,
-  type HalfStems,
-  type MapStems,
-  type Scene,
-  type StemPart,
-  type Tile,
-  type TileDirect,
-  type TileStems,
-  coarseBake,
+  OutdatedTiles,
   createScene,
-  directTile,
   emptyHalves,
-  finishMap,
-  fromHalves,
-  gatherTile,
   halfReader,
+  packBand,
+  packDirect,
+  packTile,
   planBake,
-  planTiles,
+  planJobs,
+  previewBake,
   probeBake,
   readCover,
   readLayersInto,
+  runJob,
   stemParts,
   takeLayers,
-  toHalves,
   writeCover,
   writeLayers,
+  type BakeJobs,
+  type BakePlan,
+  type BakedParts,
+  type BandStems,
+  type FinishJob,
+  type HalfStems,
+  type JobInputs,
+  type JobResults,
+  type JobStep,
+  type Piece,
+  type Scene,
+  type Tile,
+  type TileDirect,
+  type TileStems,
 } from '../../core/bake';
-import { frameAll, renderPicture } from '../../core/preview';
-import { preflight, rigRemarks } from '../../core/preflight';
-import { buildTree, type Tree } from '../../core/trace';
+import type { Foreseen } from '../../core/api';
+import { prepareSky, readSky, type PreparedSky, type ReadSky, type ReadSkyArgs } from '../../core/image';
 import {
   prepareLevel,
   readLevel,
   readSurfaces,
+  shareSurfaces,
   type LayoutOptions,
   type LevelSummary,
   type PreparedLevel,
   type Surfaces,
 } from '../../core/level';
-import { prepareSky, readSky, type PreparedSky, type ReadSky, type ReadSkyArgs } from '../../core/image';
+import { preflight, rigRemarks } from '../../core/preflight';
+import { frameAll, renderPicture } from '../../core/preview';
 import type { Lighting, Rig, Vantage } from '../../core/rig';
-import type { Foreseen } from '../../core/api';
+import { buildTree, type Tree } from '../../core/trace';
 import type { Vec3 } from '../../core/units';
 
 const cutoutTriangles = ({ materials, materialOf }: Surfaces) =>
@@ -90,10 +95,9 @@ export const tasks = {
     return prepareLevel(await readLevel(bytes), options, progress);
   },
 
-  /** Flattens a prepared level and plans the tiles of its bake. */
-  async flatten({ glb, paths }: { glb: Uint8Array; paths: number }): Promise<{ surfaces: Surfaces; tiles: Tile[]; texels: number }> {
-    const surfaces = await readSurfaces(await readLevel(glb));
-    return { surfaces, ...planTiles(surfaces, paths) };
+  /** Flattens a prepared level, in memory that threads can share. */
+  async flatten({ glb }: { glb: Uint8Array }): Promise<Surfaces> {
+    return shareSurfaces(await readSurfaces(await readLevel(glb)));
   },
 
   /** Builds the tree over a level's triangles, in memory that the threads share. */
@@ -107,52 +111,41 @@ export const tasks = {
     scenes.set(key, createScene(surfaces, tree));
   },
 
-  /** Cuts a bake into tiles. */
-  tiles({ key, paths }: { key: string; paths: number }): Tile[] {
-    return planTiles(sceneOf(key).surfaces, paths).tiles;
+  /** Cuts a bake into jobs. */
+  planJobs({ key, plan }: { key: string; plan: BakePlan }): BakeJobs {
+    return planJobs(sceneOf(key).surfaces, plan);
   },
 
-  /** First step of a bake: straight light. */
-  direct({ key, plan, tile }: { key: string; plan: BakePlan; tile: Tile }, progress: (share: number) => void): TileDirect {
-    return directTile(sceneOf(key), plan, tile, progress);
+  /** Does a job of a bake. */
+  bakeJob({ key, plan, step, job, inputs }: JobArgs, progress: (share: number) => void): JobResults[JobStep] {
+    return runJob(sceneOf(key), plan, step, job, inputs, progress);
   },
 
-  /** Second step of a bake: paths. */
-  gather(
-    { key, plan, light, direct }: { key: string; plan: BakePlan; light: DirectLight; direct: TileDirect },
-    progress: (share: number) => void,
-  ): TileStems {
-    return gatherTile(sceneOf(key), plan, light, direct, progress);
+  /** Does a job of a bake, as bytes to be stored. */
+  packedJob({ key, plan, step, job, inputs }: JobArgs, progress: (share: number) => void): PackedResult {
+    try {
+      return packResult(step, job, runJob(sceneOf(key), plan, step, job, inputs, progress));
+    } catch (error) {
+      if (error instanceof OutdatedTiles) return { kind: 'outdated', tiles: error.tiles };
+      throw error;
+    }
   },
 
-  /** The finished stems of one lightmap, as they were computed. */
-  finish({ key, plan, map, direct, tiles }: FinishArgs): MapStems {
-    return finishMap(sceneOf(key).surfaces, plan, map, direct, tiles);
-  },
-
-  /** Some finished parts of one lightmap, as they are stored. */
-  finishPacked({ keys, before, ...args }: FinishArgs & { keys: string[]; before: Pick<PackedMap, 'cover' | 'parts'> | null }): PackedMap {
-    const { key, plan, map, direct, tiles } = args;
-    const parts = stemParts(plan).filter((p) => keys.includes(p.key));
-    const layers = parts.flatMap((p) => Array.from({ length: p.layers }, (_, k) => p.layer + k));
-    const held = before && fromHalves(unpackParts(before, parts));
-    return packMap(finishMap(sceneOf(key).surfaces, plan, map, direct, tiles, { only: layers, before: held }), parts);
-  },
-
-  /** A first look at a whole bake, on maps of a fraction of their size. */
-  coarse({ key, plan }: { key: string; plan: BakePlan }): PackedMap[] {
-    return coarseBake(sceneOf(key), plan).map((stems) => packMap(stems, stemParts(plan)));
+  /** A preview of a whole bake, on maps of a fraction of their size. */
+  async preview({ key, plan }: { key: string; plan: BakePlan }): Promise<PackedMap[]> {
+    const pieces = stemParts(plan).map((p): Piece => ({ key: p.key, first: 0, layer: p.layer, layers: p.layers }));
+    return (await previewBake(sceneOf(key), plan)).map((stems) => packPieces(stems, pieces));
   },
 
   /** Foresees a bake from a probe of the level, and looks the level over. */
-  look({ key, rig, summary, threads }: { key: string; rig: Rig; summary: LevelSummary; threads: number }): Foreseen {
+  async look({ key, rig, summary, threads }: { key: string; rig: Rig; summary: LevelSummary; threads: number }): Promise<Foreseen> {
     const scene = sceneOf(key);
-    const { texels, seconds, memoryMB, storedMB, storedPerCueMB } = probeBake(scene, planBake(rig), threads, rig.cues.length);
+    const { texels, seconds, memoryMB, storedMB, storedPerCueMB } = await probeBake(scene, planBake(rig), threads, rig.cues.length);
     const lines = [...preflight(scene, summary), ...rigRemarks(rig, storedMB)].map(({ text, object, atM }) => ({ text, object, atM }));
     return { bake: rig.bake, estimate: { texels, seconds, memoryMB, storedMB, storedPerCueMB }, lines };
   },
 
-  /** A PNG of the level from a vantage (or framed whole), under a bake's packed stems where there is one. */
+  /** A PNG of the level from a vantage (or framed whole), under a bake's stored stems where there is one. */
   async picture({
     key,
     lighting,
@@ -162,7 +155,7 @@ export const tasks = {
     key: string;
     lighting: Lighting;
     vantage: Vantage | null;
-    stems: (BakedParts & { maps: PackedMap[] }) | null;
+    stems: (BakedParts & { maps: StemFiles[] }) | null;
   }): Promise<Uint8Array> {
     const scene = sceneOf(key);
     const view = vantage ?? frameAll(...bounds(scene.surfaces.positions));
@@ -174,52 +167,68 @@ export const tasks = {
   },
 };
 
-interface FinishArgs {
+interface JobArgs {
   key: string;
   plan: BakePlan;
-  map: number;
-  direct: TileDirect[];
-  tiles: TileStems[];
+  step: JobStep;
+  job: BakeJobs[JobStep][number];
+  inputs: JobInputs[JobStep];
 }
 
-/** The stems of one lightmap as they are stored: compressed, part by part. */
+/** What a job made, as it is stored: one file for later steps, the files of finished stems, or nothing where tiles have to be traced again. */
+export type PackedResult =
+  { kind: 'file'; bytes: Uint8Array; texels: number } | { kind: 'stems'; map: PackedMap } | { kind: 'outdated'; tiles: Tile[] };
+
+function packResult(step: JobStep, job: BakeJobs[JobStep][number], result: JobResults[JobStep]): PackedResult {
+  if (step === 'finish') return { kind: 'stems', map: packPieces(result as HalfStems, (job as FinishJob).pieces) };
+  if (step === 'denoise') {
+    const band = result as BandStems;
+    return { kind: 'file', bytes: packBand(band), texels: band.valid.length };
+  }
+  const { at } = result as TileDirect | TileStems;
+  const bytes = step === 'direct' ? packDirect(result as TileDirect) : packTile(result as TileStems);
+  return { kind: 'file', bytes, texels: at.length };
+}
+
+/** Stems of one lightmap as they are stored: compressed, piece by piece. */
 export interface PackedMap {
   width: number;
   height: number;
   cover: Uint8Array;
-  /** By the keys of {@link stemParts}. */
-  parts: Record<string, Uint8Array>;
+  pieces: { key: string; first: number; bytes: Uint8Array }[];
 }
 
-/** Packs stems that hold the layers of these parts one after another. */
-function packMap(stems: MapStems, parts: readonly StemPart[]): PackedMap {
-  const halves = toHalves(stems);
+/** Packs stems that hold the layers of these pieces one after another. */
+function packPieces(stems: HalfStems, pieces: readonly Piece[]): PackedMap {
   const pack = (bytes: Uint8Array) => gzipSync(bytes, { level: STEM_LEVEL });
-  const packed: Record<string, Uint8Array> = {};
-  let first = 0;
-  for (const { key, layers } of parts) {
-    packed[key] = pack(writeLayers(takeLayers(halves, first, layers)));
-    first += layers;
-  }
-  return { width: stems.width, height: stems.height, cover: pack(writeCover(stems)), parts: packed };
+  let at = 0;
+  const packed = pieces.map(({ key, first, layers }) => {
+    const bytes = pack(writeLayers(takeLayers(stems, at, layers)));
+    at += layers;
+    return { key, first, bytes };
+  });
+  return { width: stems.width, height: stems.height, cover: pack(writeCover(stems)), pieces: packed };
 }
 
-/** Some parts of the stems of one lightmap, their layers one after another; those that are missing stay dark. */
-function unpackParts({ cover, parts }: Pick<PackedMap, 'cover' | 'parts'>, wanted: readonly StemPart[]): HalfStems {
+/** The files of the stems of one lightmap: which texels surface covers, and the pieces of its parts by the keys of {@link stemParts}. */
+export interface StemFiles {
+  cover: Uint8Array;
+  parts: Record<string, Uint8Array[]>;
+}
+
+/** The stems of one lightmap out of their files; parts that are missing stay dark. */
+export function unpackMap({ cover, parts }: StemFiles, plan: BakedParts): HalfStems {
+  const all = stemParts(plan);
   const stems = emptyHalves(
     readCover(gunzipSync(cover)),
-    wanted.reduce((sum, p) => sum + p.layers, 0),
+    all.reduce((sum, p) => sum + p.layers, 0),
   );
-  let first = 0;
-  for (const { key, layers } of wanted) {
-    if (parts[key]) readLayersInto(stems, first, gunzipSync(parts[key]));
-    first += layers;
+  for (const { key, layer } of all) {
+    let first = layer;
+    for (const piece of parts[key] ?? []) first += readLayersInto(stems, first, gunzipSync(piece));
   }
   return stems;
 }
-
-/** The stems of one lightmap out of their parts; those that are missing stay dark. */
-export const unpackMap = (packed: Pick<PackedMap, 'cover' | 'parts'>, plan: BakedParts): HalfStems => unpackParts(packed, stemParts(plan));
 
 export type Tasks = typeof tasks;
 

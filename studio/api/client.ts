@@ -67,6 +67,7 @@ export const api = {
   look: (id: string) => ask<LookView>(`/api/projects/${id}/look`),
   askLook: (id: string) => ask<object>(`/api/projects/${id}/look`, { method: 'POST' }),
   pauseBake: (id: string, paused: boolean) => ask<object>(`/api/bakes/${id}`, json('PATCH', { paused })),
+  retryBake: (id: string) => ask<object>(`/api/bakes/${id}`, json('PATCH', { again: true })),
   cancelBake: (id: string) => ask<object>(`/api/bakes/${id}`, { method: 'DELETE' }),
   intakes: () => ask<IntakeView[]>('/api/intakes'),
   intake: (id: string) => ask<IntakeView>(`/api/intakes/${id}`),

@@ -11,6 +11,7 @@ import { BakeNumber } from './BakeNumber';
 import { BakeProgress } from './BakeProgress';
 import { CoresRow } from './CoresRow';
 import { DensitySection } from './DensitySection';
+import { FailedBake } from './FailedBake';
 import { ForeseenSection } from './ForeseenSection';
 import { MixSection } from './MixSection';
 import { ShowSection } from './ShowSection';
@@ -123,8 +124,8 @@ function StandingSection({ control }: { control: BakeControl }) {
   const reasons = change?.reasons ?? [];
   const all = change ? stemParts(change.plan).length : 0;
   return (
-    <Section title="Bake" note={!done ? 'nothing baked yet' : reasons.length > 0 ? 'stale' : 'fresh'}>
-      {failed && <p className={desk.fault}>{failed.error}</p>}
+    <Section title="Bake" note={failed ? 'failed' : !done ? 'nothing baked yet' : reasons.length > 0 ? 'stale' : 'fresh'}>
+      {failed && <FailedBake bake={failed} control={control} />}
       {!done && <p className={desk.text}>The picture shows live sun and unshadowed sky. A bake adds shadowed sky and bounced light.</p>}
       {reasons.length > 0 && (
         <>
@@ -147,7 +148,7 @@ function StandingSection({ control }: { control: BakeControl }) {
       )}
       <div className={desk.actions}>
         {(!done || reasons.length > 0) && (
-          <Button type="primary" onClick={() => control.start()} loading={control.starting}>
+          <Button type={failed && failed.kept > 0 ? 'default' : 'primary'} onClick={() => control.start()} loading={control.starting}>
             {done ? 'Bake what is stale' : 'Bake'}
           </Button>
         )}

@@ -18,8 +18,15 @@ const DOING: Partial<Record<BakeView['state'], string>> = {
   planning: 'Laying out the lightmaps',
   running: 'Tracing light',
   paused: 'What is gathered stays until it goes on.',
-  finishing: 'Filtering',
+  finishing: 'Denoising and finishing the lightmaps',
 };
+
+/** Said while work waits and nobody takes it. */
+export const NoWorker = () => (
+  <p className={styles.fault} role="alert">
+    No worker is running: nothing goes on until one is. Start Basil again, or a worker with &quot;npm run worker&quot;.
+  </p>
+);
 
 /** How far a bake has come. */
 export function BakeProgress({ bake, control }: { bake: BakeView; control: BakeControl }) {
@@ -27,8 +34,9 @@ export function BakeProgress({ bake, control }: { bake: BakeView; control: BakeC
     <div role="status">
       <p className={styles.text}>
         {DOING[bake.state]}
-        {bake.state === 'running' && `, ${timeLeft(bake.secondsLeft)}`}
+        {(bake.state === 'running' || bake.state === 'finishing') && `, ${timeLeft(bake.secondsLeft)}`}
       </p>
+      {control.bakes.workers === 0 && <NoWorker />}
       <Progress percent={Math.floor(bake.share * 100)} size="small" aria-label="Bake" />
       {bake.state !== 'paused' && <p className={styles.text}>It goes on when this page is closed.</p>}
       <div className={styles.actions}>

@@ -6,7 +6,7 @@ import { useStudioStore } from '../state/context';
 import { useTell } from '../state/useTell';
 import { useBakes } from './useBakes';
 
-const NONE: BakesView = { atWork: null, done: null, failed: null };
+const NONE: BakesView = { atWork: null, done: null, failed: null, workers: 1 };
 
 /** The bakes of the open project and what can be done about them. */
 export interface BakeControl {
@@ -17,6 +17,10 @@ export interface BakeControl {
   pause(): void;
   goOn(): void;
   cancel(): void;
+  /** Lets the bake that failed go on from what is kept of it. */
+  tryAgain(): void;
+  /** Lets go of the bake that failed, and of what is kept of it. */
+  putAway(): void;
 }
 
 /** @param saved resolves once the rig on screen is stored: a bake starts from what the server has */
@@ -53,6 +57,12 @@ export function useBakeControl(saved: () => Promise<void>): BakeControl {
     await api.pauseBake(bake.id, paused).catch(tell.fault);
     void again();
   };
+  const withFailed = async (act: (id: string) => Promise<unknown>) => {
+    const bake = data?.failed;
+    if (!bake) return;
+    await act(bake.id).catch(tell.fault);
+    void again();
+  };
   return {
     bakes: data ?? NONE,
     starting,
@@ -60,5 +70,7 @@ export function useBakeControl(saved: () => Promise<void>): BakeControl {
     pause: () => void pause(true),
     goOn: () => void pause(false),
     cancel: () => void cancel(),
+    tryAgain: () => void withFailed(api.retryBake),
+    putAway: () => void withFailed(api.cancelBake),
   };
 }

@@ -46,25 +46,27 @@ const Value = ({ text, unit, wide = false }: { text: string; unit: string; wide?
   </>
 );
 
-function doing({ state, share, secondsLeft }: BakeView): string {
-  if (state === 'running') return `baking ${Math.floor(share * 100)} %, ${timeLeft(secondsLeft)}`;
+function doing({ state, share, secondsLeft }: BakeView, workers: number): string {
   if (state === 'paused') return `bake paused at ${Math.floor(share * 100)} %`;
-  return state === 'planning' ? 'laying out' : 'filtering';
+  if (workers === 0) return 'no worker is running';
+  return state === 'planning' ? 'laying out' : `baking ${Math.floor(share * 100)} %, ${timeLeft(secondsLeft)}`;
 }
 
 function Standing({ control }: { control: BakeControl }) {
   const rig = useStudio((s) => s.rig);
   const store = useStudioStore();
-  const { atWork, done } = control.bakes;
+  const { atWork, done, failed, workers } = control.bakes;
   const reasons = done ? staleReasons(done, rig) : [];
   const text = atWork
-    ? doing(atWork)
-    : !done
-      ? 'live light, not baked'
-      : reasons.length > 0
-        ? `stale: ${reasons[0]}${reasons.length > 1 ? `, and ${reasons.length - 1} more` : ''}`
-        : 'mix fresh';
-  const state = atWork ? 'work' : !done ? 'none' : reasons.length > 0 ? 'stale' : 'fresh';
+    ? doing(atWork, workers)
+    : failed
+      ? 'bake failed'
+      : !done
+        ? 'live light, not baked'
+        : reasons.length > 0
+          ? `stale: ${reasons[0]}${reasons.length > 1 ? `, and ${reasons.length - 1} more` : ''}`
+          : 'mix fresh';
+  const state = atWork ? (workers === 0 ? 'stale' : 'work') : failed ? 'stale' : !done ? 'none' : reasons.length > 0 ? 'stale' : 'fresh';
   return (
     <button type="button" className={styles.standing} data-state={state} onClick={() => store.getState().enter('bake')}>
       {text}

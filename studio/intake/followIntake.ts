@@ -2,7 +2,11 @@ import { Failure } from '../../core/units';
 import { api } from '../api/client';
 
 /** Waits until an intake has ended; answers its project, or null where it was cancelled. Throws its error. */
-export async function followIntake(id: string, signal: AbortSignal, progress: (share: number) => void): Promise<string | null> {
+export async function followIntake(
+  id: string,
+  signal: AbortSignal,
+  progress: (share: number, workers: number) => void,
+): Promise<string | null> {
   while (!signal.aborted) {
     const intake = await api.intake(id);
     if (intake.state === 'done') return intake.projectId;
@@ -10,7 +14,7 @@ export async function followIntake(id: string, signal: AbortSignal, progress: (s
       await api.dropIntake(id);
       throw new Failure('bad-input', intake.error ?? 'The file could not be read.', '');
     }
-    progress(intake.share);
+    progress(intake.share, intake.workers);
     await new Promise((pause) => setTimeout(pause, 400));
   }
   return null;

@@ -9,7 +9,7 @@ const MAX_BYTES = 300_000_000;
 /** A level on its way in, as far as this page knows. */
 export interface Incoming {
   name: string;
-  doing: 'sending' | 'reading';
+  doing: 'sending' | 'reading' | 'waiting';
   /** 0..1 of what is being done. */
   share: number;
 }
@@ -47,7 +47,9 @@ export function useLevelDrop(into: string | null, done: (projectId: string) => v
       try {
         const { id } = await sendLevel(file, into, (share) => setIncoming({ name: file.name, doing: 'sending', share }), control.signal);
         intakeId.current = id;
-        const projectId = await followIntake(id, control.signal, (share) => setIncoming({ name: file.name, doing: 'reading', share }));
+        const projectId = await followIntake(id, control.signal, (share, workers) =>
+          setIncoming({ name: file.name, doing: workers > 0 ? 'reading' : 'waiting', share }),
+        );
         if (projectId) finished.current(projectId);
       } catch (error) {
         if (!control.signal.aborted) tell.fault(error);

@@ -17,7 +17,7 @@ import styles from './viewport.module.css';
 export function Viewport({ bake }: { bake: BakeView | null }) {
   const store = useStudioStore();
   const levelHash = useStudio((s) => s.level.hash);
-  const stemHashes = bake?.maps.flatMap((m) => [m.cover, ...Object.values(m.parts)]).join() ?? '';
+  const stemHashes = bake?.maps.flatMap((m) => [m.cover, ...Object.values(m.parts).flat()]).join() ?? '';
   const [stand, setStand] = useState<{ stage: Stage; director: Director } | null>(null);
   const [fault, setFault] = useState<string | null>(null);
   const [settled, setSettled] = useState(false);

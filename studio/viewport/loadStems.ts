@@ -15,7 +15,7 @@ const AT_ONCE = 6;
 /** Fetches the stems of all maps of a bake. Rejected when a file cannot be fetched, or is damaged. */
 export async function loadStems({ maps, plan }: StemSource, signal: AbortSignal, progress: (share: number) => void): Promise<HalfStems[]> {
   const parts = stemParts(plan);
-  const files = maps.reduce((sum, m) => sum + 1 + Object.keys(m.parts).length, 0);
+  const files = maps.reduce((sum, m) => sum + 1 + Object.values(m.parts).flat().length, 0);
   let done = 0;
   const fetched = async (hash: string) => {
     const bytes = new Uint8Array(await download(fileUrl(hash, 'stems'), signal, () => undefined, { gzip: true }));
@@ -27,7 +27,10 @@ export async function loadStems({ maps, plan }: StemSource, signal: AbortSignal,
       const stems = emptyHalves(readCover(await fetched(cover)), layerCount(plan));
       const waiting = parts.filter((p) => hashes[p.key]);
       const next = async (): Promise<void> => {
-        for (let part = waiting.shift(); part; part = waiting.shift()) readLayersInto(stems, part.layer, await fetched(hashes[part.key]!));
+        for (let part = waiting.shift(); part; part = waiting.shift()) {
+          let { layer } = part;
+          for (const hash of hashes[part.key]!) layer += readLayersInto(stems, layer, await fetched(hash));
+        }
       };
       await Promise.all(Array.from({ length: AT_ONCE }, next));
       return stems;

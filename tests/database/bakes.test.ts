@@ -1,6 +1,6 @@
 import { sql } from 'kysely';
 import type { LevelSummary } from '../../core/level';
-import { stemParts } from '../../core/bake';
+import { STEP_SHARES, stemParts, type JobStep } from '../../core/bake';
 import { defaultRig, type Rig } from '../../core/rig';
 import { storeBytes, type Db } from '../../server/data';
 import {
@@ -9,11 +9,12 @@ import {
   cancelBake,
   completeBake,
   continueBake,
-  endBake,
+  failBake,
   latestRig,
   openProject,
   pauseBake,
   requestBake,
+  retryBake,
   saveRig,
   storedMaps,
 } from '../../server/stores';
@@ -45,22 +46,21 @@ async function change(projectId: string, how: (rig: Rig) => void): Promise<void>
 
 /** Brings a bake to where its tiles are there to be traced. */
 async function begin(bakeId: string, tiles: number): Promise<void> {
-  const tile = JSON.stringify({ map: 0, top: 0, bottom: 8 });
-  const row = (position: number) => ({ bake_id: bakeId, position, tile, direct_hash: null, result_hash: null });
-  await db
-    .insertInto('bake_jobs')
-    .values(Array.from({ length: tiles }, (_, position) => row(position)))
-    .execute();
-  await db.updateTable('bakes').set({ state: 'running', started_at: new Date() }).where('id', '=', bakeId).execute();
+  const job = JSON.stringify({ map: 0, top: 0, bottom: 8, texels: 64 });
+  const row = (step: JobStep, position: number) => ({ bake_id: bakeId, step, position, job, result_hash: null });
+  const rows = (['direct', 'gather'] as const).flatMap((step) => Array.from({ length: tiles }, (_, position) => row(step, position)));
+  await db.insertInto('bake_jobs').values(rows).execute();
+  await db.updateTable('bakes').set({ state: 'running', step: 'direct', started_at: new Date() }).where('id', '=', bakeId).execute();
 }
 
 /** Stores what a step leaves of a tile. */
-const leave = (bakeId: string, position: number, column: 'direct_hash' | 'result_hash', bytes = someBytes()) =>
+const leave = (bakeId: string, position: number, step: JobStep, bytes = someBytes()) =>
   storeBytes(db, bytes, async (tx, hash) => {
     await tx
       .updateTable('bake_jobs')
-      .set({ [column]: hash, share: 0 })
+      .set({ result_hash: hash, done: true, share: 0 })
       .where('bake_id', '=', bakeId)
+      .where('step', '=', step)
       .where('position', '=', position)
       .execute();
     return hash;
@@ -87,6 +87,12 @@ async function bakeToTheEnd(projectId: string, options: { whole?: boolean } = {}
 }
 
 const blobs = () => countOf(db, 'blobs');
+
+/** How many times a bake was sent on its way. */
+async function jobsOf(bakeId: string): Promise<number> {
+  const { rows } = await sql<{ n: string }>`select count(*) as n from queue.job where data->>'bakeId' = ${bakeId}`.execute(db);
+  return Number(rows[0]!.n);
+}
 
 describe('a bake that is asked for', () => {
   it('is refused where there is no such project', async () => {
@@ -157,50 +163,63 @@ describe('a bake at work', () => {
     const { id } = await requestBake(db, project);
     await begin(id, 4);
     const share = async () => (await bakesOf(db, project)).atWork!.share;
+    const begun = (step: JobStep, position: number, share: number) =>
+      db
+        .updateTable('bake_jobs')
+        .set({ share })
+        .where('bake_id', '=', id)
+        .where('step', '=', step)
+        .where('position', '=', position)
+        .execute();
     expect(await share()).toBe(0);
-    await leave(id, 0, 'direct_hash');
-    await leave(id, 1, 'direct_hash');
-    expect(await share()).toBeCloseTo(0.25 * 0.5, 9);
-    await db.updateTable('bake_jobs').set({ share: 0.5 }).where('bake_id', '=', id).where('position', '=', 2).execute();
-    expect(await share()).toBeCloseTo(0.25 * (2.5 / 4), 9);
-    for (const position of [2, 3]) await leave(id, position, 'direct_hash');
-    expect(await share()).toBeCloseTo(0.25, 9);
-    await leave(id, 0, 'result_hash');
-    await db.updateTable('bake_jobs').set({ share: 0.2 }).where('bake_id', '=', id).where('position', '=', 1).execute();
-    expect(await share()).toBeCloseTo(0.25 + 0.75 * (1.2 / 4), 9);
-    // A minute for a bit under half: a bit over a minute is left.
+    await leave(id, 0, 'direct');
+    await leave(id, 1, 'direct');
+    expect(await share()).toBeCloseTo(STEP_SHARES.direct * 0.5, 6);
+    await begun('direct', 2, 0.5);
+    expect(await share()).toBeCloseTo(STEP_SHARES.direct * (2.5 / 4), 6);
+    for (const position of [2, 3]) await leave(id, position, 'direct');
+    expect(await share()).toBeCloseTo(STEP_SHARES.direct, 6);
+    await leave(id, 0, 'gather');
+    await begun('gather', 1, 0.2);
+    const at = STEP_SHARES.direct + STEP_SHARES.gather * (1.2 / 4);
+    expect(await share()).toBeCloseTo(at, 6);
+    // What is left takes as long for each of its parts as what is done.
     await sql`update bakes set started_at = now() - interval '60 seconds' where id = ${id}`.execute(db);
     const { secondsLeft } = (await bakesOf(db, project)).atWork!;
-    expect(secondsLeft).toBeGreaterThan(60 * (0.525 / 0.475) - 3);
-    expect(secondsLeft).toBeLessThan(60 * (0.525 / 0.475) + 3);
+    expect(secondsLeft).toBeGreaterThan(60 * ((1 - at) / at) - 3);
+    expect(secondsLeft).toBeLessThan(60 * ((1 - at) / at) + 3);
   });
 
   it('that is paused keeps what it has and its time at work, goes on once, and may be cancelled from there', async () => {
     const project = await newProject();
     const { id } = await requestBake(db, project);
-    expect(await continueBake(db, id)).toBe(false);
+    await continueBake(db, id);
     // Nothing to pause yet: it is being planned.
     await pauseBake(db, id);
     expect((await bakesOf(db, project)).atWork!.state).toBe('planning');
     await begin(id, 2);
-    await leave(id, 0, 'direct_hash');
+    await leave(id, 0, 'direct');
     await sql`update bakes set started_at = now() - interval '40 seconds' where id = ${id}`.execute(db);
     await pauseBake(db, id);
     await pauseBake(db, id);
-    expect((await bakesOf(db, project)).atWork).toMatchObject({ state: 'paused', secondsLeft: null, share: 0.125 });
+    expect((await bakesOf(db, project)).atWork).toMatchObject({ state: 'paused', secondsLeft: null });
+    expect((await bakesOf(db, project)).atWork!.share).toBeCloseTo(STEP_SHARES.direct / 2, 6);
     const worked = async () => (await db.selectFrom('bakes').select('worked_s').where('id', '=', id).executeTakeFirstOrThrow()).worked_s;
     expect(await worked()).toBeGreaterThan(39);
     expect(await worked()).toBeLessThan(45);
-    expect(await continueBake(db, id)).toBe(true);
-    expect(await continueBake(db, id)).toBe(false);
+    // However often it is told to, it goes on once.
+    const sent = () => jobsOf(id);
+    const before = await sent();
+    for (let k = 0; k < 2; k++) await continueBake(db, id);
+    expect(await sent()).toBe(before + 1);
     const { state, secondsLeft } = (await bakesOf(db, project)).atWork!;
     expect(state).toBe('running');
-    // An eighth took 40 s of work; the pause does not count.
-    expect(secondsLeft).toBeGreaterThan(270);
-    expect(secondsLeft).toBeLessThan(330);
+    // A tenth took 40 s of work; the pause does not count.
+    expect(secondsLeft).toBeGreaterThan(350);
+    expect(secondsLeft).toBeLessThan(400);
     await pauseBake(db, id);
     await cancelBake(db, id);
-    expect(await continueBake(db, id)).toBe(false);
+    await continueBake(db, id);
     expect((await bakesOf(db, project)).atWork).toBeNull();
   });
 
@@ -227,9 +246,9 @@ describe('a bake that ends', () => {
     const before = await blobs();
     await begin(id, 2);
     const shared = someBytes();
-    await leave(id, 0, 'direct_hash');
-    await leave(id, 1, 'direct_hash', shared);
-    await leave(id, 0, 'result_hash', shared);
+    await leave(id, 0, 'direct');
+    await leave(id, 1, 'direct', shared);
+    await leave(id, 0, 'gather', shared);
     await storeStems(id, { coarse: true });
     expect(await blobs()).toBe(before + 4);
     await cancelBake(db, id);
@@ -238,24 +257,50 @@ describe('a bake that ends', () => {
     expect((await bakesOf(db, project)).done!.id).toBe(kept);
     expect((await bakesOf(db, project)).done!.maps[0]!.cover).toBeTruthy();
     // It has ended: no other end comes after.
-    await endBake(db, id, 'failed', 'too late');
+    await failBake(db, id, 'too late');
     expect((await bakesOf(db, project)).failed).toBeNull();
   });
 
-  it('by a fault says which, until the next is asked for', async () => {
+  it('by a fault says which and keeps what was traced, until the next is asked for', async () => {
     const project = await newProject();
     const { id } = await requestBake(db, project);
-    await endBake(db, id, 'failed', 'The disc is full.');
-    expect(await bakesOf(db, project)).toMatchObject({ atWork: null, done: null, failed: { id, error: 'The disc is full.' } });
+    await begin(id, 2);
+    await leave(id, 0, 'direct');
+    await failBake(db, id, 'The disc is full.');
+    const before = await blobs();
+    expect(await bakesOf(db, project)).toMatchObject({ atWork: null, done: null, failed: { id, error: 'The disc is full.', kept: 1 } });
     await bakeToTheEnd(project);
     expect((await bakesOf(db, project)).failed).toBeNull();
+    // Its one tile is gone; what the other stored came instead.
+    expect(await db.selectFrom('bake_jobs').select('position').where('bake_id', '=', id).execute()).toEqual([]);
+    expect(await blobs()).toBe(before - 1 + 2);
+  });
+
+  it('by a fault can be tried again from where it was, or put away', async () => {
+    const project = await newProject();
+    const { id } = await requestBake(db, project);
+    await begin(id, 2);
+    await leave(id, 0, 'direct');
+    await failBake(db, id, 'A fault.');
+    const jobs = await jobsOf(id);
+    await retryBake(db, id);
+    await retryBake(db, id);
+    expect((await bakesOf(db, project)).atWork).toMatchObject({ id, state: 'running', error: null, kept: 1 });
+    expect(await jobsOf(id)).toBe(jobs + 1);
+    await failBake(db, id, 'Again.');
+    const before = await blobs();
+    await cancelBake(db, id);
+    expect(await bakesOf(db, project)).toMatchObject({ atWork: null, failed: null });
+    expect(await blobs()).toBe(before - 1);
+    await retryBake(db, id);
+    expect((await bakesOf(db, project)).atWork).toBeNull();
   });
 
   it('all at once or not at all: where its last step breaks off, it is still finishing and holds everything', async () => {
     const project = await newProject();
     const { id } = await requestBake(db, project);
     await begin(id, 2);
-    await leave(id, 0, 'direct_hash');
+    await leave(id, 0, 'direct');
     await storeStems(id);
     await storeStems(id, { coarse: true });
     await db.updateTable('bakes').set({ state: 'finishing' }).where('id', '=', id).execute();
@@ -267,7 +312,7 @@ describe('a bake that ends', () => {
     await expect(completeBake(db, { id, projectId: project, levelId: level.id })).rejects.toThrow('broken off');
     await sql`drop trigger refuse on blobs`.execute(db);
     expect((await bakesOf(db, project)).atWork).toMatchObject({ id, state: 'finishing' });
-    expect(await db.selectFrom('bake_jobs').select('position').where('bake_id', '=', id).execute()).toHaveLength(2);
+    expect(await db.selectFrom('bake_jobs').select('position').where('bake_id', '=', id).execute()).toHaveLength(4);
     expect(await blobs()).toBe(before);
     expect(await completeBake(db, { id, projectId: project, levelId: level.id })).toBe(true);
     expect(await completeBake(db, { id, projectId: project, levelId: level.id })).toBe(false);

@@ -5,15 +5,13 @@ import { Failure } from '../../core/units';
 import { fetchItem, readCatalogue } from '../../server/catalogues';
 import { storeBlob, streamOf, type Db } from '../../server/data';
 import { addLevel, receiveSkyImage, skyImagesOf } from '../../server/stores';
-import { openQueue, send } from '../../server/jobs';
-import { startWorker, type RunningWorker } from '../../server/jobs/worker';
+import { startWorker, type RunningWorker } from '../../server/jobs';
 import { countOf, freshDatabase } from '../lib/database';
 import { until } from '../lib/wait';
 
 let db: Db;
 let drop: () => Promise<void>;
 let worker: RunningWorker;
-let boss: Awaited<ReturnType<typeof openQueue>>;
 let project: string;
 let server: Server;
 let address: string;
@@ -23,7 +21,6 @@ beforeAll(async () => {
   let database: string;
   ({ db, address: database, drop } = await freshDatabase());
   worker = await startWorker(database, { threads: 1 });
-  boss = await openQueue(database);
   const hash = await storeBlob(db, streamOf(new Uint8Array(9)), async (_, h) => h);
   const level = {
     name: 'Terrace',
@@ -40,7 +37,6 @@ afterAll(async () => {
   server?.closeAllConnections();
   server?.close();
   await worker?.stop();
-  await boss?.stop({ graceful: false });
   await drop?.();
 });
 
@@ -48,7 +44,6 @@ afterAll(async () => {
 async function bring(id: string) {
   const { item, fileName, bytes } = await fetchItem(address, id);
   const image = await receiveSkyImage(db, project, fileName, bytes, { name: item.name, tags: item.tags });
-  await send(boss, 'sky-image', { imageId: image.id });
   return until(async () => {
     const found = (await skyImagesOf(db, project)).find((i) => i.id === image.id)!;
     return found.state === 'ready' || found.state === 'failed' ? found : null;

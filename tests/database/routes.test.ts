@@ -13,10 +13,9 @@ let hash: string;
 const content = Uint8Array.from({ length: 5000 }, (_, i) => i & 255);
 
 beforeAll(async () => {
-  let address: string;
-  ({ db, address, drop } = await freshDatabase());
-  // The routes work on the database of their process; the queue is not asked for here.
-  globalThis.basilContext = { db, boss: () => Promise.reject(new Error(`no queue at ${address}`)) };
+  ({ db, drop } = await freshDatabase());
+  // The routes work on the database of their process.
+  globalThis.basilContext = { db };
   hash = await storeBlob(db, streamOf(content), async (_, h) => h);
   const level = {
     name: 'Quay',

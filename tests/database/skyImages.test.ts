@@ -16,8 +16,7 @@ import {
   saveRig,
   skyImagesOf,
 } from '../../server/stores';
-import { openQueue, send } from '../../server/jobs';
-import { startWorker, type RunningWorker } from '../../server/jobs/worker';
+import { startWorker, type RunningWorker } from '../../server/jobs';
 import { countOf, freshDatabase } from '../lib/database';
 import { cutAt, knownSky } from '../lib/skies';
 import { until } from '../lib/wait';
@@ -26,13 +25,11 @@ let db: Db;
 let address: string;
 let drop: () => Promise<void>;
 let worker: RunningWorker;
-let boss: Awaited<ReturnType<typeof openQueue>>;
 let project: string;
 
 beforeAll(async () => {
   ({ db, address, drop } = await freshDatabase());
   worker = await startWorker(address, { threads: 1 });
-  boss = await openQueue(address);
   const hash = await storeBlob(db, streamOf(new Uint8Array(9)), async (_, h) => h);
   const layout = { texelsPerM: 4, maxMapSize: 1024 };
   const level = { name: 'Terrace', sourceHash: hash, preparedHash: hash, layout, summary: {} as LevelSummary };
@@ -40,14 +37,12 @@ beforeAll(async () => {
 }, 60_000);
 afterAll(async () => {
   await worker?.stop();
-  await boss?.stop({ graceful: false });
   await drop?.();
 });
 
 const { image } = knownSky(135, 40, 'clear');
 const exr = (of: typeof image) => writeExr(of.rgba, of.width, of.height);
 const read = async (id: string) => {
-  await send(boss, 'sky-image', { imageId: id });
   return until(async () => {
     const row = await readSkyImageRow(db, id);
     return row.state === 'ready' || row.state === 'failed' ? row : null;

@@ -1,9 +1,8 @@
 import { createHash } from 'node:crypto';
-import { LAYER, mixGains, mixTexels, type BakePlan, type MapStems } from '../../core/bake';
+import { LAYER, fromHalves, mixGains, mixTexels, type BakePlan, type MapStems } from '../../core/bake';
 import type { Surfaces } from '../../core/level';
 import { DEFAULT_BANDS, defaultRig, resolveCue, type Bands, type Cue, type Sun } from '../../core/rig';
-import { bakeLevel } from '../../server/bakeLevel';
-import { ThreadPool } from '../../server/workers';
+import { ThreadPool, bakeOnThreads } from '../../server/workers';
 
 /** Bakes whole levels on threads, as the worker does. Close it at the end. */
 export class TestBaker {
@@ -14,7 +13,7 @@ export class TestBaker {
       .update(Buffer.from(surfaces.positions.buffer))
       .update(JSON.stringify([surfaces.materials, surfaces.maps]))
       .digest('hex');
-    return bakeLevel(this.pool, surfaces, key, plan);
+    return (await bakeOnThreads(this.pool, surfaces, key, plan)).map(fromHalves);
   }
 
   close(): Promise<void> {

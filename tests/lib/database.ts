@@ -1,6 +1,7 @@
 import { randomBytes } from 'node:crypto';
 import { sql } from 'kysely';
 import { migrate, openDatabase, type Db } from '../../server/data';
+import { prepareQueue } from '../../server/queue';
 
 const cluster = () => {
   const address = process.env.BASIL_TEST_DATABASE;
@@ -14,10 +15,11 @@ interface OwnDatabase {
   drop(): Promise<void>;
 }
 
-/** A new, migrated database of the test's own. */
+/** A new, migrated database of the test's own, with its queue. */
 export async function freshDatabase(): Promise<OwnDatabase> {
   const own = await emptyDatabase();
   await migrate(own.db);
+  await prepareQueue(own.address);
   return own;
 }
 

@@ -10,5 +10,5 @@ export async function estimateBake(bytes: Uint8Array, rig: Rig, threads: number)
   const { glb } = await prepareLevel(await readLevel(bytes), rig.bake);
   const plan = planBake(rig);
   const surfaces = standModels(await readSurfaces(await readLevel(glb)), plan.models);
-  return probeBake(createScene(surfaces), plan, threads, rig.cues.length);
+  return await probeBake(createScene(surfaces), plan, threads, rig.cues.length);
 }

@@ -1,9 +1,10 @@
+import type { Surfaces } from '../../level';
+import { bakeLevel, planJobs, runJob, type BakeJobs } from '../bakeLevel';
 import type { BakePlan } from '../plan/bakePlan';
-import { coarseLight } from '../preview';
+import { previewLight } from '../preview';
 import { layerCount } from '../stems/layers';
-import { estimateTiles, planTiles, type Tile } from '../texels/coverTexels';
-import { directTile } from '../transport/directTile';
-import { gatherTile } from '../transport/gatherTile';
+import { estimateTiles, type PlannedTile } from '../texels/planTiles';
+import { LIGHT_BYTES } from '../transport/directLight';
 import type { Scene } from '../transport/scene';
 
 /** What a bake would take, foreseen from a probe of this level on this machine. */
@@ -29,23 +30,60 @@ const PROBE_S = 3;
 const WARM_UP = 3;
 /** What a thread takes to filter and pack a number of the stems, over what a ray takes it. */
 const FINISH_SHARE = 0.09;
-/** Bytes for each number of a map while it is finished: as it was gathered, before and after the filter, and as halves. */
-const FINISH_BYTES = 4 + 8 + 2;
+/** Texels that a thread has at hand while it denoises some rows, and its bytes for each layer of them: traced, and denoised. */
+const BAND_TEXELS_SEEN = 60_000;
+const BAND_BYTES = 12 + 8;
+/** What a process and each of its threads take before they work on anything, measured. */
+const PROCESS_BYTES = 150e6;
+const THREAD_BYTES = 60e6;
 /** Bytes that a stored number comes to: a half, of which the noise gives way little. */
 const STORED_BYTES = 1.75;
 
 /** Gathers a few texels here and there of a level, and foresees the whole by their pace. */
-export function probeBake(scene: Scene, plan: BakePlan, threads: number, cues: number): BakeEstimate {
+export async function probeBake(scene: Scene, plan: BakePlan, threads: number, cues: number): Promise<BakeEstimate> {
   const { surfaces } = scene;
-  const { tiles, texels } = planTiles(surfaces, plan.paths);
   const probe = { texels: 0, seconds: 0, raysPerTexel: 0 };
-  let rays = 0;
+  let [texels, rays] = [0, 0];
+  let jobs: BakeJobs | null = null;
+  // Of the sequence of a bake it plans all and traces some rows of each tile, both steps of them at once; the rest it foresees.
+  await bakeLevel({
+    async run(step) {
+      if (step === 'plan') {
+        jobs = planJobs(surfaces, plan);
+        texels = jobs.direct.reduce((sum, t) => sum + t.texels, 0);
+        return true;
+      }
+      if (step === 'direct') return true;
+      rays = await traceSome(scene, plan, jobs!.gather, probe);
+      return false;
+    },
+  });
+  const layers = layerCount(plan);
+  const gatherS = probe.texels > 0 ? (probe.seconds / probe.texels) * texels : 0;
+  const finishS = rays > 0 ? ((texels * layers * 4) / rays) * probe.seconds * FINISH_SHARE : 0;
+  const stored = texels * layers * 4 * STORED_BYTES;
+  return {
+    texels,
+    layers,
+    maps: surfaces.maps,
+    probe,
+    threads,
+    seconds: (gatherS + finishS) / threads,
+    memoryMB: memoryBytes(surfaces, plan, texels, threads) / 1e6,
+    storedMB: stored / 1e6,
+    storedPerCueMB: stored / 1e6 / Math.max(1, cues),
+  };
+}
+
+/** Traces some rows of each tile for some seconds; answers the rays that this took, and notes the pace in `probe`. */
+async function traceSome(scene: Scene, plan: BakePlan, tiles: readonly PlannedTile[], probe: BakeEstimate['probe']): Promise<number> {
   const rows = estimateTiles(tiles);
   // Paths look up the straight light of the whole level: a coarse one tells as much of their pace and noise.
-  const light = coarseLight(scene, plan);
-  const bake = (tile: Tile): number => {
-    const direct = directTile(scene, plan, tile);
-    const paths = gatherTile(scene, plan, light, direct);
+  const light = await previewLight(scene, plan);
+  let rays = 0;
+  const bake = (tile: PlannedTile): number => {
+    const direct = runJob(scene, plan, 'direct', tile, null);
+    const paths = runJob(scene, plan, 'gather', tile, { light, direct });
     rays += direct.rays + paths.rays;
     return direct.at.length;
   };
@@ -59,25 +97,13 @@ export function probeBake(scene: Scene, plan: BakePlan, threads: number, cues: n
     if (probe.seconds > PROBE_S) break;
   }
   probe.raysPerTexel = probe.texels > 0 ? rays / probe.texels : 0;
-  const layers = layerCount(plan);
-  const mapTexels = surfaces.maps.reduce((sum, m) => sum + m.width * m.height, 0);
-  const gatherS = probe.texels > 0 ? (probe.seconds / probe.texels) * texels : 0;
-  const finishS = rays > 0 ? ((texels * layers * 4) / rays) * probe.seconds * FINISH_SHARE : 0;
-  const level =
-    surfaces.positions.byteLength * 4 + surfaces.indices.length * 60 + surfaces.textures.reduce((sum, t) => sum + t.data.byteLength, 0);
-  // Tiles of the largest map are all in memory when it is finished.
-  const largest = Math.max(...surfaces.maps.map((m) => m.width * m.height)) / mapTexels;
-  const memory = threads * level + texels * largest * layers * 4 * FINISH_BYTES + 80e6 * threads;
-  const stored = texels * layers * 4 * STORED_BYTES;
-  return {
-    texels,
-    layers,
-    maps: surfaces.maps,
-    probe,
-    threads,
-    seconds: (gatherS + finishS) / threads,
-    memoryMB: memory / 1e6,
-    storedMB: stored / 1e6,
-    storedPerCueMB: stored / 1e6 / Math.max(1, cues),
-  };
+  return rays;
+}
+
+/** Most memory of a worker while it bakes: the level, the straight light that all threads share, and what each works on. */
+function memoryBytes({ positions, indices, textures }: Surfaces, plan: BakePlan, texels: number, threads: number): number {
+  const level = positions.byteLength * 4 + indices.length * 60 + textures.reduce((sum, t) => sum + t.data.byteLength, 0);
+  const light = texels * (plan.suns.length * 2 + plan.circuits.length * 12 + 8);
+  const band = Math.min(texels, BAND_TEXELS_SEEN) * layerCount(plan) * BAND_BYTES;
+  return PROCESS_BYTES + level + Math.min(light, LIGHT_BYTES) + threads * (THREAD_BYTES + band);
 }

@@ -1,5 +1,5 @@
-import { filterLayers, type Group } from './denoise';
-import type { Cover } from '../texels/mapCover';
+import { createDenoiser } from './denoise';
+import type { BandCover } from '../texels/bandCover';
 import { LAYER } from '../stems/layers';
 
 /** Numbers in [0, 1) that have nothing to do with one another. */
@@ -10,14 +10,14 @@ function sheet(
   width: number,
   height: number,
   change: (x: number, y: number) => { chart?: number; lift?: number; hole?: boolean } = () => ({}),
-): Cover {
+): BandCover {
   const at = Array.from({ length: width * height }, (_, i) => i).filter((i) => !change(i % width, Math.floor(i / width)).hole);
-  const cover: Cover = {
+  const cover: BandCover = {
     width,
     height,
     at: Uint32Array.from(at),
     placeOf: new Int32Array(width * height).fill(-1),
-    chart: new Int32Array(at.length),
+    chart: new Uint32Array(at.length),
     position: new Float32Array(at.length * 3),
     normal: new Float32Array(at.length * 3),
   };
@@ -32,32 +32,31 @@ function sheet(
   return cover;
 }
 
-/** Filters one layer of grey; answers its values. `valid` tells texels that were gathered. */
+/** Denoises one layer of grey, some rows at a time; answers its values. `valid` tells texels that were gathered. */
 function filtered(
-  cover: Cover,
+  cover: BandCover,
   value: (i: number) => number,
   variance: (i: number) => number,
   valid: (i: number) => boolean = () => true,
+  rows = cover.height,
 ): number[] {
   const count = cover.at.length;
-  const layers = new Float32Array(count * LAYER);
-  for (let i = 0; i < count; i++) layers.fill(value(i), i * LAYER, i * LAYER + 3);
-  const groups: Group[] = [{ layers: [0], toGuide: 1, slot: 0 }];
-  const noiseOf = { variance: Float32Array.from({ length: count }, (_, i) => variance(i)), slots: 1 };
-  filterLayers(
-    layers,
-    cover,
-    groups,
-    noiseOf,
-    Uint8Array.from({ length: count }, (_, i) => (valid(i) ? 1 : 0)),
-  );
-  return Array.from({ length: count }, (_, i) => layers[i * LAYER]!);
+  const values = new Float32Array(count * LAYER);
+  for (let i = 0; i < count; i++) values.fill(value(i), i * LAYER, i * LAYER + 3);
+  const gathered = Uint8Array.from({ length: count }, (_, i) => (valid(i) ? 1 : 0));
+  const stem = { values, layers: 1, toGuide: 1, variance: Float32Array.from({ length: count }, (_, i) => variance(i)) };
+  const out: number[] = [];
+  for (let top = 0; top < cover.height; top += rows) {
+    const denoised = createDenoiser(cover, gathered, 1, [top, Math.min(cover.height, top + rows)], 1)(stem);
+    for (let k = 0; k < denoised.length; k += LAYER) out.push(denoised[k]!);
+  }
+  return out;
 }
 
 const mean = (values: readonly number[]) => values.reduce((a, b) => a + b, 0) / values.length;
 const deviation = (values: readonly number[]) => Math.sqrt(mean(values.map((v) => (v - mean(values)) ** 2)));
 
-describe('the filter of a lightmap', () => {
+describe('denoising', () => {
   it('takes white noise down to less than a fifth, and keeps the mean', () => {
     const cover = sheet(64, 64);
     const after = filtered(
@@ -72,7 +71,7 @@ describe('the filter of a lightmap', () => {
 
   it('lets nothing over from another chart, from off the plane, or from where nothing was gathered', () => {
     const right = (x: number) => x >= 16;
-    const bright = (cover: Cover) => (i: number) => (right(cover.at[i]! % 32) ? 100 : 1);
+    const bright = (cover: BandCover) => (i: number) => (right(cover.at[i]! % 32) ? 100 : 1);
     for (const cover of [sheet(32, 16, (x) => ({ chart: right(x) ? 1 : 0 })), sheet(32, 16, (x) => ({ lift: right(x) ? 5 : 0 }))]) {
       // As noisy as can be: nothing but the border keeps the two apart.
       const after = filtered(cover, bright(cover), () => 1e6);
@@ -100,51 +99,38 @@ describe('the filter of a lightmap', () => {
     for (let x = 1; x < 32; x++) expect(row[x]!).toBeGreaterThanOrEqual(row[x - 1]! - 1e-6);
   });
 
-  it('finds the same whatever part of a map it works at: in a wide map that it takes in many parts, too', () => {
-    // What stands in a column repeats every 16 rows, so that what comes out does; parts are eight rows high.
-    const [width, height] = [4096, 48];
-    const cover = sheet(width, height);
-    const after = filtered(
-      cover,
-      (i) => noise((i % width) + 7919 * (Math.floor(i / width) % 16)),
-      () => 0.08,
-    );
-    for (let x = 0; x < width; x += 37) {
-      for (let y = 10; y < 22; y++) expect(after[y * width + x]!).toBeCloseTo(after[(y + 16) * width + x]!, 5);
-    }
+  it('finds the same however a map is cut into rows, to the bit', () => {
+    const cover = sheet(24, 60, (x, y) => ({ chart: y > 31 ? 1 : 0, hole: (x * 7 + y * 13) % 11 === 0, lift: x > 12 ? 0.4 : 0 }));
+    const values = (i: number) => noise(cover.at[i]!);
+    const varianceOf = (i: number) => 0.05 + 0.1 * noise(i + 99);
+    const valid = (i: number) => noise(i + 777) > 0.1;
+    const whole = filtered(cover, values, varianceOf, valid);
+    for (const rows of [1, 5, 17]) expect(filtered(cover, values, varianceOf, valid, rows)).toEqual(whole);
   });
 
-  it('leaves fourth numbers, layers of other groups, and what is certain as they are', () => {
+  it('leaves fourth numbers as they are', () => {
     const cover = sheet(16, 16);
     const count = cover.at.length;
-    const layers = Float32Array.from({ length: count * LAYER * 3 }, (_, i) => noise(i));
-    const before = layers.slice();
-    const variance = new Float32Array(count * 2);
-    for (let i = 0; i < count; i++) variance[i * 2] = 0.1;
-    const groups: Group[] = [
-      { layers: [0], toGuide: 1, slot: 0 },
-      { layers: [2], toGuide: 1, slot: 1 },
-    ];
-    filterLayers(layers, cover, groups, { variance, slots: 2 }, new Uint8Array(count).fill(1));
-    const perLayer = count * LAYER;
-    expect(layers.subarray(perLayer)).toEqual(before.subarray(perLayer));
-    for (let i = 0; i < perLayer; i += LAYER) {
-      expect(layers[i]).not.toBe(before[i]);
-      expect(layers[i + 3]).toBe(before[i + 3]);
+    const values = Float32Array.from({ length: count * LAYER }, (_, i) => noise(i));
+    const denoise = createDenoiser(cover, new Uint8Array(count).fill(1), 1, [0, 16], 1);
+    const after = denoise({ values, layers: 1, toGuide: 1, variance: new Float32Array(count).fill(0.1) });
+    for (let i = 0; i < values.length; i += LAYER) {
+      expect(after[i]).not.toBe(values[i]);
+      expect(after[i + 3]).toBe(values[i + 3]);
     }
   });
 
   it('averages all layers of a stem by the guide of its first', () => {
     const cover = sheet(24, 24);
     const count = cover.at.length;
-    const layers = new Float32Array(count * LAYER * 2);
+    const values = new Float32Array(count * LAYER * 2);
     for (let i = 0; i < count; i++) {
-      layers.fill(noise(i), i * LAYER, i * LAYER + 3);
-      layers.fill(5 * noise(i), (count + i) * LAYER, (count + i) * LAYER + 3);
+      values.fill(noise(i), i * LAYER, i * LAYER + 3);
+      values.fill(5 * noise(i), (count + i) * LAYER, (count + i) * LAYER + 3);
     }
-    const variance = new Float32Array(count).fill(1 / 12);
-    filterLayers(layers, cover, [{ layers: [0, 1], toGuide: 1, slot: 0 }], { variance, slots: 1 }, new Uint8Array(count).fill(1));
-    for (let i = 0; i < count; i++) expect(layers[(count + i) * LAYER]!).toBeCloseTo(5 * layers[i * LAYER]!, 4);
+    const denoise = createDenoiser(cover, new Uint8Array(count).fill(1), 1, [0, 24], 2);
+    const after = denoise({ values, layers: 2, toGuide: 1, variance: new Float32Array(count).fill(1 / 12) });
+    for (let i = 0; i < count; i++) expect(after[(count + i) * LAYER]!).toBeCloseTo(5 * after[i * LAYER]!, 4);
   });
 
   it('takes a map without texels, and one without noise', () => {
@@ -157,7 +143,6 @@ describe('the filter of a lightmap', () => {
       ),
     ).toEqual([]);
     const cover = sheet(8, 8);
-    const values = filtered(cover, noise, () => 0);
-    expect(values).toEqual(Array.from({ length: 64 }, (_, i) => Math.fround(noise(i))));
+    filtered(cover, noise, () => 0).forEach((v, i) => expect(v).toBeCloseTo(noise(i), 6));
   });
 });

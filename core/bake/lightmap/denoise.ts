@@ -1,116 +1,110 @@
 import { createWindowMeans, type WindowMeans } from '../../trace';
-import { texelSpacing, type Cover } from '../texels/mapCover';
 import { LAYER } from '../stems/layers';
+import type { BandCover } from '../texels/bandCover';
 
-/** Texels on each side that the filter looks at. */
+/** Texels on each side that a window looks at. */
 const REACH = 2;
-/** Its passes: how far apart the texels are that it looks at, and whether they are compared by means over windows of their own. */
-const PASSES = [
-  { step: 1, byMeans: true },
-  { step: 3, byMeans: false },
-] as const;
 const SIDE = 2 * REACH + 1;
+/** Weight of each member of a window by its distance alone. */
 const NEAR = Float64Array.from({ length: SIDE * SIDE }, (_, k) =>
   Math.exp(-((Math.floor(k / SIDE) - REACH) ** 2 + ((k % SIDE) - REACH) ** 2) / (2 * REACH)),
 );
-/** Texels whose windows are held at a time, about. */
-const AT_ONCE = 32768;
-
-/** The layers of a stem that is filtered as one; the luminance of the first guides it. */
-export interface Group {
-  layers: number[];
-  /** What its luminance is multiplied by to be of the same unit as its noise. */
-  toGuide: number;
-  /** Its slot of the variance. */
-  slot: number;
-}
-
-/**
- * Filters noise out of the layers of a map: each texel becomes a mean over a window of 5 x 5, never across charts or off the plane of the
- * texel, and only as far as two values differ no more than their noise explains; and then once more over a window whose texels lie three
- * apart, by the noise that is left (variance-guided, after Rousselle et al. 2012; passes ever farther apart, after Dammertz et al. 2010).
- * The first time they are compared by means over windows of their own: by single values, what rare paths found would be told apart from
- * what missed them. The fourth numbers stay as they are.
- *
- * @param layers changed in place
- * @param all the stems among them
- * @param variance of the mean of each texel's luminance, `slots` numbers a texel
- * @param valid 0 for texels that were not gathered: they neither give nor take
- */
-export function filterLayers(
-  layers: Float32Array,
-  cover: Cover,
-  all: readonly Group[],
-  { variance, slots }: { variance: Float32Array; slots: number },
-  valid: Uint8Array,
-): void {
-  const size = cover.at.length;
-  const measured = all.map(() => new Float32Array(size));
-  for (let i = 0; i < size; i++) for (let g = 0; g < all.length; g++) measured[g]![i] = variance[i * slots + all[g]!.slot]!;
-  // A sun that reaches nothing has no noise either.
-  const noisy = all.map((group, g) => ({ group, noise: measured[g]! })).filter(({ noise }) => noise.some((v) => v > 0));
-  if (noisy.length === 0) return;
-  const groups = noisy.map((n) => n.group);
-  const spacing = texelSpacing(cover);
-  let from: Stage = { layers, noise: noisy.map((n) => n.noise) };
-  let into: Stage = { layers: layers.slice(), noise: noisy.map(() => new Float32Array(size)) };
-  for (const { step, byMeans } of PASSES) {
-    const parts = partsOf(cover, step, byMeans);
-    const means = createWindowMeans({
-      texels: Math.max(...parts.map(({ seen }) => seen[1] - seen[0])),
-      windows: Math.max(...parts.map(({ windows }) => windows[1] - windows[0])),
-      members: SIDE * SIDE,
-      layers: Math.max(...groups.map((g) => g.layers.length)),
-    });
-    for (const part of parts) {
-      fillWindows(means, cover, valid, spacing * step, step, part);
-      groups.forEach((group, g) => averageGroup(means, part, byMeans, group, size, g, from, into));
-    }
-    [from, into] = [into, from];
-  }
-  if (from.layers !== layers) layers.set(from.layers);
-}
-
-/** Values of all texels and, group by group, their noise. */
-interface Stage {
-  layers: Float32Array;
-  noise: Float32Array[];
-}
+/** How far apart the texels lie that the second pass looks at. */
+const FAR_STEP = 3;
+/** Rows beyond those that are denoised which each pass needs: what the second reads of the first, and what the first reads. */
+const SECOND_HALO = REACH * FAR_STEP;
+/** Rows above and below that have a part in what is denoised: {@link SECOND_HALO}, the windows that means are taken of, and what those see. */
+export const DENOISE_HALO = SECOND_HALO + 2 * REACH;
+/** Normals of texels that lie on one surface agree this far, as a cosine. */
+const SAME_SURFACE = 0.8;
 
 /** Texels of some whole rows: from the first to that after the last. */
-type Rows = readonly [first: number, end: number];
+type Range = readonly [first: number, end: number];
 
-/** Texels that are filtered in one go, those whose windows are needed for that, and those that these look at. */
-interface Part {
-  own: Rows;
-  windows: Rows;
-  seen: Rows;
+/** One stem: layers of {@link LAYER} numbers a texel, denoised as one; the luminance of the first guides it. */
+export interface NoisyLayers {
+  /** Layer after layer, of all texels of the cover. */
+  values: Float32Array;
+  layers: number;
+  /** What its luminance is multiplied by to be of the same unit as its variance. */
+  toGuide: number;
+  /** Variance of the mean of each texel's luminance. */
+  variance: Float32Array;
 }
 
-function partsOf({ at, width, height }: Cover, step: number, byMeans: boolean): Part[] {
-  const rows = Math.max(1, Math.floor(AT_ONCE / width));
-  /** How many texels lie above each row. */
+/** Denoises one stem of some rows after another. */
+export type Denoiser = (stem: NoisyLayers) => Float32Array;
+
+/**
+ * Prepares to take noise out of some rows of a map: each texel becomes a mean over a window of 5 x 5, never across charts or off the plane of
+ * the texel, and only as far as two values differ no more than their noise explains; and then once more over a window whose texels lie
+ * three apart, by the noise that is left (variance-guided, after Rousselle et al. 2012; passes ever farther apart, after Dammertz et al.
+ * 2010). The first time they are compared by means over windows of their own: by single values, what rare paths found would be told apart
+ * from what missed them. The fourth numbers of layers stay as they are.
+ *
+ * @param cover the rows, with {@link DENOISE_HALO} more above and below where the map has them
+ * @param valid 0 for texels that were not gathered: they neither give nor take
+ * @param offPlaneM how far off the plane of a texel another may lie
+ * @param rows of the cover that are denoised: from the first to that after the last
+ * @param layers the most that a stem has
+ * @returns a function that denoises a stem; it answers the layers of the texels of `rows`, which the next call writes over
+ */
+export function createDenoiser(cover: BandCover, valid: Uint8Array, offPlaneM: number, rows: Range, layers: number): Denoiser {
+  const rangeOf = texelsOfRows(cover);
+  const widened = (by: number): Range => rangeOf(rows[0] - by, rows[1] + by);
+  const [own, middle, windows, seen] = [widened(0), widened(SECOND_HALO), widened(SECOND_HALO + REACH), widened(DENOISE_HALO)];
+  const [first, second] = [openWindows(windows, seen, layers), openWindows(own, middle, layers)];
+  fillWindows(first, cover, valid, offPlaneM, 1, windows, seen[0]);
+  fillWindows(second, cover, valid, offPlaneM * FAR_STEP, FAR_STEP, own, middle[0]);
+  const size = cover.at.length;
+  return ({ values, layers: count, toGuide, variance }) => {
+    const wide = seen[1] - seen[0];
+    const source = first.source(count, wide);
+    for (let k = 0; k < count; k++)
+      source.set(values.subarray((k * size + seen[0]) * LAYER, (k * size + seen[1]) * LAYER), k * wide * LAYER);
+    know(first, source, toGuide, variance.subarray(seen[0], seen[1]));
+    first.compareMeans(windows[0] - seen[0]);
+    const once = first.average(middle[0] - seen[0], middle[1] - middle[0], middle[0] - windows[0], count, wide);
+    const again = second.source(count, middle[1] - middle[0]);
+    again.set(once.values);
+    know(second, again, toGuide, once.variances);
+    return second.average(own[0] - middle[0], own[1] - own[0], 0, count, middle[1] - middle[0]).values;
+  };
+}
+
+const openWindows = (windows: Range, seen: Range, layers: number): WindowMeans =>
+  createWindowMeans({
+    texels: Math.max(1, seen[1] - seen[0]),
+    windows: Math.max(1, windows[1] - windows[0]),
+    members: SIDE * SIDE,
+    layers,
+  });
+
+/** Tells what was measured at each texel that windows look at, and how it is compared: as it is. */
+function know({ known }: WindowMeans, source: Float32Array, toGuide: number, variance: Float32Array): void {
+  for (let i = 0, k = 0; i < variance.length; i++, k += LAYER) {
+    known[i * 4] = known[i * 4 + 2] = toGuide * (0.2126 * source[k]! + 0.7152 * source[k + 1]! + 0.0722 * source[k + 2]!);
+    known[i * 4 + 1] = known[i * 4 + 3] = variance[i]!;
+  }
+}
+
+/** The places of the texels of some rows; rows that are not there have none. */
+function texelsOfRows({ at, width, height }: BandCover): (top: number, bottom: number) => Range {
   const above = new Uint32Array(height + 1);
   for (const texel of at) above[Math.floor(texel / width) + 1]!++;
   for (let y = 0; y < height; y++) above[y + 1]! += above[y]!;
-  const parts: Part[] = [];
-  for (let y = 0; y < height; y += rows) {
-    const widened = (by: number): Rows => [above[Math.max(0, y - by)]!, above[Math.min(height, y + rows + by)]!];
-    const reach = REACH * step;
-    const part = { own: widened(0), windows: widened(byMeans ? reach : 0), seen: widened(byMeans ? 2 * reach : reach) };
-    if (part.own[1] > part.own[0]) parts.push(part);
-  }
-  return parts;
+  return (top, bottom) => [above[Math.max(0, top)]!, above[Math.min(height, bottom)]!];
 }
 
-/** Finds the windows of a part's texels: those that lie on the same surface, and what each counts for that alone. */
+/** Finds the windows of some texels: those that lie on the same surface, and what each counts for that alone. */
 function fillWindows(
   means: WindowMeans,
-  { at, width, height, placeOf, chart, position, normal }: Cover,
+  { at, width, height, placeOf, chart, position, normal }: BandCover,
   valid: Uint8Array,
-  offPlane: number,
+  offPlaneM: number,
   step: number,
-  { windows: [first, end], seen: [from] }: Part,
+  [first, end]: Range,
+  from: number,
 ): void {
   means.begin();
   for (let i = first; i < end; i++) {
@@ -120,12 +114,8 @@ function fillWindows(
     }
     const x = at[i]! % width;
     const y = (at[i]! - x) / width;
-    const px = position[i * 3]!;
-    const py = position[i * 3 + 1]!;
-    const pz = position[i * 3 + 2]!;
-    const nx = normal[i * 3]!;
-    const ny = normal[i * 3 + 1]!;
-    const nz = normal[i * 3 + 2]!;
+    const [px, py, pz] = [position[i * 3]!, position[i * 3 + 1]!, position[i * 3 + 2]!];
+    const [nx, ny, nz] = [normal[i * 3]!, normal[i * 3 + 1]!, normal[i * 3 + 2]!];
     for (let row = 0; row < SIDE; row++) {
       const v = y + (row - REACH) * step;
       if (v < 0 || v >= height) continue;
@@ -136,41 +126,13 @@ function fillWindows(
         if (j < 0 || valid[j] === 0 || chart[j] !== chart[i]) continue;
         const facing = nx * normal[j * 3]! + ny * normal[j * 3 + 1]! + nz * normal[j * 3 + 2]!;
         // A texel always counts itself, also where opposed corner normals leave it without one.
-        if (j !== i && facing <= 0.8) continue;
+        if (j !== i && facing <= SAME_SURFACE) continue;
         const off = (position[j * 3]! - px) * nx + (position[j * 3 + 1]! - py) * ny + (position[j * 3 + 2]! - pz) * nz;
-        if (Math.abs(off) > offPlane) continue;
+        if (Math.abs(off) > offPlaneM) continue;
         const four = facing * facing * facing * facing;
         means.add(j - from, NEAR[row * SIDE + column]! * (j === i ? 1 : four * four));
       }
     }
     means.end();
   }
-}
-
-/** Averages the layers of one group over the windows of a part. */
-function averageGroup(
-  means: WindowMeans,
-  { own: [first, end], windows: [firstWindow], seen: [from, until] }: Part,
-  byMeans: boolean,
-  { layers: own, toGuide }: Group,
-  size: number,
-  slot: number,
-  before: Stage,
-  after: Stage,
-): void {
-  const wide = until - from;
-  const source = means.source(own.length, wide);
-  own.forEach((layer, k) =>
-    source.set(before.layers.subarray((layer * size + from) * LAYER, (layer * size + until) * LAYER), k * wide * LAYER),
-  );
-  const { known } = means;
-  for (let i = 0, k = 0; i < wide; i++, k += LAYER) {
-    known[i * 4] = known[i * 4 + 2] = toGuide * (0.2126 * source[k]! + 0.7152 * source[k + 1]! + 0.0722 * source[k + 2]!);
-    known[i * 4 + 1] = known[i * 4 + 3] = before.noise[slot]![from + i]!;
-  }
-  if (byMeans) means.compareMeans(firstWindow - from);
-  const { values, variances } = means.average(first - from, end - first, first - firstWindow, own.length, wide);
-  const count = (end - first) * LAYER;
-  own.forEach((layer, k) => after.layers.set(values.subarray(k * count, (k + 1) * count), (layer * size + first) * LAYER));
-  after.noise[slot]!.set(variances, first);
 }

@@ -1,5 +1,6 @@
 import type { Surfaces } from '../../level';
-import type { Cover } from '../texels/mapCover';
+import type { MapOutline } from '../texels/mapOutline';
+import { weld } from '../texels/weld';
 import { LAYER } from '../stems/layers';
 
 /** Normals of two charts must agree this far (cosine) at both ends of an edge before the surface goes on there. */
@@ -8,91 +9,108 @@ const SMOOTH = 0.98;
 const PER_TEXEL = 2;
 
 /**
- * Joins charts where one surface goes on from one to another: texels on both sides of such an edge take the mean of both, of each
- * neighbour across once. Charts of different maps are not joined.
+ * Prepares to join charts where one surface goes on from one to another: texels on both sides of such an edge take the mean of both, of
+ * each neighbour across once. Charts of different maps are not joined.
  *
- * @param layers as they are finished; changed in place
- * @param flagged whether the first two have the flag of gathered texels and their noise in their fourth numbers
+ * @returns a function that joins the first `numbers` numbers of the texels of a layer, in place
  */
-export function joinSeams(surfaces: Surfaces, map: number, layers: Float32Array, cover: Cover, valid: Uint8Array, flagged: boolean): void {
-  const partners = findPartners(surfaces, map, cover, valid);
-  const count = cover.at.length;
-  const size = layers.length / count / LAYER;
-  const before = new Float32Array(count * LAYER);
-  for (let layer = 0; layer < size; layer++) {
-    const own = layers.subarray(layer * count * LAYER, (layer + 1) * count * LAYER);
-    before.set(own);
-    for (const [i, others] of partners) {
-      for (let c = 0; c < LAYER; c++) {
-        if (flagged && layer < 2 && c === 3) continue;
-        let sum = 0;
-        for (const j of others) sum += before[j * LAYER + c]!;
-        own[i * LAYER + c] = (before[i * LAYER + c]! + sum / others.size) / 2;
-      }
-    }
-  }
-}
-
-/** For texels at seams the texels just across. */
-function findPartners(
+export function createStitcher(
   surfaces: Surfaces,
   map: number,
-  { placeOf, width, height, chart }: Cover,
+  outline: MapOutline,
   valid: Uint8Array,
-): Map<number, Set<number>> {
+): (values: Float32Array, numbers: number) => void {
+  const { texels, starts, across } = findPartners(surfaces, map, outline, valid);
+  const joined = new Float32Array(texels.length * LAYER);
+  return (values, numbers) => {
+    for (let t = 0; t < texels.length; t++) {
+      const count = starts[t + 1]! - starts[t]!;
+      for (let c = 0; c < numbers; c++) {
+        let sum = 0;
+        for (let k = starts[t]!; k < starts[t + 1]!; k++) sum += values[across[k]! * LAYER + c]!;
+        joined[t * LAYER + c] = (values[texels[t]! * LAYER + c]! + sum / count) / 2;
+      }
+    }
+    for (let t = 0; t < texels.length; t++) for (let c = 0; c < numbers; c++) values[texels[t]! * LAYER + c] = joined[t * LAYER + c]!;
+  };
+}
+
+/** Texels at seams; those just across from number t are `across` from `starts[t]` to `starts[t + 1]`. */
+interface Partners {
+  texels: Uint32Array;
+  starts: Uint32Array;
+  across: Uint32Array;
+}
+
+/** A pair of texels as one number: the first times this, plus the second. */
+const PAIR = 2 ** 26;
+
+function findPartners(surfaces: Surfaces, map: number, { placeOf, width, height, chart }: MapOutline, valid: Uint8Array): Partners {
   const { lightmapUv } = surfaces;
-  const partners = new Map<number, Set<number>>();
+  const pairs: number[] = [];
   const texelAt = (a: number, b: number, t: number): number => {
     const x = Math.floor((lightmapUv[a * 2]! * (1 - t) + lightmapUv[b * 2]! * t) * width);
     const y = Math.floor((lightmapUv[a * 2 + 1]! * (1 - t) + lightmapUv[b * 2 + 1]! * t) * height);
     return x >= 0 && y >= 0 && x < width && y < height ? placeOf[y * width + x]! : -1;
   };
-  const pair = (i: number, j: number) => {
-    let own = partners.get(i);
-    if (!own) partners.set(i, (own = new Set()));
-    own.add(j);
-  };
-  for (const [[a, b], [c, d]] of seamEdges(surfaces, map)) {
+  eachSeam(surfaces, map, (a, b, c, d) => {
     const length = Math.hypot(
       (lightmapUv[b * 2]! - lightmapUv[a * 2]!) * width,
       (lightmapUv[b * 2 + 1]! - lightmapUv[a * 2 + 1]!) * height,
     );
     const steps = Math.max(1, Math.ceil(length * PER_TEXEL));
+    let last = -1;
     for (let k = 0; k < steps; k++) {
       const t = (k + 0.5) / steps;
       const [i, j] = [texelAt(a, b, t), texelAt(c, d, t)];
       if (i < 0 || j < 0 || i === j || chart[i] === chart[j] || !valid[i] || !valid[j]) continue;
-      pair(i, j);
-      pair(j, i);
+      const pair = i * PAIR + j;
+      // Steps are shorter than texels: most come to the pair of the step before.
+      if (pair === last) continue;
+      last = pair;
+      pairs.push(pair, j * PAIR + i);
     }
-  }
-  return partners;
+  });
+  const sorted = Float64Array.from(pairs).sort();
+  const unique = sorted.filter((pair, k) => k === 0 || pair !== sorted[k - 1]);
+  const across = Uint32Array.from(unique, (pair) => pair % PAIR);
+  const own = Uint32Array.from(unique, (pair) => Math.floor(pair / PAIR));
+  const firsts = own.map((_, k) => k).filter((k) => k === 0 || own[k] !== own[k - 1]);
+  return { texels: firsts.map((k) => own[k]!), starts: Uint32Array.from([...firsts, own.length]), across };
 }
 
-/** Pairs of edges, as the vertices of their ends in the same order, that lie on one another in space and apart on the map. */
-function seamEdges({ positions, normals, indices, mapOf, lightmapUv }: Surfaces, map: number): [[number, number], [number, number]][] {
-  const placeKey = (v: number) => `${positions[v * 3]} ${positions[v * 3 + 1]} ${positions[v * 3 + 2]}`;
-  const open = new Map<string, [number, number]>();
-  const seams: [[number, number], [number, number]][] = [];
+/**
+ * Visits the pairs of edges, as the vertices of their ends in the same order, that lie on one another in space and apart on the map: from a
+ * to b, and from c to d.
+ */
+function eachSeam(
+  { positions, normals, indices, mapOf, lightmapUv }: Surfaces,
+  map: number,
+  visit: (a: number, b: number, c: number, d: number) => void,
+): void {
+  const corners: number[] = [];
+  for (let t = 0; t < mapOf.length; t++) if (mapOf[t] === map) corners.push(t * 3, t * 3 + 1, t * 3 + 2);
+  const places = weld(corners.length, 3, (k, key) => {
+    for (let c = 0; c < 3; c++) key[c] = positions[indices[corners[k]!]! * 3 + c]!;
+  });
+  /** Edges that were met once, by the places of their ends: the number of the corner that they begin at. */
+  const open = new Map<number, number>();
   const smooth = (a: number, b: number) => {
     let dot = 0;
     for (let c = 0; c < 3; c++) dot += normals[a * 3 + c]! * normals[b * 3 + c]!;
     return dot > SMOOTH;
   };
   const apart = (a: number, b: number) => lightmapUv[a * 2] !== lightmapUv[b * 2] || lightmapUv[a * 2 + 1] !== lightmapUv[b * 2 + 1];
-  for (let t = 0; t < mapOf.length; t++) {
-    if (mapOf[t] !== map) continue;
-    for (let k = 0; k < 3; k++) {
-      const [a, b] = [indices[t * 3 + k]!, indices[t * 3 + ((k + 1) % 3)]!];
-      const [from, to] = [placeKey(a), placeKey(b)];
-      const across = open.get(`${to} ${from}`);
-      if (!across) open.set(`${from} ${to}`, [a, b]);
-      else if (apart(a, across[1]) && apart(b, across[0]) && smooth(a, across[1]) && smooth(b, across[0]))
-        seams.push([
-          [a, b],
-          [across[1], across[0]],
-        ]);
+  const next = (k: number) => k - (k % 3) + ((k + 1) % 3);
+  for (let k = 0; k < corners.length; k++) {
+    const [a, b] = [indices[corners[k]!]!, indices[corners[next(k)]!]!];
+    const [from, to] = [places[k]!, places[next(k)]!];
+    const across = open.get(to * corners.length + from);
+    if (across === undefined) {
+      open.set(from * corners.length + to, k);
+      continue;
     }
+    const [d, c] = [indices[corners[across]!]!, indices[corners[next(across)]!]!];
+    if (apart(a, c) && apart(b, d) && smooth(a, c) && smooth(b, d)) visit(a, b, c, d);
   }
-  return seams;
 }

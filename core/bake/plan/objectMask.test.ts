@@ -1,12 +1,43 @@
 import { TestBaker, planWith, mean } from '../../../tests/lib/bake';
 import { quadSurfaces, type Quad } from '../../../tests/lib/level';
 import { defaultRig } from '../../rig';
-import { LAYER, bakeChange, createScene, directTile, finishMap, gatherTile, joinDirect, planBake, planTiles, type MapStems } from '..';
+import {
+  LAYER,
+  bakeChange,
+  bakeLevel,
+  createScene,
+  fromHalves,
+  memoryExecutor,
+  planBake,
+  runJob,
+  takeLayers,
+  toHalves,
+  type FinishJob,
+  type HalfStems,
+  type JobInputs,
+  type MapStems,
+  type Piece,
+  type RunJob,
+  type TileStems,
+} from '..';
 import { regionOf } from './objectMask';
 import { coverTexels } from '../texels/coverTexels';
 
 const baker = new TestBaker();
 afterAll(() => baker.close());
+
+/** The layers of some pieces, one after another. */
+function takeStems(stems: HalfStems, pieces: readonly Piece[]): HalfStems {
+  const first = pieces[0]?.layer ?? 0;
+  return {
+    ...stems,
+    ...takeLayers(
+      stems,
+      first,
+      pieces.reduce((sum, p) => sum + p.layers, 0),
+    ),
+  };
+}
 
 const quad = (name: string, x: number): Quad => ({ name, corner: [x, 0, -2], along: [0, 0, 4], up: [4, 0, 0], albedo: 0.5 });
 
@@ -22,18 +53,29 @@ describe('a bake of some objects', () => {
     const marked: MapStems = { ...before!, layers: before!.layers.map((v, i) => (i % LAYER === 3 ? v : v + 1)) };
     const scene = createScene(surfaces);
     const some = { ...plan, only: ['Right'] };
-    const { tiles } = planTiles(surfaces, plan.paths);
-    const direct = tiles.map((tile) => directTile(scene, some, tile));
-    const light = joinDirect(surfaces, some, direct);
-    const gathered = direct.map((d) => gatherTile(scene, some, light, d));
-    const after = finishMap(surfaces, some, 0, direct, gathered, { before: marked });
+    const paths: number[] = [];
+    const halves = toHalves(marked);
+    const run = ((step, job, inputs) => {
+      const before = takeStems(halves, (job as FinishJob).pieces ?? []);
+      const made = runJob(
+        scene,
+        some,
+        step,
+        job,
+        (step === 'finish' ? { ...(inputs as JobInputs['finish']), before } : inputs) as JobInputs[typeof step],
+      );
+      if (step === 'gather') paths.push(...(made as TileStems).paths);
+      return Promise.resolve(made);
+    }) as RunJob;
+    const executor = memoryExecutor(surfaces, some, run);
+    await bakeLevel(executor);
+    const after = fromHalves(executor.stems()[0]!);
     const region = regionOf(surfaces, coverTexels(surfaces, { map: 0, top: 0, bottom: surfaces.maps[0]!.height }), some);
     expect(mean(Array.from(region))).toBeGreaterThan(0.2);
     expect(mean(Array.from(region))).toBeLessThan(0.5);
-    const paths = gathered.flatMap((g) => Array.from(g.paths));
     region.forEach((inside, i) => {
       expect(paths[i]! > 0).toBe(inside === 1);
-      const from = inside ? before! : marked;
+      const from = inside ? before! : fromHalves(halves);
       expect([i, ...after.layers.subarray(i * LAYER, i * LAYER + 3)]).toEqual([i, ...from.layers.subarray(i * LAYER, i * LAYER + 3)]);
     });
   });

@@ -20,20 +20,29 @@ export interface HalfStems {
   halves: Uint16Array;
 }
 
-/** Rounds stems to half floats, each layer scaled so that its strongest value is far from both ends of the range. */
+/**
+ * Rounds one layer to half floats, scaled so that its strongest value is far from both ends of the range.
+ *
+ * @returns the scale: value = half x scale
+ */
+export function packLayer(values: Float32Array, halves: Uint16Array): number {
+  let peak = 0;
+  for (let i = 0; i < values.length; i++) peak = Math.max(peak, Math.abs(values[i]!));
+  // A power of two loses no digit.
+  const scale = peak > 0 ? 2 ** Math.ceil(Math.log2(peak / HALF_PEAK)) : 1;
+  writeHalves(values, 1 / scale, halves, 0);
+  return scale;
+}
+
+/** Rounds stems to half floats, layer by layer (see {@link packLayer}). */
 export function toHalves({ width, height, at, layers }: MapStems): HalfStems {
   const perLayer = at.length * LAYER;
   const count = perLayer > 0 ? layers.length / perLayer : 0;
   const scales = new Float32Array(count);
   const halves = new Uint16Array(layers.length);
   for (let layer = 0; layer < count; layer++) {
-    const part = layers.subarray(layer * perLayer, (layer + 1) * perLayer);
-    let peak = 0;
-    for (let i = 0; i < perLayer; i++) peak = Math.max(peak, Math.abs(part[i]!));
-    // A power of two loses no digit.
-    const scale = peak > 0 ? 2 ** Math.ceil(Math.log2(peak / HALF_PEAK)) : 1;
-    scales[layer] = scale;
-    writeHalves(part, 1 / scale, halves, layer * perLayer);
+    const [from, end] = [layer * perLayer, (layer + 1) * perLayer];
+    scales[layer] = packLayer(layers.subarray(from, end), halves.subarray(from, end));
   }
   return { width, height, at, scales, halves };
 }
@@ -115,8 +124,11 @@ export function writeLayers({ scales, halves }: HalfLayers): Uint8Array {
   return out;
 }
 
-/** Puts layers that {@link writeLayers} wrote into stems from a layer on. Throws a `fault` {@link Failure} for anything else. */
-export function readLayersInto({ at, scales, halves }: HalfStems, first: number, bytes: Uint8Array): void {
+/**
+ * Puts layers that {@link writeLayers} wrote into stems from a layer on; answers how many. Throws a `fault` {@link Failure} for anything
+ * else.
+ */
+export function readLayersInto({ at, scales, halves }: HalfStems, first: number, bytes: Uint8Array): number {
   const [magic, texels, count] = words(bytes, 3) as unknown as [number, number, number];
   const length = texels * LAYER * count;
   const body = LAYERS_HEADER + count * 4;
@@ -125,6 +137,7 @@ export function readLayersInto({ at, scales, halves }: HalfStems, first: number,
   scales.set(new Float32Array(copyOf(bytes, LAYERS_HEADER, body)), first);
   const to = first * at.length * LAYER;
   for (let i = 0; i < length; i++) halves[to + i] = bytes[body + i]! | (bytes[body + length + i]! << 8);
+  return count;
 }
 
 /** Stems with room for so many layers, all nought. */

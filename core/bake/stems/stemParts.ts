@@ -31,3 +31,55 @@ export const tracedParts = (plan: Pick<BakePlan, 'suns' | 'circuits' | 'partly'>
   stemParts(plan)
     .filter((p) => !plan.partly || p.kind === 'sun' || p.kind === 'circuit' || (p.kind === 'glow' && plan.partly.glow))
     .map((p) => p.key);
+
+/** The layers that a plan traces, ascending. */
+export const tracedLayers = (plan: BakePlan): number[] => {
+  const traced = new Set(tracedParts(plan));
+  return stemParts(plan)
+    .filter((p) => traced.has(p.key))
+    .flatMap((p) => Array.from({ length: p.layers }, (_, k) => p.layer + k));
+};
+
+/** Layers of a part that are finished and stored by themselves: large parts of large maps are cut. */
+export interface Piece {
+  /** Of the part. */
+  key: string;
+  /** The first of its layers, counted within the part. */
+  first: number;
+  /** The same, counted among all layers. */
+  layer: number;
+  layers: number;
+}
+
+/** Most numbers of a map that are finished in one go, and most layers. */
+const PIECE_NUMBERS = 32e6;
+const PIECE_LAYERS = 8;
+
+/**
+ * Cuts the parts that a plan traces into pieces, and deals these out in their order, so that each lot is about as much work.
+ *
+ * @param texels of the map
+ */
+export function pieceLots(plan: BakePlan, texels: number): Piece[][] {
+  const most = Math.max(1, Math.min(PIECE_LAYERS, Math.floor(PIECE_NUMBERS / 4 / Math.max(1, texels))));
+  const traced = new Set(tracedParts(plan));
+  const pieces = stemParts(plan)
+    .filter((p) => traced.has(p.key))
+    .flatMap(({ key, layer, layers }) =>
+      Array.from({ length: Math.ceil(layers / most) }, (_, k): Piece => {
+        const first = k * most;
+        return { key, first, layer: layer + first, layers: Math.min(most, layers - first) };
+      }),
+    );
+  const lots: Piece[][] = [];
+  let held = Infinity;
+  for (const piece of pieces) {
+    if (held + piece.layers > most) {
+      lots.push([]);
+      held = 0;
+    }
+    lots.at(-1)!.push(piece);
+    held += piece.layers;
+  }
+  return lots;
+}

@@ -1,7 +1,6 @@
 import { quadSurfaces, room, type Quad } from '../../../tests/lib/level';
 import type { Surfaces } from '../../level';
-import { estimateTiles, planTiles } from '..';
-import { chartOfVertex, coverTexels, type Texels } from './coverTexels';
+import { coverTexels, type Texels } from './coverTexels';
 
 const layout = { texelsPerM: 5, maxMapSize: 128 };
 const box = room(0, 4, { albedo: 0.5 });
@@ -107,64 +106,6 @@ describe('texels that surface covers', () => {
         const [own, other] = [part.start, all.start].map((start, which) => start.slice(which ? first + i : i, (which ? first + i : i) + 2));
         expect(Array.from(part.triangle.slice(own![0], own![1]))).toEqual(Array.from(all.triangle.slice(other![0], other![1])));
       }
-    }
-  });
-});
-
-describe('tiles', () => {
-  it.each([50, 2000, 1e6])('of %d paths from each texel part all maps among them: every texel is in one', (paths) => {
-    const { tiles, texels } = planTiles(level, paths);
-    let counted = 0;
-    level.maps.forEach(({ height }, map) => {
-      const own = tiles.filter((t) => t.map === map).sort((a, b) => a.top - b.top);
-      own.forEach(({ top }, i) => expect(top).toBe(i === 0 ? 0 : own[i - 1]!.bottom));
-      // What is left over at the foot of a map holds nothing.
-      const last = own.at(-1)!.bottom;
-      if (last < height) expect(coverTexels(level, { map, top: last, bottom: height }).at).toHaveLength(0);
-      for (const tile of own) counted += coverTexels(level, tile).at.length;
-    });
-    const all = level.maps.reduce((sum, _, map) => sum + whole(level, map).at.length, 0);
-    expect(counted).toBe(all);
-    expect(texels).toBe(all);
-  });
-
-  it('are more the more paths there are to follow, and never without texels', () => {
-    const counts = [10, 500, 5000].map((paths) => planTiles(level, paths).tiles);
-    expect(counts[0]!.length).toBeLessThan(counts[2]!.length);
-    for (const tile of counts.flat()) expect(coverTexels(level, tile).at.length).toBeGreaterThan(0);
-  });
-
-  it('are each probed once by a few rows of theirs, spread so that neighbours do not come one after another', () => {
-    const { tiles } = planTiles(level, 3000);
-    expect(tiles.length).toBeGreaterThan(6);
-    const probes = estimateTiles(tiles);
-    expect(probes).toHaveLength(tiles.length);
-    const met = probes.map(({ map, top, bottom }) => tiles.findIndex((t) => t.map === map && t.top <= top && bottom <= t.bottom));
-    expect(new Set(met).size).toBe(tiles.length);
-    expect(met).not.toContain(-1);
-    for (const { top, bottom } of probes) expect(bottom - top).toBeLessThanOrEqual(4);
-    expect(met.slice(1).every((m, i) => Math.abs(m - met[i]!) > 1)).toBe(true);
-  });
-});
-
-describe('charts', () => {
-  it('are told apart by the vertices that triangles share, and by where they meet on the map', () => {
-    for (const [surfaces, count] of [
-      [level, 6],
-      [slanted, 3],
-    ] as const) {
-      const charts = chartOfVertex(surfaces);
-      expect(new Set(charts).size).toBe(count);
-      const { indices, objectOf, mapOf } = surfaces;
-      // All corners of one flat quad are of one chart, and of no other quad's.
-      const chartsOf = new Map<number, Set<number>>();
-      for (let t = 0; t < mapOf.length; t++) {
-        const own = chartsOf.get(objectOf[t]!) ?? new Set();
-        for (let k = 0; k < 3; k++) own.add(charts[indices[t * 3 + k]!]!);
-        chartsOf.set(objectOf[t]!, own);
-      }
-      for (const own of chartsOf.values()) expect(own.size).toBe(1);
-      expect(chartOfVertex(surfaces)).toBe(charts);
     }
   });
 });

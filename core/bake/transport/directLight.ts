@@ -1,19 +1,24 @@
 import type { Surfaces } from '../../level';
 import { luminance } from '../../units';
+import { chartOfVertex } from '../texels/charts';
+import { coverTexels, type Tile } from '../texels/coverTexels';
 import type { TileDirect } from './directTile';
 import type { BakePlan } from '../plan/bakePlan';
 
 /** A sun's E/pi per lux, at most 1/pi, is held in this many steps. */
 const STEPS = 65535 * Math.PI;
 
+/** Most bytes that the light of a level may take; a larger level keeps one light for each 2 x 2 texels of a chart, or more. */
+export const LIGHT_BYTES = 600e6;
+
 /**
  * The straight light of a whole level, as paths find it where they land. In memory that threads can share.
  */
 export interface DirectLight {
-  /** For each map and each of its texels the place of the texel's light; -1 where there is none to be used. */
-  index: Int32Array[];
+  /** For each map and each of its texels the place of the texel's light, counted from 1; 0 where there is none to be used. */
+  index: Uint32Array[];
   /** The same, of the backs of two-sided surfaces. */
-  backIndex: Int32Array[];
+  backIndex: Uint32Array[];
   /** Steps of {@link SUN_STEP} of each sun, place by place. */
   suns: Uint16Array;
   /** RGB E/pi of each circuit at full light, place by place, those lamps in whose bounce alone is kept. */
@@ -25,34 +30,123 @@ export interface DirectLight {
 /** E/pi per lux of one step of {@link DirectLight.suns}. */
 export const SUN_STEP = 1 / STEPS;
 
-/** Puts what the tiles of all maps hold together. */
-export function joinDirect(surfaces: Surfaces, plan: BakePlan, tiles: readonly TileDirect[]): DirectLight {
-  const places = tiles.reduce((sum, t) => sum + t.at.length + t.backs.length, 0);
+/** Puts what tiles hold together, one after another, so that they need not be in memory at once. */
+export interface DirectLightBuilder {
+  add(tile: TileDirect): void;
+  /** The light of all tiles that were added. */
+  finish(): DirectLight;
+}
+
+/**
+ * @param texels of all tiles together
+ * @param lightBytes the most that the light may take
+ */
+export function createDirectLight(surfaces: Surfaces, plan: BakePlan, texels: number, lightBytes = LIGHT_BYTES): DirectLightBuilder {
   const [suns, circuits] = [plan.suns.length, plan.circuits.length * 3];
-  const noPlaces = () => surfaces.maps.map(({ width, height }) => new Int32Array(new SharedArrayBuffer(width * height * 4)).fill(-1));
+  const numbers = suns + circuits;
+  const most = texels * (surfaces.materials.some((m) => m.doubleSided) ? 2 : 1);
+  let side = 1;
+  while ((most / side ** 2) * (suns * 2 + circuits * 4) > lightBytes) side *= 2;
+  // What is never written to takes no memory.
+  const noPlaces = () => surfaces.maps.map(({ width, height }) => new Uint32Array(new SharedArrayBuffer(width * height * 4)));
   const light: DirectLight = {
     index: noPlaces(),
     backIndex: noPlaces(),
-    suns: new Uint16Array(new SharedArrayBuffer(places * suns * 2)),
-    circuits: new Float32Array(new SharedArrayBuffer(places * circuits * 4)),
+    suns: new Uint16Array(new SharedArrayBuffer(most * suns * 2)),
+    circuits: new Float32Array(new SharedArrayBuffer(most * circuits * 4)),
     scales: new Float32Array(plan.circuits.length),
   };
-  let place = 0;
-  const put = (index: Int32Array, texel: number, i: number, ownSuns: Float32Array, ...ownCircuits: Float32Array[]) => {
-    index[texel] = place;
-    for (let s = 0; s < suns; s++) light.suns[place * suns + s] = Math.round(ownSuns[i * suns + s]! * STEPS);
-    for (const own of ownCircuits) for (let k = 0; k < circuits; k++) light.circuits[place * circuits + k]! += own[i * circuits + k]!;
-    place++;
-  };
-  for (const { tile, at, open, suns: ownSuns, circuits: own, hidden, backs, backSuns, backCircuits } of tiles) {
-    const kept = hidden.length > 0 ? [own, hidden] : [own];
-    for (let i = 0; i < at.length; i++) if (open[i] !== 0) put(light.index[tile.map]!, at[i]!, i, ownSuns, ...kept);
-    for (let k = 0; k < backs.length; k++) {
-      if (open[backs[k]!] !== 0) put(light.backIndex[tile.map]!, at[backs[k]!]!, k, backSuns, backCircuits);
+  let places = 0;
+
+  /** Keeps the light of some texels of a tile, or of their backs: one place for each block of texels. */
+  function keep(
+    index: Uint32Array,
+    texelsAt: Uint32Array,
+    blockOf: (i: number) => number,
+    addLight: (i: number, to: Float32Array) => void,
+  ) {
+    const first = places;
+    const placeOf = new Map<number, number>();
+    const sums = new Float32Array(texelsAt.length * numbers);
+    const counts = new Uint32Array(texelsAt.length);
+    for (let i = 0; i < texelsAt.length; i++) {
+      const block = blockOf(i);
+      if (block < 0) continue;
+      let place = side === 1 ? undefined : placeOf.get(block);
+      if (place === undefined) {
+        place = places++;
+        if (side > 1) placeOf.set(block, place);
+      }
+      const own = (place - first) * numbers;
+      addLight(i, sums.subarray(own, own + numbers));
+      counts[place - first]!++;
+      index[texelsAt[i]!] = place + 1;
+    }
+    for (let place = first, from = 0; place < places; place++, from += numbers) {
+      const count = counts[place - first]!;
+      for (let s = 0; s < suns; s++) light.suns[place * suns + s] = Math.round((sums[from + s]! / count) * STEPS);
+      for (let k = 0; k < circuits; k++) light.circuits[place * circuits + k] = sums[from + suns + k]! / count;
     }
   }
-  for (let c = 0; c < light.scales.length; c++) light.scales[c] = meanLuminance(light.circuits, circuits, c);
-  return light;
+
+  return {
+    add({ tile, at, open, suns: ownSuns, circuits: own, hidden, backs, backSuns, backCircuits }) {
+      const block = blocksOf(surfaces, tile, side);
+      keep(
+        light.index[tile.map]!,
+        at,
+        (i) => (open[i] === 0 ? -1 : block(i, at[i]!)),
+        (i, to) => {
+          for (let s = 0; s < suns; s++) to[s]! += ownSuns[i * suns + s]!;
+          for (let k = 0; k < circuits; k++) to[suns + k]! += own[i * circuits + k]!;
+          if (hidden.length > 0) for (let k = 0; k < circuits; k++) to[suns + k]! += hidden[i * circuits + k]!;
+        },
+      );
+      keep(
+        light.backIndex[tile.map]!,
+        backs.map((i) => at[i]!),
+        (k) => (open[backs[k]!] === 0 ? -1 : block(backs[k]!, at[backs[k]!]!)),
+        (k, to) => {
+          for (let s = 0; s < suns; s++) to[s]! += backSuns[k * suns + s]!;
+          for (let c = 0; c < circuits; c++) to[suns + c]! += backCircuits[k * circuits + c]!;
+        },
+      );
+    },
+    finish() {
+      light.suns = light.suns.subarray(0, places * suns);
+      light.circuits = light.circuits.subarray(0, places * circuits);
+      for (let c = 0; c < light.scales.length; c++) light.scales[c] = meanLuminance(light.circuits, circuits, c);
+      return light;
+    },
+  };
+}
+
+/** Charts that a tile may number its texels by in {@link blocksOf}. */
+const CHARTS = 2 ** 24;
+
+/** A number that texels of a tile have in common which lie in one chart and one block of `side` x `side`; by their places in the tile. */
+function blocksOf(surfaces: Surfaces, tile: Tile, side: number): (i: number, texel: number) => number {
+  if (side === 1) return (i) => i;
+  const { width } = surfaces.maps[tile.map]!;
+  const { start, triangle } = coverTexels(surfaces, tile);
+  const charts = chartOfVertex(surfaces);
+  const across = Math.ceil(width / side);
+  return (i, texel) => {
+    const [x, y] = [texel % width, Math.floor(texel / width) - tile.top];
+    const chart = charts[surfaces.indices[triangle[start[i]!]! * 3]!]!;
+    return (Math.floor(y / side) * across + Math.floor(x / side)) * CHARTS + chart;
+  };
+}
+
+/** The light of a level whose tiles are all at hand. */
+export function joinDirect(surfaces: Surfaces, plan: BakePlan, tiles: readonly TileDirect[]): DirectLight {
+  const builder = createDirectLight(
+    surfaces,
+    plan,
+    tiles.reduce((sum, t) => sum + t.at.length, 0),
+  );
+  for (const tile of tiles) builder.add(tile);
+  return builder.finish();
 }
 
 /** Mean luminance of a circuit over those places where it shines at all. */
@@ -79,6 +173,6 @@ export function createPlaces({ indices, lightmapUv, mapOf, maps }: Surfaces, { i
     const w = 1 - u - v;
     const x = Math.floor((w * lightmapUv[a]! + u * lightmapUv[b]! + v * lightmapUv[c]!) * width);
     const y = Math.floor((w * lightmapUv[a + 1]! + u * lightmapUv[b + 1]! + v * lightmapUv[c + 1]!) * height);
-    return x >= 0 && y >= 0 && x < width && y < height ? (back ? backIndex : index)[map]![y * width + x]! : -1;
+    return x >= 0 && y >= 0 && x < width && y < height ? (back ? backIndex : index)[map]![y * width + x]! - 1 : -1;
   };
 }

@@ -51,7 +51,7 @@ describe('light that comes straight', () => {
     }
     expect(backs).toBeGreaterThan(500);
     const { index, backIndex } = bake.light;
-    const count = (all: Int32Array[]) => all.reduce((sum, map) => sum + map.filter((p) => p >= 0).length, 0);
+    const count = (all: Uint32Array[]) => all.reduce((sum, map) => sum + map.filter((p) => p > 0).length, 0);
     expect(count(backIndex)).toBe(backs);
     expect(count(index)).toBeGreaterThan(backs);
   });

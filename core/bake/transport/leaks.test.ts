@@ -5,7 +5,8 @@ import {
   LAYER,
   createScene,
   directTile,
-  finishMap,
+  bakeHere,
+  fromHalves,
   gatherTile,
   joinDirect,
   mixGains,
@@ -117,7 +118,7 @@ describe('light stays where it belongs', () => {
     const roof = [piece('r1', 0, side, 0, a), piece('r2', 0, side, b, side), piece('r3', 0, a, a, b), piece('r4', b, side, a, b)];
     const surfaces = await quadSurfaces([...walls, ...roof], { texelsPerM: 1, maxMapSize: 128 });
     const scene = createScene(surfaces);
-    const floorOf = (most: number) => {
+    const floorOf = async (most: number) => {
       const plan = planWith({ paths: 128, noise: 0.05, most, bounces: 16 });
       const direct = planTiles(surfaces, plan.paths).tiles.map((tile) => directTile(scene, plan, tile));
       const light = joinDirect(surfaces, plan, direct);
@@ -129,11 +130,11 @@ describe('light stays where it belongs', () => {
         const numbers = values.length / at.length;
         return Array.from(at.keys(), (i) => values[i * numbers + 1]!).filter((_, i) => onFloor(texels, i));
       });
-      const stems = finishMap(surfaces, plan, 0, direct, tiles);
+      const stems = fromHalves((await bakeHere(scene, plan))[0]!);
       const whole = coverTexels(surfaces, { map: 0, top: 0, bottom: stems.height });
       return { gathered, finished: Array.from(stems.at.keys(), (i) => stems.layers[i * LAYER + 1]!).filter((_, i) => onFloor(whole, i)) };
     };
-    const [plain, guided] = [floorOf(1), floorOf(16)];
+    const [plain, guided] = [await floorOf(1), await floorOf(16)];
     expect(plain.gathered.length).toBeGreaterThan(30);
     // What light there is differs from place to place by far less than the noise of the first paths.
     const rough = (lit: number[]) => Math.sqrt(mean(lit.map((v) => (v - mean(lit)) ** 2))) / mean(lit);

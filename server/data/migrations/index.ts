@@ -5,6 +5,7 @@ import * as lamps from './003_lamps';
 import * as models from './004_models';
 import * as stemParts from './005_stem_parts';
 import * as workerThreads from './006_worker_threads';
+import * as bakeSteps from './007_bake_steps';
 
 /** All migrations by name, in order. A landed one is never changed. */
 export const migrations: Record<string, Migration> = {
@@ -14,4 +15,5 @@ export const migrations: Record<string, Migration> = {
   '004_models': models,
   '005_stem_parts': stemParts,
   '006_worker_threads': workerThreads,
+  '007_bake_steps': bakeSteps,
 };

@@ -1,0 +1,242 @@
+import type { Surfaces } from '../level';
+import { denoiseBand, rowsForBand, type BandStems } from './lightmap/denoiseBand';
+import { finishPieces, joinPieces, type FinishInputs, type FinishJob, type FinishedPieces } from './lightmap/finishPieces';
+import type { BakePlan } from './plan/bakePlan';
+import { layerCount } from './stems/layers';
+import type { HalfStems } from './stems/stemCodec';
+import { pieceLots } from './stems/stemParts';
+import type { Tile } from './texels/coverTexels';
+import { planBands, planTiles, type PlannedTile } from './texels/planTiles';
+import { createDirectLight, type DirectLight } from './transport/directLight';
+import { directTile, type TileDirect } from './transport/directTile';
+import { gatherTile, type TileStems } from './transport/gatherTile';
+import type { Scene } from './transport/scene';
+
+/**
+ * The steps of a bake, in their order. Each waits for the whole of the one before: paths find the straight light of all tiles, a band is
+ * denoised from its neighbours' rows as well, and a map is finished from all its bands.
+ */
+export const BAKE_STEPS = ['plan', 'direct', 'gather', 'denoise', 'finish'] as const;
+export type BakeStep = (typeof BAKE_STEPS)[number];
+/** Steps that are cut into jobs. */
+export type JobStep = Exclude<BakeStep, 'plan'>;
+
+/** The jobs of a bake, step by step. */
+export interface BakeJobs {
+  direct: PlannedTile[];
+  gather: PlannedTile[];
+  denoise: PlannedTile[];
+  finish: FinishJob[];
+}
+
+/** What a job of each step starts from, besides the level and the plan. */
+export interface JobInputs {
+  direct: null;
+  gather: { light: DirectLight; direct: TileDirect };
+  denoise: { direct: TileDirect[]; gathered: TileStems[] };
+  finish: FinishInputs;
+}
+
+/** What a job of each step makes. */
+export interface JobResults {
+  direct: TileDirect;
+  gather: TileStems;
+  denoise: BandStems;
+  finish: FinishedPieces;
+}
+
+/** Does the steps of a bake: by threads of this process, or by whatever workers take their jobs. */
+export interface BakeExecutor {
+  /** Does a step; false where it is only under way, and goes on when {@link bakeLevel} is called again. */
+  run(step: BakeStep): Promise<boolean>;
+}
+
+/** The one sequence of a bake. Answers whether it is done; what is done already is not done again. */
+export async function bakeLevel(executor: BakeExecutor): Promise<boolean> {
+  for (const step of BAKE_STEPS) if (!(await executor.run(step))) return false;
+  return true;
+}
+
+/** Cuts a bake into jobs. */
+export function planJobs(surfaces: Surfaces, plan: BakePlan): BakeJobs {
+  const { tiles } = planTiles(surfaces, plan.paths);
+  const bands = planBands(tiles);
+  const texelsOf = (map: number) => bands.reduce((sum, b) => sum + (b.map === map ? b.texels : 0), 0);
+  const maps = [...new Set(bands.map((b) => b.map))];
+  const finish = maps.flatMap((map) => pieceLots(plan, texelsOf(map)).map((pieces): FinishJob => ({ map, pieces })));
+  return { direct: tiles, gather: tiles, denoise: bands, finish };
+}
+
+/**
+ * Does one job of a bake. What comes out depends on the arguments alone: not on the machine, the thread, or the order of jobs.
+ *
+ * @param progress told the share done, 0..1, now and then
+ */
+export function runJob<S extends JobStep>(
+  scene: Scene,
+  plan: BakePlan,
+  step: S,
+  job: BakeJobs[S][number],
+  inputs: JobInputs[S],
+  progress?: (share: number) => void,
+): JobResults[S] {
+  const { surfaces } = scene;
+  const run: { [T in JobStep]: () => JobResults[T] } = {
+    direct: () => directTile(scene, plan, job as PlannedTile, progress),
+    gather: () => {
+      const { light, direct } = inputs as JobInputs['gather'];
+      return gatherTile(scene, plan, light, direct, progress);
+    },
+    denoise: () => {
+      const { direct, gathered } = inputs as JobInputs['denoise'];
+      return denoiseBand(surfaces, plan, job as PlannedTile, direct, gathered);
+    },
+    finish: () => finishPieces(surfaces, plan, job as FinishJob, inputs as FinishInputs),
+  };
+  return run[step]();
+}
+
+/** Where jobs find what the steps before have left. */
+export interface BakeResults {
+  light(): Promise<DirectLight>;
+  direct(tile: PlannedTile): Promise<TileDirect>;
+  gathered(tile: PlannedTile): Promise<TileStems>;
+  /** The bands of a map, in order; of their traced layers `count` from `first` on. */
+  bands(map: number, first: number, count: number): Promise<BandStems[]>;
+  /** The same layers of the bake before; null where the plan is not held to some objects. */
+  before(job: FinishJob): Promise<HalfStems | null>;
+}
+
+/** Brings together what a job starts from. */
+export async function inputsOf<S extends JobStep>(
+  surfaces: Surfaces,
+  jobs: BakeJobs,
+  step: S,
+  job: BakeJobs[S][number],
+  results: BakeResults,
+): Promise<JobInputs[S]> {
+  const inputs: { [T in JobStep]: () => Promise<JobInputs[T]> } = {
+    direct: () => Promise.resolve(null),
+    gather: async () => ({ light: await results.light(), direct: await results.direct(job as PlannedTile) }),
+    denoise: async () => {
+      const tiles = tilesFor(rowsForBand(surfaces, job as PlannedTile), jobs.gather);
+      return {
+        direct: await Promise.all(tiles.map((t) => results.direct(t))),
+        gathered: await Promise.all(tiles.map((t) => results.gathered(t))),
+      };
+    },
+    finish: async () => {
+      const { map } = job as FinishJob;
+      const { first, count } = layersOfJob(jobs, job as FinishJob);
+      return { bands: await results.bands(map, first, count), before: await results.before(job as FinishJob) };
+    },
+  };
+  return inputs[step]();
+}
+
+const tilesFor = ({ map, top, bottom }: Tile, tiles: readonly PlannedTile[]): PlannedTile[] =>
+  tiles.filter((t) => t.map === map && t.top < bottom && t.bottom > top);
+
+/** The layers of a job among those that are traced: the jobs of a map take them in their order. */
+function layersOfJob({ finish }: BakeJobs, job: FinishJob): { first: number; count: number } {
+  const countOf = ({ pieces }: FinishJob) => pieces.reduce((sum, p) => sum + p.layers, 0);
+  const own = finish.filter((f) => f.map === job.map);
+  const place = own.findIndex((f) => f.pieces[0]!.layer === job.pieces[0]!.layer);
+  return { first: own.slice(0, place).reduce((sum, f) => sum + countOf(f), 0), count: countOf(job) };
+}
+
+/** Does one job, wherever: {@link runJob} in this thread, or in another. */
+export type RunJob = <S extends JobStep>(
+  step: S,
+  job: BakeJobs[S][number],
+  inputs: JobInputs[S],
+  progress: (share: number) => void,
+) => Promise<JobResults[S]>;
+
+/** What each step counts for in the progress of a bake, about. */
+export const STEP_SHARES: Readonly<Record<JobStep, number>> = { direct: 0.2, gather: 0.65, denoise: 0.08, finish: 0.07 };
+
+/** An executor that keeps all that jobs make in memory, and runs as many jobs at once as `run` takes. */
+export function memoryExecutor(
+  surfaces: Surfaces,
+  plan: BakePlan,
+  run: RunJob,
+  progress?: (share: number) => void,
+): BakeExecutor & { light(): Promise<DirectLight>; stems(): HalfStems[] } {
+  let jobs: BakeJobs = { direct: [], gather: [], denoise: [], finish: [] };
+  const made = {
+    direct: new Map<number, TileDirect>(),
+    gather: new Map<number, TileStems>(),
+    denoise: new Map<number, BandStems>(),
+    finish: new Map<number, FinishedPieces>(),
+  };
+  let light: DirectLight | null = null;
+  const results: BakeResults = {
+    light() {
+      if (!light) {
+        const builder = createDirectLight(
+          surfaces,
+          plan,
+          jobs.direct.reduce((sum, t) => sum + t.texels, 0),
+        );
+        for (const position of jobs.direct.keys()) builder.add(made.direct.get(position)!);
+        light = builder.finish();
+      }
+      return Promise.resolve(light);
+    },
+    direct: (tile) => Promise.resolve(made.direct.get(jobs.direct.indexOf(tile))!),
+    gathered: (tile) => Promise.resolve(made.gather.get(jobs.gather.indexOf(tile))!),
+    bands: (map, first, count) =>
+      Promise.resolve(
+        jobs.denoise.flatMap((band, position) => (band.map === map ? [layersOfBand(made.denoise.get(position)!, first, count)] : [])),
+      ),
+    before: () => Promise.resolve(null),
+  };
+  let told = 0;
+  return {
+    light: results.light,
+    async run(step) {
+      if (step === 'plan') {
+        jobs = planJobs(surfaces, plan);
+        return true;
+      }
+      const all = jobs[step];
+      let done = 0;
+      const note = (share: number) => progress?.(told + (STEP_SHARES[step] * (done + share)) / all.length);
+      await Promise.all(
+        all.map(async (job, position) => {
+          const inputs = await inputsOf(surfaces, jobs, step, job, results);
+          const result = await run(step, job, inputs, () => undefined);
+          (made[step] as Map<number, unknown>).set(position, result);
+          done++;
+          note(0);
+        }),
+      );
+      told += STEP_SHARES[step];
+      return true;
+    },
+    stems: () =>
+      surfaces.maps.map((size, map) => {
+        const own = jobs.finish.flatMap((job, position) => (job.map === map ? [{ job, finished: made.finish.get(position)! }] : []));
+        const none = { ...size, at: new Uint32Array(0), scales: new Float32Array(layerCount(plan)).fill(1), halves: new Uint16Array(0) };
+        return own.length > 0 ? joinPieces(layerCount(plan), own) : none;
+      }),
+  };
+}
+
+/** Some layers of a band. */
+function layersOfBand({ valid, scales, halves }: BandStems, first: number, count: number): BandStems {
+  const perLayer = scales.length > 0 ? halves.length / scales.length : 0;
+  return {
+    valid,
+    scales: scales.subarray(first, first + count),
+    halves: halves.subarray(first * perLayer, (first + count) * perLayer),
+  };
+}
+
+/** Bakes a level in this thread: the stems of each of its maps. */
+export async function bakeHere(scene: Scene, plan: BakePlan): Promise<HalfStems[]> {
+  const executor = memoryExecutor(scene.surfaces, plan, (step, job, inputs) => Promise.resolve(runJob(scene, plan, step, job, inputs)));
+  await bakeLevel(executor);
+  return executor.stems();
+}

@@ -1,0 +1,168 @@
+import type { Surfaces } from '../../level';
+import type { BakePlan } from '../plan/bakePlan';
+import { FIRST_SUN_LAYER, GLOW_LAYER, LAYER, SKY_LAYERS, circuitLayer } from '../stems/layers';
+import { packLayer, type HalfLayers } from '../stems/stemCodec';
+import { tracedLayers } from '../stems/stemParts';
+import { bandCover, type BandCover } from '../texels/bandCover';
+import type { Tile } from '../texels/coverTexels';
+import { mapOutline } from '../texels/mapOutline';
+import type { TileDirect } from '../transport/directTile';
+import type { TileStems } from '../transport/gatherTile';
+import { slotPlaces, varianceSlots } from '../transport/paths';
+import { DENOISE_HALO, createDenoiser } from './denoise';
+
+/** The denoised texels of some rows of a map: of those that surface covers, the layers that a plan traces, one after another. */
+export interface BandStems extends HalfLayers {
+  /** 1 where the texel was gathered, 0 where it lies inside something. */
+  valid: Uint8Array;
+}
+
+/** Tiles whose texels are others than those that the map has there: they were traced by another version. */
+export class OutdatedTiles extends Error {
+  constructor(readonly tiles: Tile[]) {
+    super(`${tiles.length} tiles hold other texels than the map.`);
+  }
+}
+
+/** The rows that a band is denoised from: its own, and as many above and below as have a part in it. */
+export function rowsForBand(surfaces: Surfaces, { map, top, bottom }: Tile): Tile {
+  return { map, top: Math.max(0, top - DENOISE_HALO), bottom: Math.min(surfaces.maps[map]!.height, bottom + DENOISE_HALO) };
+}
+
+/**
+ * Third step of a bake: puts the tiles of some rows together and takes out the noise (see {@link createDenoiser}). Direct sun is not
+ * denoised, and neither is a circuit's straight light unless its materials glow.
+ *
+ * @param direct what the first step left of all tiles that lie in {@link rowsForBand}, and `gathered` what the second did
+ *
+ * Throws {@link OutdatedTiles} where tiles hold other texels than the map.
+ */
+export function denoiseBand(
+  surfaces: Surfaces,
+  plan: BakePlan,
+  band: Tile,
+  direct: readonly TileDirect[],
+  gathered: readonly TileStems[],
+): BandStems {
+  const rows = rowsForBand(surfaces, band);
+  const cover = bandCover(surfaces, rows);
+  const offset = rows.top * cover.width;
+  const places = new Map([...direct, ...gathered].map((tile) => [tile, placesIn(cover, tile, offset)] as const));
+  checkCover(cover, rows, offset, direct);
+  checkCover(cover, rows, offset, gathered);
+  const count = cover.at.length;
+  const valid = new Uint8Array(count);
+  for (const tile of gathered) places.get(tile)!.forEach((place, i) => place >= 0 && (valid[place] = tile.paths[i]! > 0 ? 1 : 0));
+  const wanted = tracedLayers(plan);
+  const isWanted = new Set(wanted);
+  const stems = stemsOf(plan).filter(({ first }) => isWanted.has(first));
+  const most = Math.max(1, ...stems.map((s) => s.layers));
+  const denoise = createDenoiser(
+    cover,
+    valid,
+    mapOutline(surfaces, band.map).spacingM,
+    [band.top - rows.top, band.bottom - rows.top],
+    most,
+  );
+  const own = ownRange(cover, band, rows);
+  const size = (own[1] - own[0]) * LAYER;
+  const out: BandStems = {
+    valid: valid.slice(...own),
+    scales: new Float32Array(wanted.length),
+    halves: new Uint16Array(wanted.length * size),
+  };
+  let layer = 0;
+  for (const stem of stems) {
+    const values = new Float32Array(stem.layers * count * LAYER);
+    const variance = new Float32Array(count);
+    for (const tile of gathered) putGathered(tile, places.get(tile)!, stem, plan, values, variance, count);
+    for (const tile of direct) putDirect(tile, places.get(tile)!, stem, plan, values);
+    if (stem.first === 0) for (let i = 0; i < count; i++) values[i * LAYER + 3] = valid[i]!;
+    const ownValues = (k: number) => values.subarray((k * count + own[0]) * LAYER, (k * count + own[1]) * LAYER);
+    // A sun that reaches nothing has no noise either.
+    const clean = variance.some((v) => v > 0) ? denoise({ values, layers: stem.layers, toGuide: stem.toGuide, variance }) : null;
+    for (let k = 0; k < stem.layers; k++, layer++) {
+      const denoised = clean ? clean.subarray(k * size, (k + 1) * size) : ownValues(k);
+      out.scales[layer] = packLayer(denoised, out.halves.subarray(layer * size, (layer + 1) * size));
+    }
+  }
+  return out;
+}
+
+/** Layers that are denoised as one. */
+interface Stem {
+  first: number;
+  layers: number;
+  slot: number;
+  toGuide: number;
+}
+
+function stemsOf(plan: BakePlan): Stem[] {
+  const firsts = [
+    { first: 0, layers: SKY_LAYERS },
+    { first: GLOW_LAYER, layers: 1 },
+    ...plan.suns.map((_, s) => ({ first: FIRST_SUN_LAYER + s, layers: 1 })),
+    ...plan.circuits.flatMap((_, c) => [0, 1].map((k) => ({ first: circuitLayer(plan, c) + k, layers: 1 }))),
+  ];
+  const slots = slotPlaces(plan);
+  return firsts.map((stem, slot) => ({ ...stem, slot, toGuide: slots[slot]!.scale }));
+}
+
+/** Where the texels of a tile stand in a cover; -1 for those outside of it. */
+const placesIn = ({ placeOf }: BandCover, { at }: { at: Uint32Array }, offset: number): Int32Array =>
+  Int32Array.from(at, (texel) => (texel >= offset && texel - offset < placeOf.length ? placeOf[texel - offset]! : -1));
+
+/** The range of a cover's texels that lie in a band. */
+function ownRange({ at, width }: BandCover, band: Tile, rows: Tile): [number, number] {
+  const before = (row: number) => at.findIndex((texel) => texel >= row * width);
+  const [first, end] = [before(band.top - rows.top), before(band.bottom - rows.top)];
+  return [first < 0 ? at.length : first, end < 0 ? at.length : end];
+}
+
+/** Whether the tiles of some rows hold the texels that surface covers there, each once. */
+function checkCover(cover: BandCover, rows: Tile, offset: number, tiles: readonly { tile: Tile; at: Uint32Array }[]): void {
+  const outdated = tiles.filter(({ tile, at }) => {
+    const [top, bottom] = [Math.max(rows.top, tile.top) * cover.width - offset, Math.min(rows.bottom, tile.bottom) * cover.width - offset];
+    const held = at.map((texel) => texel - offset).filter((texel) => texel >= top && texel < bottom);
+    const there = cover.at.filter((texel) => texel >= top && texel < bottom);
+    return held.length !== there.length || held.some((texel, i) => texel !== there[i]);
+  });
+  if (outdated.length > 0) throw new OutdatedTiles(outdated.map((t) => t.tile));
+}
+
+function putGathered(
+  tile: TileStems,
+  places: Int32Array,
+  { first, layers, slot }: Stem,
+  plan: BakePlan,
+  values: Float32Array,
+  variance: Float32Array,
+  count: number,
+): void {
+  const own = tile.at.length;
+  const numbers = own > 0 ? tile.values.length / own : 0;
+  const slots = varianceSlots(plan);
+  for (let i = 0; i < own; i++) {
+    const place = places[i]!;
+    if (place < 0) continue;
+    variance[place] = tile.variance[i * slots + slot]!;
+    const from = i * numbers + first * 3;
+    for (let k = 0, to = place * LAYER; k < layers; k++, to += count * LAYER)
+      for (let c = 0; c < 3; c++) values[to + c] = tile.values[from + k * 3 + c]!;
+    // The noise that is left goes with the sky.
+    if (first === 0) values[(count + place) * LAYER + 3] = tile.noise[i]!;
+  }
+}
+
+/** Puts direct sun into the fourth numbers of its layer, and adds a circuit's straight light to what its glow brought. */
+function putDirect(tile: TileDirect, places: Int32Array, { first }: Stem, plan: BakePlan, values: Float32Array): void {
+  const [suns, circuits] = [plan.suns.length, plan.circuits.length];
+  const sun = first - FIRST_SUN_LAYER;
+  const circuit = (first - circuitLayer(plan, 0)) / 2;
+  if (sun >= 0 && sun < suns) places.forEach((place, i) => place >= 0 && (values[place * LAYER + 3] = tile.suns[i * suns + sun]!));
+  if (circuit < 0 || !Number.isInteger(circuit)) return;
+  places.forEach((place, i) => {
+    if (place < 0) return;
+    for (let c = 0; c < 3; c++) values[place * LAYER + c]! += tile.circuits[(i * circuits + circuit) * 3 + c]!;
+  });
+}

@@ -1,0 +1,146 @@
+import { isDeepStrictEqual } from 'node:util';
+import { sql } from 'kysely';
+import { bakeLevel, tracedParts, stemParts, type BakeExecutor, type JobStep } from '../../core/bake';
+import { Failure } from '../../core/units';
+import { readBlob, storeBytes, type Db } from '../data';
+import { send, sendInTurns, type Jobs } from '../queue';
+import { completeBake, insertLevel, stateOfStep } from '../stores';
+import { bakeAtWork, levelOf, type BakeAtWork } from './bakeAtWork';
+import type { JobContext, JobControl } from './jobContext';
+
+/** A statement takes 65535 values at most. */
+const ROWS_AT_ONCE = 5000;
+
+/**
+ * Brings a bake on: runs the sequence of its steps by an executor for which a step is done when all its jobs are, and which else sends those
+ * that are open. It is called when a bake is asked for, and again at the end of each step.
+ */
+export async function bakeAdvance(context: JobContext, { bakeId }: Jobs['bake-advance'], control: JobControl): Promise<void> {
+  const { db, files, lights } = context;
+  const done = await bakeLevel(queueExecutor(context, bakeId, control));
+  if (!done) return;
+  const bake = await bakeAtWork(db, bakeId, ['finishing']);
+  if (!bake) return;
+  if (bake.trace.partly) await keepParts(db, bake);
+  await completeBake(db, { id: bakeId, projectId: bake.project_id, levelId: bake.level_id });
+  files.clear();
+  lights.forget(bakeId);
+}
+
+function queueExecutor(context: JobContext, bakeId: string, control: JobControl): BakeExecutor {
+  const { db } = context;
+  return {
+    async run(step) {
+      const bake = await bakeAtWork(db, bakeId, ['planning', 'running', 'finishing']);
+      if (!bake) return false;
+      if (step === 'plan') return planBakeJobs(context, bake, control);
+      return sendOpenJobs(db, bakeId, step);
+    },
+  };
+}
+
+/** Sends the jobs of a step that are neither done nor on their way; answers whether there are none left to do. */
+async function sendOpenJobs(db: Db, bakeId: string, step: JobStep): Promise<boolean> {
+  return db.transaction().execute(async (tx) => {
+    const bake = await tx
+      .selectFrom('bakes')
+      .select(['state', 'step', 'started_at'])
+      .where('id', '=', bakeId)
+      .forUpdate()
+      .executeTakeFirst();
+    if (!bake || !['planning', 'running', 'finishing'].includes(bake.state)) return false;
+    const open = await tx
+      .selectFrom('bake_jobs')
+      .select('position')
+      .where('bake_id', '=', bakeId)
+      .where('step', '=', step)
+      .where('done', '=', false)
+      .orderBy('position')
+      .execute();
+    // A bake whose last step is done stays at it until it is completed.
+    if (open.length === 0 && step !== 'finish') return true;
+    const started_at = bake.started_at ?? new Date();
+    await tx
+      .updateTable('bakes')
+      .set({ step, state: stateOfStep(step), started_at })
+      .where('id', '=', bakeId)
+      .execute();
+    await sendInTurns(
+      tx,
+      bakeId,
+      step,
+      open.map((o) => o.position),
+    );
+    return open.length === 0;
+  });
+}
+
+/** Cuts a bake into jobs, unless that is done; always answers true, or throws. */
+async function planBakeJobs(context: JobContext, bake: BakeAtWork, { signal }: JobControl): Promise<boolean> {
+  const { db, aside } = context;
+  const planned = await db.selectFrom('bake_jobs').select('position').where('bake_id', '=', bake.id).limit(1).executeTakeFirst();
+  if (planned) return true;
+  const laidOut = { ...bake, prepared_hash: await layOutForBake(context, bake, signal) };
+  const { key, surfaces } = await levelOf(context, laidOut);
+  const { only, partly } = bake.trace;
+  if (only && !only.some((name) => surfaces.objects.includes(name)))
+    throw new Failure('bad-input', 'None of the objects to bake is in the level.', 'Choose others.');
+  if ((partly || only) && !bake.base_id) throw new Failure('conflict', 'The bake that this one builds on is gone.', 'Bake again.');
+  // The preview needs no jobs, and begins while they are cut.
+  if (!partly && !only) await db.transaction().execute((tx) => send(tx, 'bake-preview', [{ bakeId: bake.id }]));
+  const jobs = await aside.trace('planJobs', surfaces, { key, plan: bake.trace }, { signal });
+  if (jobs.direct.length === 0)
+    throw new Failure('bad-input', 'The level has no texels to bake.', 'Raise the texel density, or bring in a level with surfaces.');
+  const rows = (Object.keys(jobs) as JobStep[]).flatMap((step) =>
+    jobs[step].map((job, position) => ({ bake_id: bake.id, step, position, job: JSON.stringify(job), result_hash: null })),
+  );
+  await db.transaction().execute(async (tx) => {
+    const still = await tx.selectFrom('bakes').select('state').where('id', '=', bake.id).forUpdate().executeTakeFirst();
+    if (still?.state !== 'planning') return;
+    for (let i = 0; i < rows.length; i += ROWS_AT_ONCE)
+      await tx
+        .insertInto('bake_jobs')
+        .values(rows.slice(i, i + ROWS_AT_ONCE))
+        .onConflict((c) => c.doNothing())
+        .execute();
+  });
+  return true;
+}
+
+/** Brings the level of a bake to the layout it asks for; answers the hash of the level that it lies on. */
+async function layOutForBake({ db, aside }: JobContext, { id, project_id, layout }: BakeAtWork, signal: AbortSignal): Promise<string> {
+  const level = await db
+    .selectFrom('bakes')
+    .innerJoin('levels', 'levels.id', 'bakes.level_id')
+    .select(['levels.layout', 'levels.name', 'levels.source_hash', 'levels.prepared_hash'])
+    .where('bakes.id', '=', id)
+    .executeTakeFirstOrThrow();
+  if (isDeepStrictEqual(level.layout, layout)) return level.prepared_hash;
+  const { glb, summary } = await aside.run('prepare', { bytes: await readBlob(db, level.source_hash), options: layout }, { signal });
+  return storeBytes(db, glb, async (tx, preparedHash) => {
+    const added = await insertLevel(tx, project_id, { name: level.name, sourceHash: level.source_hash, preparedHash, layout, summary });
+    await tx.updateTable('bakes').set({ level_id: added.id }).where('id', '=', id).execute();
+    return preparedHash;
+  });
+}
+
+/** Takes over those parts of another bake's stems that a bake did not trace itself. */
+async function keepParts(db: Db, { id, base_id, plan, trace }: BakeAtWork): Promise<void> {
+  const traced = tracedParts(trace);
+  const kept = stemParts(plan)
+    .map((p) => p.key)
+    .filter((key) => !traced.includes(key));
+  await db
+    .insertInto('stems')
+    .columns(['bake_id', 'coarse', 'map', 'part', 'first_layer', 'width', 'height', 'hash'])
+    .expression((eb) =>
+      eb
+        .selectFrom('stems')
+        .select([sql<string>`${id}::uuid`.as('bake_id'), 'coarse', 'map', 'part', 'first_layer', 'width', 'height', 'hash'])
+        .where('bake_id', '=', base_id)
+        .where('coarse', '=', false)
+        .where('part', 'in', kept),
+    )
+    .onConflict((c) => c.doNothing())
+    .execute();
+}

@@ -1,0 +1,147 @@
+import { sql, type UpdateObject } from 'kysely';
+import { inputsOf, type JobStep, type Tile } from '../../core/bake';
+import { changeBlobs, freeBlobs, storeBytes, storeBytesIn, type Database, type Db, type Tx } from '../data';
+import { send, type Jobs } from '../queue';
+import type { PackedMap } from '../workers';
+import { bakeAtWork, levelOf } from './bakeAtWork';
+import { bakeResults } from './bakeResults';
+import type { JobContext, JobControl } from './jobContext';
+import { storedJobs } from './storedJobs';
+
+/** How often the share of a job that is done is noted, milliseconds. */
+const NOTE_MS = 1000;
+
+/** Does a job of a bake, unless that is done, and stores what it makes. The last of a step brings the bake on. */
+export async function bakeJob(context: JobContext, at: Jobs['bake-job'], { signal }: JobControl): Promise<void> {
+  const { db, pool, files } = context;
+  const { bakeId, step, position } = at;
+  const bake = await bakeAtWork(db, bakeId, ['running', 'finishing']);
+  if (!bake) return;
+  const stored = await storedJobs(db, bakeId);
+  const job = stored.jobs[step][position];
+  if (!job || (await isDone(db, at))) return;
+  const { key, surfaces } = await levelOf(context, bake);
+  const inputs = await inputsOf(surfaces, stored.jobs, step, job, bakeResults(context, bake, surfaces, stored));
+  const args = { key, plan: bake.trace, step, job, inputs };
+  const result = await pool.trace('packedJob', surfaces, args, { progress: noteShare(db, at), signal });
+  if (result.kind === 'outdated') return traceAgain(db, bakeId, result.tiles);
+  if (result.kind === 'stems') return storePieces(db, at, result.map, stored.jobs.finish[position]!.map);
+  const { bytes, texels } = result;
+  const hash = await storeBytes(db, bytes, async (tx, result_hash) => {
+    await endJob(tx, at, { result_hash, job: sql<string>`jsonb_set(job, '{texels}', to_jsonb(${texels}::int))` });
+    // What was cancelled meanwhile has no row that holds on to them.
+    await freeBlobs(tx, [result_hash]);
+    return result_hash;
+  });
+  if (step !== 'denoise') files.keep(hash, bytes);
+}
+
+async function isDone(db: Db, { bakeId, step, position }: Jobs['bake-job']): Promise<boolean> {
+  const row = await db
+    .selectFrom('bake_jobs')
+    .select('done')
+    .where('bake_id', '=', bakeId)
+    .where('step', '=', step)
+    .where('position', '=', position)
+    .executeTakeFirst();
+  return row?.done !== false;
+}
+
+/** Notes the share of a job that is done, now and then. */
+function noteShare(db: Db, { bakeId, step, position }: Jobs['bake-job']): (share: number) => void {
+  let noted = Date.now();
+  return (share) => {
+    if (Date.now() - noted < NOTE_MS) return;
+    noted = Date.now();
+    void db
+      .updateTable('bake_jobs')
+      .set({ share })
+      .where('bake_id', '=', bakeId)
+      .where('step', '=', step)
+      .where('position', '=', position)
+      .where('done', '=', false)
+      .execute()
+      .catch(() => undefined);
+  };
+}
+
+/** Marks a job as done, and has the bake brought on where it was the last of its step. */
+async function endJob(tx: Tx, { bakeId, step, position }: Jobs['bake-job'], made: UpdateObject<Database, 'bake_jobs'>): Promise<boolean> {
+  // One after another, so that one of those that end at once finds that it is the last.
+  const bake = await tx.selectFrom('bakes').select('id').where('id', '=', bakeId).forUpdate().executeTakeFirst();
+  const { numUpdatedRows } = await tx
+    .updateTable('bake_jobs')
+    .set({ ...made, done: true, share: 0 })
+    .where('bake_id', '=', bakeId)
+    .where('step', '=', step)
+    .where('position', '=', position)
+    .executeTakeFirst();
+  if (!bake || numUpdatedRows === 0n) return false;
+  const open = await tx
+    .selectFrom('bake_jobs')
+    .select('position')
+    .where('bake_id', '=', bakeId)
+    .where('step', '=', step)
+    .where('done', '=', false)
+    .limit(1)
+    .executeTakeFirst();
+  if (!open) await send(tx, 'bake-advance', [{ bakeId }]);
+  return true;
+}
+
+/** Stores finished pieces of the stems of a lightmap; what is stored already is replaced. */
+async function storePieces(db: Db, at: Jobs['bake-job'], packed: PackedMap, map: number): Promise<void> {
+  await db.transaction().execute(async (tx) => {
+    const hashes = await storeMap(tx, at.bakeId, map, packed, false);
+    // What was cancelled meanwhile lets go of it.
+    if (await endJob(tx, at, {})) return;
+    await tx.deleteFrom('stems').where('bake_id', '=', at.bakeId).where('hash', 'in', hashes).execute();
+    await freeBlobs(tx, hashes);
+  });
+}
+
+/** Stores the files of some stems of a lightmap; answers their hashes. */
+export async function storeMap(tx: Tx, bakeId: string, map: number, packed: PackedMap, coarse: boolean): Promise<string[]> {
+  const { width, height, cover, pieces } = packed;
+  const hashes: string[] = [];
+  for (const { key, first, bytes } of [{ key: 'cover', first: 0, bytes: cover }, ...pieces]) {
+    const hash = await storeBytesIn(tx, bytes);
+    await tx
+      .insertInto('stems')
+      .values({ bake_id: bakeId, coarse, map, part: key, first_layer: first, width, height, hash })
+      .onConflict((c) => c.columns(['bake_id', 'coarse', 'map', 'part', 'first_layer']).doUpdateSet({ hash }))
+      .execute();
+    hashes.push(hash);
+  }
+  return hashes;
+}
+
+/** Has tiles traced again that an earlier version traced by other texels than the level's, and brings the bake back to that step. */
+async function traceAgain(db: Db, bakeId: string, tiles: Tile[]): Promise<void> {
+  await changeBlobs(db, async (tx) => {
+    await tx.selectFrom('bakes').select('id').where('id', '=', bakeId).forUpdate().execute();
+    const steps: JobStep[] = ['direct', 'gather'];
+    const freed: (string | null)[] = [];
+    for (const { map, top } of tiles) {
+      const rows = await tx
+        .selectFrom('bake_jobs')
+        .select(['step', 'position', 'result_hash'])
+        .where('bake_id', '=', bakeId)
+        .where('step', 'in', steps)
+        .where(sql<boolean>`(job->>'map')::int = ${map} and (job->>'top')::int = ${top}`)
+        .execute();
+      for (const { step, position, result_hash } of rows) {
+        await tx
+          .updateTable('bake_jobs')
+          .set({ done: false, result_hash: null })
+          .where('bake_id', '=', bakeId)
+          .where('step', '=', step)
+          .where('position', '=', position)
+          .execute();
+        freed.push(result_hash);
+      }
+    }
+    await freeBlobs(tx, freed);
+    await send(tx, 'bake-advance', [{ bakeId }]);
+  });
+}

@@ -1,0 +1,27 @@
+import type { Jobs } from '../queue';
+import { freeFirstLook } from '../stores';
+import { bakeAtWork, levelOf } from './bakeAtWork';
+import { storeMap } from './bakeJob';
+import type { JobContext, JobControl } from './jobContext';
+
+/** Bakes a preview of a whole bake, which is shown until that is done. */
+export async function bakePreview(context: JobContext, { bakeId }: Jobs['bake-preview'], { signal }: JobControl): Promise<void> {
+  const { db, aside } = context;
+  const bake = await bakeAtWork(db, bakeId, ['planning', 'running']);
+  if (!bake) return;
+  const { key, surfaces } = await levelOf(context, bake);
+  const maps = await aside.trace('preview', surfaces, { key, plan: bake.trace }, { signal });
+  await db.transaction().execute(async (tx) => {
+    const still = await tx
+      .selectFrom('bakes')
+      .select('id')
+      .where('id', '=', bakeId)
+      .where('state', 'in', ['planning', 'running', 'paused'])
+      .forUpdate()
+      .executeTakeFirst();
+    if (!still) return;
+    for (const [map, packed] of maps.entries()) await storeMap(tx, bakeId, map, packed, true);
+  });
+  // The bake may have ended meanwhile.
+  if (!(await bakeAtWork(db, bakeId, ['planning', 'running', 'paused', 'finishing', 'failed']))) await freeFirstLook(db, bakeId);
+}

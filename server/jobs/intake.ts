@@ -1,0 +1,72 @@
+import { defaultRig, readRig, type Rig } from '../../core/rig';
+import { Failure } from '../../core/units';
+import { freeBlobs, readBlob, storeBytes, type Db } from '../data';
+import { send, type Jobs } from '../queue';
+import { MAX_MODEL_TRIANGLES, addLevel, failIntake, latestRig, layoutOf, noteIntakeShare, requestBake } from '../stores';
+import type { JobContext, JobControl } from './jobContext';
+
+/** The rig that says how a level is laid out: its project's, or the one that a new project starts with. */
+async function rigFor(db: Db, into: string | null, rigText: string | null): Promise<Rig> {
+  if (into) return (await latestRig(db, into)).rig;
+  return rigText ? readRig(JSON.parse(rigText)) : defaultRig();
+}
+
+/** Name of the setting that holds the rig a given intake's project starts with (the demo's). */
+export const rigSetting = (intakeId: string) => `rig of intake ${intakeId}`;
+
+/** Reads a level, or the model of a fixture, that has come in. */
+export async function intake({ db, aside }: JobContext, { intakeId }: Jobs['intake'], { signal }: JobControl): Promise<void> {
+  const row = await db
+    .updateTable('intakes')
+    .set({ state: 'reading' })
+    .where('id', '=', intakeId)
+    .where('state', 'in', ['waiting', 'reading'])
+    .returningAll()
+    .executeTakeFirst();
+  if (!row) return;
+  try {
+    const own = await db.selectFrom('settings').select('value').where('name', '=', rigSetting(intakeId)).executeTakeFirst();
+    const rig = await rigFor(db, row.into_project_id, own?.value ?? null);
+    const args = { bytes: await readBlob(db, row.source_hash), options: rig.bake };
+    const progress = (share: number) => void noteIntakeShare(db, intakeId, share).catch(() => undefined);
+    const { glb, summary } = await aside.run('prepare', args, { progress, signal });
+    if (row.becomes === 'model' && summary.triangles > MAX_MODEL_TRIANGLES) {
+      throw new Failure(
+        'bad-input',
+        `${row.name} has ${summary.triangles} triangles, and the model of a fixture may have ${MAX_MODEL_TRIANGLES}.`,
+        'Export a simpler one: copies of it are many.',
+      );
+    }
+    const projectId = await storeBytes(db, glb, async (tx, preparedHash) => {
+      const still = await tx
+        .selectFrom('intakes')
+        .select('id')
+        .where('id', '=', intakeId)
+        .where('state', '=', 'reading')
+        .forUpdate()
+        .executeTakeFirst();
+      if (!still) throw new Failure('cancelled', 'The intake was cancelled.');
+      if (row.becomes === 'model') {
+        await tx
+          .insertInto('models')
+          .values({ id: intakeId, project_id: row.into_project_id!, name: row.name, hash: preparedHash, triangles: summary.triangles })
+          .execute();
+      }
+      const level = { name: row.name, sourceHash: row.source_hash, preparedHash, layout: layoutOf(rig.bake), summary };
+      const added = row.becomes === 'model' ? { projectId: row.into_project_id! } : await addLevel(tx, level, row.into_project_id, rig);
+      await tx
+        .updateTable('intakes')
+        .set({ state: 'done', project_id: added.projectId, source_hash: row.source_hash })
+        .where('id', '=', intakeId)
+        .execute();
+      await tx.deleteFrom('settings').where('name', '=', rigSetting(intakeId)).execute();
+      if (row.becomes === 'level') await send(tx, 'picture', [{ projectId: added.projectId }]);
+      return added.projectId;
+    });
+    if (own) await requestBake(db, projectId);
+  } catch (error) {
+    if (error instanceof Failure && error.code === 'cancelled') return freeBlobs(db, [row.source_hash]);
+    if (error instanceof Failure) return failIntake(db, intakeId, error.sentence);
+    throw error;
+  }
+}

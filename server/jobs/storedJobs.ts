@@ -1,0 +1,31 @@
+import type { BakeJobs, FinishJob, JobStep, PlannedTile } from '../../core/bake';
+import type { Db } from '../data';
+
+/** The jobs of a bake as they are planned, and where what they made lies. */
+export interface StoredJobs {
+  jobs: BakeJobs;
+  /** Hashes, in the order of the jobs; null where there is nothing. */
+  hashes: Record<JobStep, (string | null)[]>;
+}
+
+/** Reads the jobs of a bake. */
+export async function storedJobs(db: Db, bakeId: string): Promise<StoredJobs> {
+  const rows = await db
+    .selectFrom('bake_jobs')
+    .select(['step', 'job', 'result_hash'])
+    .where('bake_id', '=', bakeId)
+    .orderBy('position')
+    .execute();
+  const of = (step: JobStep) => rows.filter((r) => r.step === step);
+  const tiles = (step: JobStep) => of(step).map((r) => r.job as PlannedTile);
+  const hashes = (step: JobStep) => of(step).map((r) => r.result_hash);
+  return {
+    jobs: {
+      direct: tiles('direct'),
+      gather: tiles('gather'),
+      denoise: tiles('denoise'),
+      finish: of('finish').map((r) => r.job as FinishJob),
+    },
+    hashes: { direct: hashes('direct'), gather: hashes('gather'), denoise: hashes('denoise'), finish: hashes('finish') },
+  };
+}

@@ -1,0 +1,2 @@
+export { LIMITS, QUEUES, openQueue, prepareQueue, send, sendInTurns, sendMissing, type JobLimit, type Jobs, type QueueName } from './queue';
+export { QueueConsumers } from './queueConsumers';
