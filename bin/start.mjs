@@ -7,6 +7,7 @@ import { ROOT, ensurePackages } from './lib/packages.mjs';
 import { ensureBuilt } from './lib/build.mjs';
 import { ensureKernel } from './lib/kernel.mjs';
 import { freePort, startPostgres } from './lib/postgres.mjs';
+import { WORKER_MEMORY } from './lib/workerMemory.mjs';
 
 const USAGE = 'npm start -- [--port N] [--data DIR] [--no-demo]';
 
@@ -143,7 +144,7 @@ const catalogues = [process.env.BASIL_CATALOGUES, cataloguePort && `http://127.0
   .filter(Boolean)
   .join();
 const env = { BASIL_CATALOGUES: catalogues, DATABASE_URL: postgres.address, NODE_ENV: 'production', NEXT_TELEMETRY_DISABLED: '1' };
-keep('bake worker', ['--import', 'tsx', join(ROOT, 'bin/worker.ts')], env);
+keep('bake worker', ['--import', 'tsx', join(ROOT, 'bin/worker.ts')], { ...env, ...WORKER_MEMORY });
 keep('web server', [join(ROOT, 'node_modules/next/dist/bin/next'), 'start', '-H', '127.0.0.1', '-p', String(port)], env);
 address = `http://127.0.0.1:${port}`;
 remember();
@@ -151,4 +152,4 @@ if (!(await answers(`${address}/api/health`))) {
   console.error('The web server did not answer within a minute; its messages are above.');
   await end(1);
 }
-console.log(`\nBasil is at ${address}   (Ctrl-C stops it)\n`);
+console.log(`\nBasil is at ${address}   (Ctrl-C stops it; the log of the worker is in ${join(options.data, 'logs')})\n`);

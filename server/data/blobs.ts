@@ -1,10 +1,11 @@
 import { createHash } from 'node:crypto';
 import { sql } from 'kysely';
 import { Failure } from '../../core/units';
-import type { Db, Tx } from './database';
+import { readChunks, type Db, type Tx } from './database';
 
-/** Bytes per stored chunk. */
+/** Bytes per stored chunk, and chunks that are read at a time. */
 const CHUNK = 1 << 20;
+const READ_AT_ONCE = 8;
 
 /** Columns that hold on to a blob: as long as one of them names its hash, it stays. */
 const HOLDERS = [
@@ -132,16 +133,11 @@ export async function* streamOf(bytes: Uint8Array): AsyncGenerator<Uint8Array> {
 export async function openBlob(db: Db, hash: string): Promise<{ size: number; chunks: AsyncGenerator<Uint8Array> }> {
   const blob = await db.selectFrom('blobs').select(['id', 'size']).where('hash', '=', hash).executeTakeFirst();
   if (!blob) throw new Failure('not-found', 'There is no such file here.', 'It may have been deleted; reload the page.');
+  const { id, size } = blob;
   async function* chunks() {
-    for (let position = 0; ; position++) {
-      const row = await db
-        .selectFrom('blob_chunks')
-        .select('bytes')
-        .where('blob_id', '=', blob!.id)
-        .where('position', '=', position)
-        .executeTakeFirst();
-      if (!row) return;
-      yield row.bytes;
+    const count = Math.ceil(Number(size) / CHUNK);
+    for (let first = 0; first < count; first += READ_AT_ONCE) {
+      for (const { bytes } of await readChunks(db, id, first, Math.min(count, first + READ_AT_ONCE) - 1)) yield bytes;
     }
   }
   return { size: Number(blob.size), chunks: chunks() };
@@ -168,13 +164,7 @@ export async function readRanges(db: Db, hash: string, ranges: readonly (readonl
     ranges.map(async ([from, end]) => {
       const out = new Uint8Array(end - from);
       if (end === from) return out;
-      const rows = await db
-        .selectFrom('blob_chunks')
-        .select(['position', 'bytes'])
-        .where('blob_id', '=', blob.id)
-        .where((eb) => eb.between('position', Math.floor(from / CHUNK), Math.floor((end - 1) / CHUNK)))
-        .execute();
-      for (const { position, bytes } of rows) {
+      for (const { position, bytes } of await readChunks(db, blob.id, Math.floor(from / CHUNK), Math.floor((end - 1) / CHUNK))) {
         const first = position * CHUNK;
         const part = bytes.subarray(Math.max(0, from - first), Math.min(bytes.length, end - first));
         out.set(part, Math.max(0, first - from));

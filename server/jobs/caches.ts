@@ -60,7 +60,7 @@ export class LevelCache {
 }
 
 /** Most bytes of files that a worker keeps besides storing them. */
-const RECENT_BYTES = 128e6;
+const RECENT_BYTES = 64e6;
 
 /** Keeps files that this worker stored lately, so that a later step of the same bake need not fetch them. */
 export class RecentFiles {

@@ -7,6 +7,7 @@ import { LIMITS, QUEUES, QueueConsumers, openQueue, type Jobs, type QueueName } 
 import { DEAD_AFTER_S, coresOf } from '../stores';
 import { ThreadPool } from '../workers';
 import { LevelCache, LightCache, RecentFiles } from './caches';
+import { collectGarbage } from './collectGarbage';
 import { describeJob, giveUp, handlers, isWanted, resume } from './handlers';
 import type { JobContext } from './jobContext';
 import { openLog, type Log } from './log';
@@ -118,7 +119,7 @@ export async function startWorker(
 
 function openContext(db: Db, threads?: number): JobContext {
   const pool = new ThreadPool(threads);
-  const aside = new ThreadPool(ASIDE_THREADS);
+  const aside = new ThreadPool(ASIDE_THREADS, KEEP_MS);
   const files = new RecentFiles(db);
   return {
     db,
@@ -155,7 +156,9 @@ function startWatch(db: Db, { pool, aside, levels, lights, files }: JobContext, 
       resting = true;
       for (const cache of [levels, lights, files]) cache.clear();
       for (const threads of [pool, aside]) threads.rest();
+      collectGarbage(true);
     }
+    collectGarbage();
     if (looking) return;
     looking = true;
     Promise.all(

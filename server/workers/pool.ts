@@ -32,6 +32,8 @@ interface Thread {
   /** Levels loaded, the most recent last. */
   loaded: string[];
   busy: boolean;
+  /** Ends it when it has had nothing to do for long. */
+  idle?: NodeJS.Timeout;
 }
 
 /** Trees that are kept for threads that come to a level later. */
@@ -47,7 +49,14 @@ export class ThreadPool {
   private nextId = 1;
   private closed = false;
 
-  constructor(readonly size: number = availableParallelism()) {}
+  /**
+   * @param size most threads at once
+   * @param idleMs how long a thread that has nothing to do is kept; for good where it is not given
+   */
+  constructor(
+    readonly size: number = availableParallelism(),
+    private readonly idleMs: number | null = null,
+  ) {}
 
   /** Runs a task that needs no level on the next free thread. */
   run<T extends PlainTask>(task: T, args: Args<T>, options: TaskOptions = {}): Promise<Result<T>> {
@@ -124,7 +133,10 @@ export class ThreadPool {
       return await work(thread);
     } finally {
       thread.busy = false;
-      if (this.threads.has(thread)) this.waiting.shift()?.();
+      if (this.threads.has(thread)) {
+        if (this.idleMs !== null) thread.idle = setTimeout(() => this.end(thread), this.idleMs).unref();
+        this.waiting.shift()?.();
+      }
     }
   }
 
@@ -138,6 +150,7 @@ export class ThreadPool {
       if (!free && this.threads.size < this.size) free = this.start();
       if (free) {
         free.busy = true;
+        clearTimeout(free.idle);
         return free;
       }
       await new Promise<void>((resolve) => {

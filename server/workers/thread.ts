@@ -16,7 +16,10 @@ port.on('message', async ({ id, task, args }: Request) => {
   try {
     const run = tasks[task] as (args: unknown, progress: (share: number) => void) => unknown;
     const result = await run(args, (share) => reply({ id, kind: 'progress', share }));
-    reply({ id, kind: 'done', result });
+    // Bytes that are made to be stored are handed over, not copied.
+    const bytes = (result as { bytes?: unknown } | undefined)?.bytes;
+    const isOwn = bytes instanceof Uint8Array && bytes.buffer instanceof ArrayBuffer && bytes.byteLength === bytes.buffer.byteLength;
+    port.postMessage({ id, kind: 'done', result } satisfies Reply, isOwn ? [bytes.buffer as ArrayBuffer] : []);
   } catch (error) {
     const failure = error instanceof Failure ? { code: error.code, remedy: error.remedy } : {};
     reply({ id, kind: 'failed', message: (error as Error).message, stack: (error as Error).stack, ...failure });

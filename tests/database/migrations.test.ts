@@ -33,8 +33,8 @@ describe('a database of an earlier version', () => {
       const bakes = await db.selectFrom('bakes').select(['id', 'state', 'step']).execute();
       expect(new Set(bakes)).toEqual(
         new Set([
-          { id: running, state: 'planning', step: 'direct' },
-          { id: done, state: 'done', step: 'paths' },
+          { id: running, state: 'planning', step: 'plan' },
+          { id: done, state: 'done', step: 'plan' },
         ]),
       );
       expect(await db.selectFrom('bake_jobs').selectAll().execute()).toEqual([]);

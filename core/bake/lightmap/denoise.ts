@@ -1,4 +1,4 @@
-import { createWindowMeans, type WindowMeans } from '../../trace';
+import { createWindowMeans, type WindowLimits, type WindowMeans } from '../../trace';
 import { LAYER } from '../stems/layers';
 import type { BandCover } from '../texels/bandCover';
 
@@ -47,13 +47,14 @@ export type Denoiser = (stem: NoisyLayers) => Float32Array;
  * @param offPlaneM how far off the plane of a texel another may lie
  * @param rows of the cover that are denoised: from the first to that after the last
  * @param layers the most that a stem has
- * @returns a function that denoises a stem; it answers the layers of the texels of `rows`, which the next call writes over
+ * @returns a function that denoises a stem; it answers the layers of the texels of `rows`, which the next call writes over. It serves until
+ *   the next denoiser is prepared in this thread
  */
 export function createDenoiser(cover: BandCover, valid: Uint8Array, offPlaneM: number, rows: Range, layers: number): Denoiser {
   const rangeOf = texelsOfRows(cover);
   const widened = (by: number): Range => rangeOf(rows[0] - by, rows[1] + by);
   const [own, middle, windows, seen] = [widened(0), widened(SECOND_HALO), widened(SECOND_HALO + REACH), widened(DENOISE_HALO)];
-  const [first, second] = [openWindows(windows, seen, layers), openWindows(own, middle, layers)];
+  const [first, second] = [openWindows(0, windows, seen, layers), openWindows(1, own, middle, layers)];
   fillWindows(first, cover, valid, offPlaneM, 1, windows, seen[0]);
   fillWindows(second, cover, valid, offPlaneM * FAR_STEP, FAR_STEP, own, middle[0]);
   const size = cover.at.length;
@@ -72,13 +73,22 @@ export function createDenoiser(cover: BandCover, valid: Uint8Array, offPlaneM: n
   };
 }
 
-const openWindows = (windows: Range, seen: Range, layers: number): WindowMeans =>
-  createWindowMeans({
-    texels: Math.max(1, seen[1] - seen[0]),
-    windows: Math.max(1, windows[1] - windows[0]),
-    members: SIDE * SIDE,
-    layers,
-  });
+/** The windows of both passes as they were last opened in this thread, and what they have room for: opening them anew takes memory each time. */
+const opened: ({ means: WindowMeans; limits: WindowLimits } | undefined)[] = [];
+
+/** Room for the windows of a pass, 0 or 1; the same again where what is asked for fits. */
+function openWindows(pass: 0 | 1, windows: Range, seen: Range, layers: number): WindowMeans {
+  const wanted = { texels: Math.max(1, seen[1] - seen[0]), windows: Math.max(1, windows[1] - windows[0]), members: SIDE * SIDE, layers };
+  const known = opened[pass];
+  if (known && (Object.keys(wanted) as (keyof WindowLimits)[]).every((key) => known.limits[key] >= wanted[key])) return known.means;
+  opened[pass] = undefined;
+  const limits = { ...wanted, texels: Math.ceil(wanted.texels * SPARE), windows: Math.ceil(wanted.windows * SPARE) };
+  const means = createWindowMeans(limits);
+  opened[pass] = { means, limits };
+  return means;
+}
+/** Room beyond what is asked for, so that the next rows find it as well. */
+const SPARE = 1.25;
 
 /** Tells what was measured at each texel that windows look at, and how it is compared: as it is. */
 function know({ known }: WindowMeans, source: Float32Array, toGuide: number, variance: Float32Array): void {
