@@ -33,11 +33,12 @@ const common = {
   modulePathIgnorePatterns: ['<rootDir>/.next', '<rootDir>/.basil'],
 };
 
-/** Unit tests stand beside what they test; those of the database and of the whole application are under tests/. */
+/** Unit tests stand beside what they test, and those of commands and their folders; those of the database and of the whole application are under tests/. */
 export default {
   testTimeout: 60_000,
   projects: [
-    { ...common, displayName: 'unit', testMatch: ['<rootDir>/{core,studio,server,lint,demo,bin}/**/*.test.ts'] },
+    { ...common, displayName: 'unit', testMatch: ['<rootDir>/{core,studio,server/!(folder),lint,demo}/**/*.test.ts'] },
+    { ...common, displayName: 'command-line', testMatch: ['<rootDir>/{bin,server/folder}/**/*.test.ts'] },
     { ...common, displayName: 'database', testMatch: ['<rootDir>/tests/database/**/*.test.ts'] },
     { ...common, displayName: 'end-to-end', testMatch: ['<rootDir>/tests/end-to-end/**/*.test.ts'] },
   ],

@@ -110,8 +110,10 @@ describe('the routes', () => {
 
   it('tell a fault of ours as one, and no more of it', async () => {
     const quiet = jest.spyOn(console, 'error').mockImplementation(() => undefined);
-    const sky = new Request(`${HOST}?name=a.exr`, { method: 'POST', body: content, duplex: 'half' } as RequestInit);
-    expect(await refusal(await routes.receiveSkyImage(sky, of({ id })))).toMatchObject({
+    globalThis.basilContext = { db: null as never };
+    const answered = await routes.listProjects(get('/api/projects'), of({}));
+    globalThis.basilContext = { db };
+    expect(await refusal(answered)).toMatchObject({
       status: 500,
       code: 'fault',
       message: 'Something went wrong on our side.',

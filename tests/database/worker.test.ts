@@ -202,7 +202,7 @@ describe('a bake', () => {
     // One of six sides, of whose numbers the fourth stays nought.
     expect(other / (same + other)).toBeGreaterThan(0.08);
     expect(other / (same + other)).toBeLessThan(0.2);
-    const gone = await requestBake(db, id, { only: ['attic'] });
+    await requestBake(db, id, { only: ['attic'] });
     await until(async () => (await bakesOf(db, id)).failed?.error?.includes('None of the objects') ?? false, 'the refusal');
   });
 

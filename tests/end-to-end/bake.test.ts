@@ -4,14 +4,14 @@ import { until } from '../lib/wait';
 import type { BakesView } from '../../core/api';
 
 let studio: InBrowser;
-let { app, page, desk } = {} as InBrowser;
+let { address, page, desk } = {} as InBrowser;
 
 beforeAll(async () => {
-  studio = await openInBrowser(4380, 'Yard.glb', [
+  studio = await openInBrowser('Yard.glb', [
     { name: 'Ground', corner: [-6, 0, -6], along: [0, 0, 12], up: [12, 0, 0], albedo: 0.5 },
     { name: 'Wall', corner: [-5, 0, -3], along: [10, 0, 0], up: [0, 4, 0], color: [0.7, 0.1, 0.1], doubleSided: true },
   ]);
-  ({ app, page, desk } = studio);
+  ({ address, page, desk } = studio);
   await page.keyboard.press('g');
   await desk.set('Density', '2');
   await page.getByText('Rough', { exact: true }).click();
@@ -22,7 +22,7 @@ beforeAll(async () => {
 afterAll(() => studio?.close());
 
 const projectId = () => page.url().split('/').pop()!;
-const bakes = async () => (await (await fetch(`${app.address}/api/projects/${projectId()}/bakes`)).json()) as BakesView;
+const bakes = async () => (await (await fetch(`${address}/api/projects/${projectId()}/bakes`)).json()) as BakesView;
 const look = async () => {
   await page.waitForTimeout(500);
   return meanColor(page);
@@ -76,7 +76,7 @@ describe('the Bake room', () => {
       .getByText(/texels a metre|Nothing was found|seen from behind|reflects/)
       .first()
       .waitFor({ timeout: 60_000 });
-    const { found } = (await (await fetch(`${app.address}/api/projects/${projectId()}/look`)).json()) as {
+    const { found } = (await (await fetch(`${address}/api/projects/${projectId()}/look`)).json()) as {
       found: { estimate: { texels: number } };
     };
     expect(found.estimate.texels).toBeGreaterThan(400);

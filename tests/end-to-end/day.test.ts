@@ -4,12 +4,12 @@ import { displayColor } from '../../core/grade';
 import { resolveHour, type Rig } from '../../core/rig';
 import { skyRadiance } from '../../core/sky';
 import { DEG, directionFromAngles } from '../../core/units';
-import { meanColor, openBrowser, removeData, settled, startApplication, type Application } from '../lib/application';
+import { meanColor, openBrowser, settled, sharedAddress } from '../lib/application';
 import { deskOf } from '../lib/desk';
 import { quadLevel, type Quad } from '../lib/level';
 import { until } from '../lib/wait';
 
-let app: Application;
+let address: string;
 let browser: Browser;
 let page: Page;
 let desk: ReturnType<typeof deskOf>;
@@ -23,7 +23,7 @@ const terrace: Quad[] = [
 ];
 
 beforeAll(async () => {
-  app = await startApplication(['--no-demo', '--port', '4320']);
+  address = sharedAddress();
   browser = await openBrowser();
   page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
   page.on('pageerror', (error) => faults.push(error.message));
@@ -31,13 +31,11 @@ beforeAll(async () => {
 }, 240_000);
 afterAll(async () => {
   await browser?.close();
-  await app?.stop();
-  if (app) removeData(app.data);
 });
 
 const brightness = (rgb: readonly number[]) => rgb.reduce((a, b) => a + b, 0) / 3;
 const projectId = () => page.url().split('/').pop()!;
-const project = async () => (await (await fetch(`${app.address}/api/projects/${projectId()}`)).json()) as { revision: number; rig: Rig };
+const project = async () => (await (await fetch(`${address}/api/projects/${projectId()}`)).json()) as { revision: number; rig: Rig };
 
 /** Colour of the middle of the picture, 0..255 each. */
 async function middle(): Promise<number[]> {
@@ -65,7 +63,7 @@ describe('five minutes from a bare level to a believable light', () => {
   const started = Date.now();
 
   it('drops a level, which opens under a summer day', async () => {
-    await page.goto(app.address);
+    await page.goto(address);
     await page.setInputFiles('input[type=file]', {
       name: 'Terrace.glb',
       mimeType: 'model/gltf-binary',
@@ -127,7 +125,7 @@ describe('a day scrubbed hour by hour', () => {
     const d = directionFromAngles(azimuthDeg + before.place.northDeg, elevationDeg);
     const eye = [0, 6, 0] as const;
     rig = { ...before, vantage: { eye: [...eye], target: [eye[0] + d[0] * 5, eye[1] + d[1] * 5, eye[2] + d[2] * 5], fovDeg: 50 } };
-    const answer = await fetch(`${app.address}/api/projects/${projectId()}/rig`, {
+    const answer = await fetch(`${address}/api/projects/${projectId()}/rig`, {
       method: 'POST',
       headers: { 'content-type': 'application/json' },
       body: JSON.stringify({ base: revision, rig, note: 'Looking east' }),

@@ -7,14 +7,14 @@ import { quadLevel } from '../lib/level';
 import { until } from '../lib/wait';
 
 let studio: InBrowser;
-let { app, page, desk } = {} as InBrowser;
+let { address, page, desk } = {} as InBrowser;
 
 beforeAll(async () => {
-  studio = await openInBrowser(4360, 'Lot.glb', [
+  studio = await openInBrowser('Lot.glb', [
     { name: 'Ground', corner: [-10, 0, -10], along: [0, 0, 20], up: [20, 0, 0], albedo: 0.45 },
     { name: 'Wall', corner: [-6, 0, -4], along: [12, 0, 0], up: [0, 3, 0], albedo: 0.6, doubleSided: true },
   ]);
-  ({ app, page, desk } = studio);
+  ({ address, page, desk } = studio);
   // Night, exposed for lamps.
   await desk.set('Hour', '1');
   await page.locator('aside').getByText('Fixed', { exact: true }).click();
@@ -27,7 +27,7 @@ afterAll(() => studio?.close());
 
 const rig = async (): Promise<Rig> => {
   await desk.saved();
-  return ((await (await fetch(`${app.address}/api/projects/${page.url().split('/').pop()}`)).json()) as { rig: Rig }).rig;
+  return ((await (await fetch(`${address}/api/projects/${page.url().split('/').pop()}`)).json()) as { rig: Rig }).rig;
 };
 const brightness = async () => luminance(await meanColor(page));
 const clickPicture = async (x: number, y: number, modifiers: 'Shift'[] = []) => {
@@ -209,10 +209,10 @@ describe('the Lamps room', () => {
       at: [(i % 25) * 0.7 - 8, 2.5, Math.floor(i / 25) * 0.8 - 8],
       placedId: undefined,
     }));
-    const { revision } = (await (await fetch(`${app.address}/api/projects/${page.url().split('/').pop()}`)).json()) as { revision: number };
-    const answer = await fetch(`${app.address}/api/projects/${page.url().split('/').pop()}/rig`, {
+    const { revision } = (await (await fetch(`${address}/api/projects/${page.url().split('/').pop()}`)).json()) as { revision: number };
+    const answer = await fetch(`${address}/api/projects/${page.url().split('/').pop()}/rig`, {
       method: 'POST',
-      headers: { 'content-type': 'application/json', origin: app.address },
+      headers: { 'content-type': 'application/json', origin: address },
       body: JSON.stringify({ base: revision, rig: { ...own, lamps: many }, note: 'Many lamps' }),
     });
     expect(answer.ok).toBe(true);

@@ -9,14 +9,14 @@ import { cutAt, knownSky } from '../lib/skies';
 import { until } from '../lib/wait';
 
 let studio: InBrowser;
-let { app, page, desk } = {} as InBrowser;
+let { address, page, desk } = {} as InBrowser;
 
 beforeAll(async () => {
-  studio = await openInBrowser(4340, 'Terrace.glb', [
+  studio = await openInBrowser('Terrace.glb', [
     { name: 'Ground', corner: [-10, 0, -10], along: [0, 0, 20], up: [20, 0, 0], albedo: 0.45 },
     { name: 'Wall', corner: [-6, 0, -4], along: [12, 0, 0], up: [0, 3, 0], albedo: 0.6, doubleSided: true },
   ]);
-  ({ app, page, desk } = studio);
+  ({ address, page, desk } = studio);
   await page.getByText('Image', { exact: true }).click();
 }, 300_000);
 afterAll(() => studio?.close());
@@ -132,11 +132,10 @@ describe('a sky image that is brought in', () => {
 });
 
 describe('a sky image in use', () => {
-  const skies = async () =>
-    (await (await fetch(`${app.address}/api/projects/${page.url().split('/').pop()}/skies`)).json()) as SkyImageView[];
+  const skies = async () => (await (await fetch(`${address}/api/projects/${page.url().split('/').pop()}/skies`)).json()) as SkyImageView[];
   const held = async () => {
     await desk.saved();
-    return ((await (await fetch(`${app.address}/api/projects/${page.url().split('/').pop()}`)).json()) as { rig: Rig }).rig.cues[0]!.holds;
+    return ((await (await fetch(`${address}/api/projects/${page.url().split('/').pop()}`)).json()) as { rig: Rig }).rig.cues[0]!.holds;
   };
 
   it('lights the level, and is warned of where two suns would shine', async () => {
@@ -168,7 +167,7 @@ describe('a sky image in use', () => {
 
   it('is not deleted while a cue holds it, and the cue goes back to the air', async () => {
     const { id } = (await skies()).find((i) => i.fileName === 'evening.exr')!;
-    const answer = await fetch(`${app.address}/api/projects/${page.url().split('/').pop()}/skies/${id}`, { method: 'DELETE' });
+    const answer = await fetch(`${address}/api/projects/${page.url().split('/').pop()}/skies/${id}`, { method: 'DELETE' });
     expect(answer.status).toBe(409);
     await page.getByText('The air', { exact: true }).click();
     expect((await held()).image).toBeUndefined();

@@ -73,9 +73,16 @@ export function openBrowser(): Promise<Browser> {
   });
 }
 
-/** The whole application, without its demo, and a page of a browser to drive it by. */
+/** The address of the application that browser tests share: "npm test" starts it for them. */
+export function sharedAddress(): string {
+  const address = process.env.BASIL_TEST_APP;
+  if (!address) throw new Error('Browser tests are run by "npm test", which starts the application for them.');
+  return address;
+}
+
+/** The shared application, and a page of a browser to drive it by. */
 export interface InBrowser {
-  app: Application;
+  address: string;
   page: Page;
   desk: ReturnType<typeof deskOf>;
   /** Errors on the page. */
@@ -84,29 +91,27 @@ export interface InBrowser {
 }
 
 /** Opens the studio on a level, once it is shown. */
-export async function openInBrowser(port: number, name: string, quads: Quad[]): Promise<InBrowser> {
-  const app = await startApplication(['--no-demo', '--port', String(port)]);
+export async function openInBrowser(name: string, quads: Quad[]): Promise<InBrowser> {
+  const address = sharedAddress();
   const browser = await openBrowser();
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
   const faults: string[] = [];
   page.on('pageerror', (error) => faults.push(error.message));
-  await bringLevel(app, page, name, quads);
+  await bringLevel(address, page, name, quads);
   return {
-    app,
+    address,
     page,
     desk: deskOf(page),
     faults,
     async close() {
       await browser.close();
-      await app.stop();
-      removeData(app.data);
     },
   };
 }
 
 /** Brings a level in, and waits until it is shown. */
-async function bringLevel(app: Application, page: Page, name: string, quads: Quad[]): Promise<void> {
-  await page.goto(app.address);
+async function bringLevel(address: string, page: Page, name: string, quads: Quad[]): Promise<void> {
+  await page.goto(address);
   const buffer = Buffer.from(await quadLevel(quads));
   await page.setInputFiles('input[type=file]', { name, mimeType: 'model/gltf-binary', buffer });
   await page.waitForURL(/\/projects\//, { timeout: 60_000 });

@@ -1,0 +1,24 @@
+// Running checks and tests as processes of their own.
+import { spawn } from 'node:child_process';
+import { existsSync, readFileSync, rmSync } from 'node:fs';
+import { join } from 'node:path';
+import { ROOT } from './packages.mjs';
+
+/** A file of a package. */
+export const bin = (path) => join(ROOT, 'node_modules', path);
+
+/** Runs a script of Node; answers its exit code and how long it took. */
+export function runNode(args, env = {}) {
+  const started = Date.now();
+  const child = spawn(process.execPath, args, { stdio: 'inherit', env: { ...process.env, ...env } });
+  return new Promise((done) => child.once('exit', (status) => done({ status, seconds: (Date.now() - started) / 1000 })));
+}
+
+/** Runs tests; answers {@link runNode}'s, and the report of the tests where there is one. */
+export async function jest(folder, args, env = {}) {
+  const file = join(folder, 'report.json');
+  rmSync(file, { force: true });
+  const options = ['--passWithNoTests', '--json', `--outputFile=${file}`];
+  const run = await runNode(['--experimental-vm-modules', '--no-warnings', bin('jest/bin/jest.js'), ...options, ...args], env);
+  return { ...run, report: existsSync(file) ? JSON.parse(readFileSync(file, 'utf8')) : null };
+}
