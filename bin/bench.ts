@@ -24,7 +24,7 @@ import {
 } from '../core/bake';
 import { findSun, inspectSky, readExr, splitSun, writeExr } from '../core/image';
 import { prepareLevel, readLevel, readSurfaces } from '../core/level';
-import { dayStrip, resolveCue, resolveHour, type Lighting } from '../core/rig';
+import { dayStrip, resolveCue, resolveHour, type BakeQuality, type Lighting } from '../core/rig';
 import {
   CLEAR_AIR,
   airTables,
@@ -40,6 +40,7 @@ import {
 import { RAY, buildTree, newHit, openTracer } from '../core/trace';
 import { directionFromAngles, type Vec3 } from '../core/units';
 import { computedSky } from '../demo/computedSky';
+import { benchLargeBake } from './lib/benchLargeBake';
 import { haltRig } from '../demo/rig';
 import { ThreadPool } from '../server/workers';
 
@@ -56,6 +57,12 @@ async function timed<T>(work: () => T | Promise<T>): Promise<[value: T, ms: numb
   const started = performance.now();
   const value = await work();
   return [value, performance.now() - started];
+}
+
+// npm run bench -- large [BLOCKS] [QUALITY]: the bake of a large level alone.
+if (process.argv[2] === 'large') {
+  await benchLargeBake(print, Number(process.argv[3] ?? 5), (process.argv[4] ?? 'rough') as BakeQuality);
+  process.exit(0);
 }
 
 for (let round = 0; round < 3; round++) {
@@ -388,3 +395,5 @@ const used = Array.from({ length: count }, (_, layer) => layer).filter((layer) =
   print('mix: the same from every layer there is', { ms: allMs });
 }
 print('stems: stored', { bytesPerTexelAndLayer: 8, bytesPerTexel: 8 * count });
+
+await benchLargeBake(print, 2, 'rough');
