@@ -13,7 +13,8 @@ import { numberFrom } from './lib/numberFrom';
 import { preflightReport } from './lib/preflightReport';
 import { almanacOf, skyReport } from './lib/skyReport';
 import { bakeToFolder } from '../server/folder/bakeFiles';
-import { estimateBake } from '../core/bake';
+import {} from '../core/bake';
+import { estimateBake } from '../core/estimate';
 import { mixFolder } from '../server/folder/mixFolder';
 
 const USAGE = `basil: designs the light of a game level

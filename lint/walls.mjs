@@ -20,6 +20,7 @@ export const ARROWS = {
   'core/bake': ['core/units', 'core/sky', 'core/lamps', 'core/rig', 'core/level', 'core/trace'],
   'core/preview': ['core/units', 'core/sky', 'core/grade', 'core/rig', 'core/level', 'core/trace', 'core/bake'],
   'core/preflight': ['core/units', 'core/lamps', 'core/rig', 'core/level', 'core/trace', 'core/bake'],
+  'core/estimate': ['core/units', 'core/rig', 'core/level', 'core/bake'],
   'core/api': ['core/units', 'core/image', 'core/rig', 'core/level', 'core/bake', 'core/preflight'],
   server: ['core'],
   studio: ['core'],

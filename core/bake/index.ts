@@ -19,7 +19,7 @@ export {
 export { previewBake, previewLight } from './preview';
 export { directTile, type TileDirect } from './transport/directTile';
 export { directionGains } from './mix/directionGains';
-export { createDirectLight, joinDirect, type DirectLight } from './transport/directLight';
+export { LIGHT_BYTES, createDirectLight, joinDirect, type DirectLight } from './transport/directLight';
 export {
   emptyHalves,
   fromHalves,
@@ -62,11 +62,8 @@ export { SAME_SUN_DEG, sunShares, sunsToBake } from './plan/sunSamples';
 export { stemParts, tracedLayers, tracedParts, type Piece, type StemPart } from './stems/stemParts';
 export { chartOfVertex } from './texels/charts';
 export { coverTexels, type Tile } from './texels/coverTexels';
-export { planTiles, type PlannedTile } from './texels/planTiles';
+export { estimateTiles, planTiles, type PlannedTile } from './texels/planTiles';
 export { cosineDirection, hash32, samplePair } from './sampling/sobol';
 export { MANIFEST_VERSION, manifestFault, type BakeManifest } from './stems/manifest';
-export { estimateBake } from './estimate/estimateBake';
-export { probeBake, type BakeEstimate } from './estimate/probeBake';
-export { standModels } from './plan/standModels';
 export { packDirect, packTile, unpackDirect, unpackTile } from './transport/tileCodec';
 export type { StemReader } from './stems/stemReader';

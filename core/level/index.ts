@@ -5,3 +5,4 @@ export { levelIo, readLevel } from './readLevel';
 export { readSurfaces } from './surfaces';
 export { NO_MAP, type MapSize, type Material, type Surfaces, type Texture } from './types';
 export { shareSurfaces } from './shareSurfaces';
+export { standModels, type ModelOfRig } from './standModels';

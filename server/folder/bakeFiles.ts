@@ -16,8 +16,8 @@ import {
   planBake,
   fromHalves,
   spreadOverMap,
-  standModels,
 } from '../../core/bake';
+import { standModels } from '../../core/level';
 import { writeExr } from '../../core/image';
 import { resolveCue, type Rig } from '../../core/rig';
 import { ThreadPool, bakeOnThreads } from '../workers';

@@ -1,5 +1,6 @@
 import { createHash } from 'node:crypto';
-import { createDirectLight, standModels, unpackDirect, type BakePlan, type DirectLight, type PlannedTile } from '../../core/bake';
+import { createDirectLight, unpackDirect, type BakePlan, type DirectLight, type PlannedTile } from '../../core/bake';
+import { standModels } from '../../core/level';
 import { shareSurfaces, type Surfaces } from '../../core/level';
 import type { StandingModel } from '../../core/rig';
 import { readBlob, type Db } from '../data';

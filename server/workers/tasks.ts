@@ -11,7 +11,6 @@ import {
   planBake,
   planJobs,
   previewBake,
-  probeBake,
   readCover,
   readLayersInto,
   runJob,
@@ -34,6 +33,7 @@ import {
   type TileDirect,
   type TileStems,
 } from '../../core/bake';
+import { probeBake } from '../../core/estimate';
 import type { Foreseen } from '../../core/api';
 import { prepareSky, readSky, type PreparedSky, type ReadSky, type ReadSkyArgs } from '../../core/image';
 import {

@@ -3,6 +3,8 @@ import { coverTexels, type Tile } from './coverTexels';
 
 /** Paths that a job should follow at first, so that it takes about ten seconds. */
 const JOB_PATHS = 250_000;
+/** Most texels of a tile: the rows around a band are read with their whole tiles. */
+const MOST_TEXELS = 8192;
 
 /** A tile, and how many texels surface covers in it. */
 export interface PlannedTile extends Tile {
@@ -15,7 +17,7 @@ export interface PlannedTile extends Tile {
  * @param paths paths from each texel
  */
 export function planTiles(surfaces: Surfaces, paths: number): { tiles: PlannedTile[]; texels: number } {
-  const jobTexels = Math.max(64, Math.round(JOB_PATHS / paths));
+  const jobTexels = Math.min(MOST_TEXELS, Math.max(64, Math.round(JOB_PATHS / paths)));
   const tiles: PlannedTile[] = [];
   let texels = 0;
   surfaces.maps.forEach(({ width, height }, map) => {

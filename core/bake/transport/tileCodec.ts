@@ -9,12 +9,15 @@ type Numbers = Uint16Array | Uint32Array | Float32Array;
  * they are mostly noise, of which nothing can be taken, and they are gone when the bake is done.
  */
 function packArrays(arrays: readonly Numbers[]): Uint8Array {
-  const lengths = Uint32Array.from(arrays, (a) => a.length);
-  const parts = [lengths, ...arrays].flatMap((a) => [
-    Buffer.from(a.buffer, a.byteOffset, a.byteLength),
-    Buffer.alloc((4 - (a.byteLength % 4)) % 4),
-  ]);
-  return Buffer.concat(parts);
+  const padded = (bytes: number) => Math.ceil(bytes / 4) * 4;
+  const out = new Uint8Array(arrays.reduce((sum, a) => sum + padded(a.byteLength), arrays.length * 4));
+  new Uint32Array(out.buffer, 0, arrays.length).set(arrays.map((a) => a.length));
+  let at = arrays.length * 4;
+  for (const { buffer, byteOffset, byteLength } of arrays) {
+    out.set(new Uint8Array(buffer, byteOffset, byteLength), at);
+    at += padded(byteLength);
+  }
+  return out;
 }
 
 type ArrayType = Uint16ArrayConstructor | Uint32ArrayConstructor | Float32ArrayConstructor;

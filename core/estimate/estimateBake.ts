@@ -1,9 +1,7 @@
-import { planBake } from '../plan/planBake';
-import { createScene } from '../transport/scene';
-import { prepareLevel, readLevel, readSurfaces } from '../../level';
-import type { Rig } from '../../rig';
+import { createScene, planBake } from '../bake';
+import { prepareLevel, readLevel, readSurfaces, standModels } from '../level';
+import type { Rig } from '../rig';
 import { probeBake, type BakeEstimate } from './probeBake';
-import { standModels } from '../plan/standModels';
 
 /** Foresees the bake of a level that is not prepared yet. Throws as {@link prepareLevel} does. */
 export async function estimateBake(bytes: Uint8Array, rig: Rig, threads: number): Promise<BakeEstimate> {

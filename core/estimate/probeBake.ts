@@ -1,11 +1,17 @@
-import type { Surfaces } from '../../level';
-import { bakeLevel, planJobs, runJob, type BakeJobs } from '../bakeLevel';
-import type { BakePlan } from '../plan/bakePlan';
-import { previewLight } from '../preview';
-import { layerCount } from '../stems/layers';
-import { estimateTiles, type PlannedTile } from '../texels/planTiles';
-import { LIGHT_BYTES } from '../transport/directLight';
-import type { Scene } from '../transport/scene';
+import {
+  LIGHT_BYTES,
+  bakeLevel,
+  estimateTiles,
+  layerCount,
+  planJobs,
+  previewLight,
+  runJob,
+  type BakeJobs,
+  type BakePlan,
+  type PlannedTile,
+  type Scene,
+} from '../bake';
+import type { Surfaces } from '../level';
 
 /** What a bake would take, foreseen from a probe of this level on this machine. */
 export interface BakeEstimate {

@@ -1,13 +1,21 @@
-import { addModels, type Surfaces } from '../../level';
-import type { StandingModel } from '../../rig';
-import { Failure } from '../../units';
+import { Failure, type Vec3 } from '../units';
+import { addModels } from './addModels';
+import type { Surfaces } from './types';
+
+/** A model of a fixture as it stands in a level: an object of the level itself, or a file of its project. */
+export interface ModelOfRig {
+  source: { from: 'level'; object: string } | { from: 'file'; modelId: string };
+  pivot: Vec3;
+  at: Vec3;
+  turnDeg: number;
+}
 
 /**
  * A level with the models of its rig's fixtures standing in it.
  *
  * @param files the models that are files, by their ids. Throws a `bad-input` Failure where one of them is missing.
  */
-export function standModels(level: Surfaces, models: readonly StandingModel[], files: ReadonlyMap<string, Surfaces> = new Map()): Surfaces {
+export function standModels(level: Surfaces, models: readonly ModelOfRig[], files: ReadonlyMap<string, Surfaces> = new Map()): Surfaces {
   return addModels(
     level,
     models.map(({ source, pivot, at, turnDeg }) => {

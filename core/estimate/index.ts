@@ -1,0 +1,2 @@
+export { estimateBake } from './estimateBake';
+export { probeBake, type BakeEstimate } from './probeBake';
