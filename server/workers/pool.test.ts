@@ -48,7 +48,7 @@ describe('a pool of threads', () => {
     try {
       const ended = new AbortController();
       const many = await quadLevel(
-        Array.from({ length: 3000 }, (_, i) => ({ name: `Q${i}`, corner: [i * 3, 0, 0], along: [0, 0, 2], up: [2, 0.1, 0] }) as const).map(
+        Array.from({ length: 1000 }, (_, i) => ({ name: `Q${i}`, corner: [i * 3, 0, 0], along: [0, 0, 2], up: [2, 0.1, 0] }) as const).map(
           (q) => ({ ...q, corner: [...q.corner], along: [...q.along], up: [...q.up] }),
         ),
       );
