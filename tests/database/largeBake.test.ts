@@ -179,8 +179,9 @@ describe('what is cancelled', () => {
     'at %s %s frees the worker within two seconds, and keeps nothing',
     async (queue, step) => {
       const project = await bringIn('Block.glb', await largeLevel({ blocks: 1 }));
-      // Much to plan, preview and trace where it is to be caught there, and little where it has to come to its last steps.
-      const late = step === 'denoise' || step === 'finish';
+
+      // Much to plan, preview and light where it is to be caught there, and little where it has to come to later steps.
+      const late = step !== null && step !== 'direct';
       await setBake(project, late ? { texelsPerM: 5, maxMapSize: 128 } : { texelsPerM: 16, maxMapSize: 1024, quality: 'fine' });
       const { id } = await requestBake(db, project);
       await inHand(queue, step);
