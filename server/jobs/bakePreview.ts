@@ -1,3 +1,4 @@
+import { changeBlobs } from '../data';
 import type { Jobs } from '../queue';
 import { freeFirstLook } from '../stores';
 import { bakeAtWork, levelOf } from './bakeAtWork';
@@ -11,7 +12,7 @@ export async function bakePreview(context: JobContext, { bakeId }: Jobs['bake-pr
   if (!bake) return;
   const { key, surfaces } = await levelOf(context, bake);
   const maps = await aside.trace('preview', surfaces, { key, plan: bake.trace }, { signal });
-  await db.transaction().execute(async (tx) => {
+  await changeBlobs(db, async (tx) => {
     const still = await tx
       .selectFrom('bakes')
       .select('id')
