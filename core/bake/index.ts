@@ -25,6 +25,7 @@ export {
   fromHalves,
   halfReader,
   readCover,
+  readLayers,
   readLayersInto,
   takeLayers,
   toHalves,
@@ -67,3 +68,4 @@ export { cosineDirection, hash32, samplePair } from './sampling/sobol';
 export { MANIFEST_VERSION, manifestFault, type BakeManifest } from './stems/manifest';
 export { packDirect, packTile, unpackDirect, unpackTile } from './transport/tileCodec';
 export type { StemReader } from './stems/stemReader';
+export { MIXED, addLayers, readerOfMix } from './mix/mixedMap';

@@ -1,1 +1,1 @@
-export { bakedLight, frameAll, renderPicture, type BakedLevel } from './picture';
+export { frameAll, renderPicture, type BakedLevel } from './picture';

@@ -3,11 +3,12 @@ import { glowGains, type Lighting, type Vantage } from '../rig';
 import { diffuseSh, evaluateSh, skyHarmonics, skyRadiance } from '../sky';
 import { DEG, discSolidAngle, luminance, type Rgb, type Vec3 } from '../units';
 import { newHit } from '../trace';
-import { mixAt, mixGains, startOffset, type BakedParts, type Gains, type Scene, type StemReader } from '../bake';
+import { mixAt, startOffset, type Gains, type Scene, type StemReader } from '../bake';
 
-/** A bake to look at: its maps and what it was traced for. */
-export interface BakedLevel extends BakedParts {
+/** A bake to look at: its maps, and what their layers are multiplied by. */
+export interface BakedLevel {
   maps: StemReader[];
+  gains: Gains;
 }
 
 /** Looks at a corner of the level's bounds from outside and above: the view of a level without a vantage. */
@@ -33,7 +34,6 @@ export function renderPicture(
   width: number,
   height: number,
 ): Uint8Array {
-  const gains = baked ? mixGains(lighting, baked) : null;
   const unshadowed = diffuseSh(skyHarmonics(lighting.sky));
   const hit = newHit();
   const [point, normal, rgb] = [new Float64Array(3), new Float64Array(3), new Float64Array(3)];
@@ -49,9 +49,7 @@ export function renderPicture(
     scene.albedo(triangle, u, v, rgb);
     const albedo: Rgb = [rgb[0]!, rgb[1]!, rgb[2]!];
     const light =
-      baked && gains && baked.maps[scene.surfaces.mapOf[triangle]!]
-        ? bakedLight(scene, baked, gains, triangle, u, v)
-        : liveLight(triangle, u, v, back);
+      baked && baked.maps[scene.surfaces.mapOf[triangle]!] ? bakedLight(scene, baked, triangle, u, v) : liveLight(triangle, u, v, back);
     const glow = scene.emission(triangle, u, v, rgb) ? rgb : null;
     const gain = glow && dimmed.get(scene.surfaces.materials[scene.surfaces.materialOf[triangle]!]!.name);
     return [0, 1, 2].map((c) => albedo[c]! * light[c]! + (glow ? glow[c]! * (gain ? gain[c]! : 1) : 0)) as Rgb;
@@ -103,11 +101,11 @@ export function renderPicture(
 }
 
 /** The mix at a point of a triangle. */
-export function bakedLight(scene: Scene, baked: BakedLevel, gains: Gains, triangle: number, u: number, v: number): Rgb {
+function bakedLight(scene: Scene, { maps, gains }: BakedLevel, triangle: number, u: number, v: number): Rgb {
   const { lightmapUv, indices, mapOf } = scene.surfaces;
   const corner = (k: number, c: number) => lightmapUv[indices[triangle * 3 + k]! * 2 + c]!;
   const along = (c: number) => corner(0, c) * (1 - u - v) + corner(1, c) * u + corner(2, c) * v;
-  return mixAt(baked.maps[mapOf[triangle]!]!, gains, along(0), along(1));
+  return mixAt(maps[mapOf[triangle]!]!, gains, along(0), along(1));
 }
 
 function withDiscs(rgb: Rgb, { suns }: Lighting, d: Vec3): Rgb {

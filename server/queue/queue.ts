@@ -32,7 +32,7 @@ export const LIMITS: Readonly<Record<QueueName, JobLimit>> = {
   'bake-job': { seconds: 3600, memoryMB: null },
   'bake-preview': { seconds: 900, memoryMB: 4096 },
   look: { seconds: 600, memoryMB: 4096 },
-  picture: { seconds: 300, memoryMB: 4096 },
+  picture: { seconds: 300, memoryMB: 2048 },
   'sky-image': { seconds: 240, memoryMB: 4096 },
 };
 

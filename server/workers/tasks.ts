@@ -4,7 +4,8 @@ import {
   OutdatedTiles,
   createScene,
   emptyHalves,
-  halfReader,
+  MIXED,
+  addLayers,
   packBand,
   packDirect,
   packTile,
@@ -12,7 +13,9 @@ import {
   planJobs,
   previewBake,
   readCover,
+  readLayers,
   readLayersInto,
+  readerOfMix,
   runJob,
   stemParts,
   takeLayers,
@@ -23,6 +26,7 @@ import {
   type BakedParts,
   type BandStems,
   type FinishJob,
+  type Gains,
   type HalfStems,
   type JobInputs,
   type JobResults,
@@ -145,27 +149,37 @@ export const tasks = {
     return { bake: rig.bake, estimate: { texels, seconds, memoryMB, storedMB, storedPerCueMB }, lines };
   },
 
-  /** A PNG of the level from a vantage (or framed whole), under a bake's stored stems where there is one. */
-  async picture({
-    key,
-    lighting,
-    vantage,
-    stems,
-  }: {
-    key: string;
-    lighting: Lighting;
-    vantage: Vantage | null;
-    stems: (BakedParts & { maps: StemFiles[] }) | null;
-  }): Promise<Uint8Array> {
+  /**
+   * Adds a stored piece of the stems of a lightmap to its mix.
+   *
+   * @returns the mix, in memory that threads share, and how many layers the piece has
+   */
+  mixPiece({ bytes, first, gains, into }: { bytes: Uint8Array; first: number; gains: Gains; into: Float32Array | null }) {
+    const layers = readLayers(gunzipSync(bytes));
+    const mix = into ?? new Float32Array(new SharedArrayBuffer(layers.texels * 3 * 4));
+    addLayers(layers, first, gains, mix);
+    return { mix, layers: layers.scales.length };
+  },
+
+  /** A PNG of the level from a vantage (or framed whole), under the mixed light of a bake where there is one. */
+  async picture({ key, lighting, vantage, baked }: PictureArgs): Promise<Uint8Array> {
     const scene = sceneOf(key);
     const view = vantage ?? frameAll(...bounds(scene.surfaces.positions));
-    const baked = stems && { ...stems, maps: stems.maps.map((m) => halfReader(unpackMap(m, stems))) };
-    const rgb = renderPicture(scene, baked, lighting, view, PICTURE.width, PICTURE.height);
+    const maps = baked?.map(({ cover, mix }) => readerOfMix(readCover(gunzipSync(cover)), mix));
+    const rgb = renderPicture(scene, maps ? { maps, gains: MIXED } : null, lighting, view, PICTURE.width, PICTURE.height);
     return sharp(rgb, { raw: { ...PICTURE, channels: 3 } })
       .png()
       .toBuffer();
   },
 };
+
+interface PictureArgs {
+  key: string;
+  lighting: Lighting;
+  vantage: Vantage | null;
+  /** Of each map the file that says which texels surface covers, and their mixed light. */
+  baked: { cover: Uint8Array; mix: Float32Array }[] | null;
+}
 
 interface JobArgs {
   key: string;

@@ -2,6 +2,8 @@ import { DataUtils } from 'three';
 import { toHalf } from '../stems/halfFloat';
 import { DEFAULT_BANDS, defaultRig, fadeLighting, fixedExposure, resolveCue } from '../../rig';
 import {
+  MIXED,
+  addLayers,
   fromHalves,
   halfReader,
   isSameSun,
@@ -13,12 +15,14 @@ import {
   mixTexels,
   planBake,
   readerOf,
+  readerOfMix,
   staleReasons,
   toHalves,
   FIRST_SUN_LAYER,
   bakeChange,
   emptyHalves,
   readCover,
+  readLayers,
   readLayersInto,
   stemParts,
   takeLayers,
@@ -126,6 +130,33 @@ describe('the mix', () => {
     // Each number is a sum of others many times its size.
     const largest = Math.max(...whole.map(Math.abs));
     whole.forEach((v, i) => expect(Math.abs(quick[i]! - v)).toBeLessThan(i % 4 === 3 ? 1e-6 : largest * 1e-5));
+  });
+
+  it('made layer by layer is the same, wherever the layers are cut', () => {
+    const stems = someStems();
+    stems.at = Uint32Array.of(0, 1, 2, 4, 5, 7);
+    stems.layers = stems.layers.subarray(0, 6 * 4 * layerCount(plan));
+    const halves = toHalves(stems);
+    for (const [cut, cue] of [
+      [1, 0],
+      [7, 1],
+    ] as const) {
+      const gains = mixGains(resolveCue(rig, rig.cues[cue]!), plan);
+      const mix = new Float32Array(6 * 3);
+      for (let first = 0; first < layerCount(plan); first += cut) {
+        const count = Math.min(cut, layerCount(plan) - first);
+        addLayers(readLayers(writeLayers(takeLayers(halves, first, count))), first, gains, mix);
+      }
+      const reader = readerOfMix(stems, mix);
+      for (const [u, v] of [
+        [0.125, 0.25],
+        [0.3, 0.5],
+        [0.7, 0.66],
+      ] as const) {
+        const whole = mixAt(halfReader(halves), gains, u, v);
+        mixAt(reader, MIXED, u, v).forEach((value, c) => expect(value / whole[c]!).toBeCloseTo(1, 4));
+      }
+    }
   });
 
   it('is interpolated between texel centres and meets them there', () => {

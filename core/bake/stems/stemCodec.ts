@@ -124,20 +124,27 @@ export function writeLayers({ scales, halves }: HalfLayers): Uint8Array {
   return out;
 }
 
+/** Reads what {@link writeLayers} wrote, and how many texels it holds. Throws a `fault` {@link Failure} for anything else. */
+export function readLayers(bytes: Uint8Array): HalfLayers & { texels: number } {
+  const [magic, texels, count] = words(bytes, 3) as unknown as [number, number, number];
+  const length = texels * LAYER * count;
+  const body = LAYERS_HEADER + count * 4;
+  if (magic !== LAYERS_MAGIC || bytes.length !== body + length * 2) throw damaged();
+  const halves = new Uint16Array(length);
+  for (let i = 0; i < length; i++) halves[i] = bytes[body + i]! | (bytes[body + length + i]! << 8);
+  return { texels, scales: new Float32Array(copyOf(bytes, LAYERS_HEADER, body)), halves };
+}
+
 /**
  * Puts layers that {@link writeLayers} wrote into stems from a layer on; answers how many. Throws a `fault` {@link Failure} for anything
  * else.
  */
-export function readLayersInto({ at, scales, halves }: HalfStems, first: number, bytes: Uint8Array): number {
-  const [magic, texels, count] = words(bytes, 3) as unknown as [number, number, number];
-  const length = texels * LAYER * count;
-  const body = LAYERS_HEADER + count * 4;
-  if (magic !== LAYERS_MAGIC || texels !== at.length || first + count > scales.length || bytes.length !== body + length * 2)
-    throw damaged();
-  scales.set(new Float32Array(copyOf(bytes, LAYERS_HEADER, body)), first);
-  const to = first * at.length * LAYER;
-  for (let i = 0; i < length; i++) halves[to + i] = bytes[body + i]! | (bytes[body + length + i]! << 8);
-  return count;
+export function readLayersInto(stems: HalfStems, first: number, bytes: Uint8Array): number {
+  const { texels, scales, halves } = readLayers(bytes);
+  if (texels !== stems.at.length || first + scales.length > stems.scales.length) throw damaged();
+  stems.scales.set(scales, first);
+  stems.halves.set(halves, first * texels * LAYER);
+  return scales.length;
 }
 
 /** Stems with room for so many layers, all nought. */
