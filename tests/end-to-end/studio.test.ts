@@ -54,7 +54,10 @@ describe('the studio, in a real browser', () => {
       mimeType: 'model/gltf-binary',
       buffer: Buffer.from(whole.subarray(0, 600)),
     });
-    await page.locator('.ant-notification').getByText(/The level is cut short: it says \d+ bytes and has 600/).waitFor();
+    await page
+      .locator('.ant-notification')
+      .getByText(/The level is cut short: it says \d+ bytes and has 600/)
+      .waitFor();
     expect(await (await fetch(`${app.address}/api/projects`)).json()).toEqual([]);
     expect(await (await fetch(`${app.address}/api/intakes`)).json()).toEqual([]);
   });
