@@ -155,15 +155,15 @@ describe('what a file is', () => {
     await expect(readSkyImage(bytes(), 'sky.hdr')).rejects.toBeInstanceOf(Failure);
   });
 
-  it('a PNG of 16384 x 8192 is taken in at half its size, some rows at a time', async () => {
-    const [width, height] = [16_384, 8192];
+  it('a PNG of 10000 x 5000 is taken in at half its size, some rows at a time', async () => {
+    const [width, height] = [10_000, 5000];
     const large = await sharp({ create: { width, height, channels: 3, background: { r: 188, g: 64, b: 255 } }, limitInputPixels: false })
       .png({ compressionLevel: 1 })
       .toBuffer();
     const { image, file } = await readSkyImage(large, 'large.png');
     expect(file).toEqual({ width, height });
-    expect([image.width, image.height]).toEqual([8192, 4096]);
-    for (const i of [0, 8191, 8192 * 2048 + 77, 8192 * 4096 - 1]) {
+    expect([image.width, image.height]).toEqual([5000, 2500]);
+    for (const i of [0, 4999, 5000 * 1250 + 77, 5000 * 2500 - 1]) {
       [188, 64, 255].forEach((v, c) => expect(image.rgba[i * 4 + c]).toBeCloseTo(decodeSrgb(v / 255), 5));
     }
   }, 120_000);

@@ -1,24 +1,10 @@
-import { createHash } from 'node:crypto';
-import { LAYER, fromHalves, mixGains, mixTexels, type BakePlan, type MapStems } from '../../core/bake';
+import { LAYER, bakeHere, createScene, fromHalves, mixGains, mixTexels, type BakePlan, type MapStems } from '../../core/bake';
 import type { Surfaces } from '../../core/level';
 import { DEFAULT_BANDS, defaultRig, resolveCue, type Bands, type Cue, type Sun } from '../../core/rig';
-import { ThreadPool, bakeOnThreads } from '../../server/workers';
 
-/** Bakes whole levels on threads, as the worker does. Close it at the end. */
-export class TestBaker {
-  private readonly pool = new ThreadPool(2);
-
-  async bake(surfaces: Surfaces, plan: BakePlan): Promise<MapStems[]> {
-    const key = createHash('sha256')
-      .update(Buffer.from(surfaces.positions.buffer))
-      .update(JSON.stringify([surfaces.materials, surfaces.maps]))
-      .digest('hex');
-    return (await bakeOnThreads(this.pool, surfaces, key, plan)).map(fromHalves);
-  }
-
-  close(): Promise<void> {
-    return this.pool.close();
-  }
+/** The stems of each lightmap of a level, baked whole. */
+export async function bakeWhole(surfaces: Surfaces, plan: BakePlan): Promise<MapStems[]> {
+  return (await bakeHere(createScene(surfaces), plan)).map(fromHalves);
 }
 
 /** A cue that holds a whole sun, set by `sun` over a plain one, and a painted sky. */

@@ -39,17 +39,20 @@ function addDisc(image: Panorama, azimuthDeg: number, elevationDeg: number, lux:
   for (const { i, share } of disc) for (let c = 0; c < 3; c++) rgba[i * 4 + c]! += (lux[c]! * share) / facing;
 }
 
-/** Smooth noise on the sphere, -1..1, of a few octaves: sums of waves in fixed directions. */
-function noise([x, y, z]: readonly number[], seed: number): number {
-  let [sum, size] = [0, 0];
-  for (let k = 0; k < 24; k++) {
+/** Smooth noise on the sphere, about -1..1, of a few octaves: sums of waves in fixed directions. */
+function noiseOf(seed: number): (direction: readonly number[]) => number {
+  const waves = Array.from({ length: 24 }, (_, k) => {
     const a = seed * 12.9898 + k * 78.233;
     const f = 2 * 1.28 ** k;
     const [p, q] = [Math.sin(a) * 6.28, Math.sin(a * 1.7) * 6.28];
-    sum += Math.sin(f * (x! * Math.cos(p) + z! * Math.sin(p) + y! * Math.cos(q)) + q) / 1.15 ** k;
-    size += 1 / 1.15 ** k;
-  }
-  return (sum / size) * 3;
+    return { x: f * Math.cos(p), y: f * Math.cos(q), z: f * Math.sin(p), phase: q, weight: 1 / 1.15 ** k };
+  });
+  const size = waves.reduce((all, w) => all + w.weight, 0) / 3;
+  return ([x, y, z]) => {
+    let sum = 0;
+    for (const w of waves) sum += Math.sin(w.x * x! + w.y * y! + w.z * z! + w.phase) * w.weight;
+    return sum / size;
+  };
 }
 
 const known = new Map<string, KnownSky>();
@@ -80,12 +83,13 @@ function makeSky(azimuthDeg: number, elevationDeg: number, kind: 'clear' | 'hazy
     width,
   );
   if (kind === 'broken') {
+    const noise = noiseOf(azimuthDeg);
     const sunAt = directionFromAngles(azimuthDeg, elevationDeg);
     for (let i = 0; i < image.width * image.height; i++) {
       const d = pixelDirection(i % width, Math.floor(i / width), width, image.height);
       if (d[1] < 0.02) continue;
       const away = Math.acos(Math.min(1, d[0] * sunAt[0] + d[1] * sunAt[1] + d[2] * sunAt[2])) / DEG;
-      const cover = Math.min(1, Math.max(0, noise(d, azimuthDeg) * 2)) * Math.min(1, Math.max(0, (away - 1.2) / 2));
+      const cover = Math.min(1, Math.max(0, noise(d) * 2)) * Math.min(1, Math.max(0, (away - 1.2) / 2));
       // Bright where the sun shines through the rim, grey in the middle.
       const cloud = 7000 + 30_000 * Math.exp(-away / 12);
       for (let c = 0; c < 3; c++) image.rgba[i * 4 + c] = image.rgba[i * 4 + c]! * (1 - cover) + cloud * cover;

@@ -1,11 +1,8 @@
-import { TestBaker, cueWith, planWith, uniformSky } from '../../../tests/lib/bake';
+import { bakeWhole, cueWith, planWith, uniformSky } from '../../../tests/lib/bake';
 import { quadSurfaces } from '../../../tests/lib/level';
 import { defaultRig, resolveCue } from '../../rig';
 import { directionFromAngles, type Vec3 } from '../../units';
 import { directionGains, mixTexels, type BakedSun } from '..';
-
-const baker = new TestBaker();
-afterAll(() => baker.close());
 
 const sun: BakedSun = { azimuthDeg: 120, elevationDeg: 40, discDeg: 0.53, cues: ['cue'] };
 const plan = planWith({ suns: [sun] });
@@ -15,7 +12,7 @@ async function mainDirection(skyLuminance: number, illuminanceLux: number): Prom
     texelsPerM: 4,
     maxMapSize: 256,
   });
-  const [stems] = await baker.bake(surfaces, plan);
+  const [stems] = await bakeWhole(surfaces, plan);
   const cue = cueWith({ sun: { ...sun, illuminanceLux }, sky: uniformSky(skyLuminance) });
   const mixed = mixTexels(stems!, directionGains(resolveCue(defaultRig(), cue), plan));
   const sum: Vec3 = [0, 0, 0];

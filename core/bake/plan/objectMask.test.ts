@@ -1,4 +1,4 @@
-import { TestBaker, planWith, mean } from '../../../tests/lib/bake';
+import { bakeWhole, planWith, mean } from '../../../tests/lib/bake';
 import { quadSurfaces, type Quad } from '../../../tests/lib/level';
 import { defaultRig } from '../../rig';
 import {
@@ -23,9 +23,6 @@ import {
 import { regionOf } from './objectMask';
 import { coverTexels } from '../texels/coverTexels';
 
-const baker = new TestBaker();
-afterAll(() => baker.close());
-
 /** The layers of some pieces, one after another. */
 function takeStems(stems: HalfStems, pieces: readonly Piece[]): HalfStems {
   const first = pieces[0]?.layer ?? 0;
@@ -48,7 +45,7 @@ describe('a bake of some objects', () => {
       { texelsPerM: 4, maxMapSize: 256 },
     );
     const plan = planWith({ paths: 32 });
-    const [before] = await baker.bake(surfaces, plan);
+    const [before] = await bakeWhole(surfaces, plan);
     // What was there before is marked, so that it is known again.
     const marked: MapStems = { ...before!, layers: before!.layers.map((v, i) => (i % LAYER === 3 ? v : v + 1)) };
     const scene = createScene(surfaces);

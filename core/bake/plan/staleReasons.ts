@@ -136,8 +136,9 @@ interface Reasons {
 
 function allReasons(then: BakePlan, wanted: BakePlan, courseMoved: boolean, rig: Rig): Reasons {
   const reasons: string[] = [];
-  for (const now of wanted.suns) {
-    if (then.suns.some((b) => sunKey(b) === sunKey({ ...now, cues: now.cues.length > 0 ? b.cues : [] }) && b.cues.length > 0)) continue;
+  const traced = new Set(then.suns.filter((b) => b.cues.length > 0).map(sunKey));
+  for (const now of wanted.suns.filter((s) => s.cues.length > 0)) {
+    if (traced.has(sunKey(now))) continue;
     for (const id of now.cues) {
       const name = rig.cues.find((c) => c.id === id)!.name;
       const before = then.suns.find((b) => b.cues.includes(id));

@@ -1,4 +1,4 @@
-import { TestBaker, layerAt, mean, planWith } from '../../../tests/lib/bake';
+import { bakeWhole, layerAt, mean, planWith } from '../../../tests/lib/bake';
 import { lampWith } from '../../../tests/lib/lamps';
 import { quadSurfaces, room, type Quad } from '../../../tests/lib/level';
 import type { Lamp } from '../../lamps';
@@ -50,14 +50,11 @@ function nearestTexel(surfaces: Surfaces, stems: MapStems, layer: number, x: num
 const ground = (albedo = 0.5): Quad => ({ name: 'ground', corner: [-4, 0, -4], along: [0, 0, 8], up: [8, 0, 0], albedo });
 const GREY = { color: { by: 'hex', hex: '#ffffff' } as const };
 
-const baker = new TestBaker();
-afterAll(() => baker.close());
-
 describe('baked lamps', () => {
   it('light the ground by the inverse square and cosine laws', async () => {
     const surfaces = await quadSurfaces([ground()], LAYOUT);
     const plan = planFor([lampWith({ ...GREY, at: [0, 2, 0], output: { by: 'candela', candela: 100 } })]);
-    const [stems] = await baker.bake(surfaces, plan);
+    const [stems] = await bakeWhole(surfaces, plan);
     const direct = layerAt(stems!, circuitLayer(plan, 0)).map((t) => t.value * Math.PI);
     // Under the lamp: I / h^2; everywhere the least is at the corners: I h / d^3.
     expect(Math.max(...direct) / (100 / 4)).toBeGreaterThan(0.985);
@@ -81,7 +78,7 @@ describe('baked lamps', () => {
       { kind: 'panel', widthM: 0.6, heightM: 0.6 },
     ] as const) {
       const plan = planFor([lampWith({ ...GREY, at: [middle, middle, middle], shape, output: { by: 'lumens', lumens: 1000 } })]);
-      const [stems] = await baker.bake(surfaces, plan);
+      const [stems] = await bakeWhole(surfaces, plan);
       const [direct, bounce] = [0, 1].map((k) => meanLux(surfaces, stems!, circuitLayer(plan, 0) + k));
       const area = 6 * side * side;
       expect(Math.abs(direct! / (1000 / area) - 1)).toBeLessThan(0.03);
@@ -94,7 +91,7 @@ describe('baked lamps', () => {
     const middle = (surfaces.positions.reduce((a, b) => Math.min(a, b)) + surfaces.positions.reduce((a, b) => Math.max(a, b))) / 2;
     const bake = async (kept: Lamp['kept']) => {
       const plan = planFor([lampWith({ at: [middle, middle, middle], kept })]);
-      const [stems] = await baker.bake(surfaces, plan);
+      const [stems] = await bakeWhole(surfaces, plan);
       return [0, 1].map((k) => mean(layerAt(stems!, circuitLayer(plan, 0) + k).map((t) => t.value)));
     };
     const [all, bounce] = [await bake('all'), await bake('bounce')];
@@ -110,7 +107,7 @@ describe('baked lamps', () => {
     const strong = lampWith({ ...GREY, id: 's', at: [0, 6, 0], output: { by: 'candela', candela: 2000 } });
     const of = async (lamps: Lamp[]) => {
       const plan = planFor(lamps, { paths: 1 });
-      const [stems] = await baker.bake(surfaces, plan);
+      const [stems] = await bakeWhole(surfaces, plan);
       return mean(layerAt(stems!, circuitLayer(plan, 0)).map((t) => t.value));
     };
     const alone = (await Promise.all(faint.map((l) => of([l])))).reduce((a, b) => a + b, 0);
@@ -122,7 +119,7 @@ describe('baked lamps', () => {
     const surfaces = await quadSurfaces([ground(0), plate], LAYOUT);
     const shaded = addModels(surfaces, [{ surfaces, object: 'Plate', pivot: [20.5, 0, 20.5], at: [0, 1, 0], turnDeg: 45 }]);
     const plan = planFor([lampWith({ ...GREY, at: [0, 2, 0], shape: { kind: 'point', radiusM: 0 } })], { paths: 4 });
-    const [[open], [under]] = [await baker.bake(surfaces, plan), await baker.bake(shaded, plan)];
+    const [[open], [under]] = [await bakeWhole(surfaces, plan), await bakeWhole(shaded, plan)];
     const at = (stems: MapStems, x: number, z: number) => nearestTexel(surfaces, stems, circuitLayer(plan, 0), x, z);
     // Its shadow is a square of two metres turned by 45 degrees: it reaches 1.41 m along the axes and 1 m across the corners.
     for (const [x, z] of [
@@ -146,7 +143,7 @@ describe('baked lamps', () => {
     const wall: Quad = { name: 'wall', corner: [-4, 0, 0], along: [8, 0, 0], up: [0, 4, 0], albedo: 0, doubleSided: true };
     const surfaces = await quadSurfaces([{ ...ground(0), albedo: 0 }, wall], LAYOUT);
     const plan = planFor([lampWith({ ...GREY, at: [0, 1, -2], shape: { kind: 'point', radiusM: 0 } })]);
-    const [stems] = await baker.bake(surfaces, plan);
+    const [stems] = await bakeWhole(surfaces, plan);
     const lit = layerAt(stems!, circuitLayer(plan, 0)).filter((t) => t.value > 0).length;
     const dark = layerAt(stems!, circuitLayer(plan, 0)).filter((t) => t.value === 0).length;
     expect(lit).toBeGreaterThan(100);

@@ -1,26 +1,23 @@
-import { TestBaker, cueWith, layerAt, litTexels, mean, planWith, uniformSky } from '../../../tests/lib/bake';
+import { bakeWhole, cueWith, layerAt, litTexels, mean, planWith, uniformSky } from '../../../tests/lib/bake';
 import { quadSurfaces, room, type Quad } from '../../../tests/lib/level';
 import {
   FIRST_SUN_LAYER,
   LAYER,
+  bakeLevel,
   createScene,
-  directTile,
-  bakeHere,
   fromHalves,
-  gatherTile,
-  joinDirect,
+  memoryExecutor,
   mixGains,
   mixTexels,
-  planTiles,
+  runJob,
   type BakePlan,
   type MapStems,
+  type RunJob,
+  type TileStems,
 } from '..';
 import { coverTexels } from '../texels/coverTexels';
 import { defaultRig, resolveCue } from '../../rig';
 import type { Surfaces } from '../../level';
-
-const baker = new TestBaker();
-afterAll(() => baker.close());
 
 const SUN = { azimuthDeg: 200, elevationDeg: 50, illuminanceLux: 100_000, colorK: 6504, discDeg: 0.53 };
 
@@ -66,7 +63,7 @@ describe('light stays where it belongs', () => {
       { texelsPerM: 4, maxMapSize: 256 },
     );
     const plan = planWith({ suns: [{ cues: ['noon'], ...SUN }], paths: 64, sunRays: 16 });
-    const [stems] = await baker.bake(surfaces, plan);
+    const [stems] = await bakeWhole(surfaces, plan);
     const lit = litTexels(stems!, plan, cueWith({ sun: SUN, sky: uniformSky(10_000) }));
     expect(Math.max(...lit)).toBeLessThan(0.01 * (100_000 / Math.PI));
   });
@@ -77,7 +74,7 @@ describe('light stays where it belongs', () => {
     const sun = { ...SUN, azimuthDeg: 180, elevationDeg: 45 };
     const surfaces = await quadSurfaces([floor, wall], { texelsPerM: 4, maxMapSize: 256 });
     const plan = planWith({ suns: [{ cues: ['noon'], ...sun }], paths: 64, sunRays: 16 });
-    const [stems] = await baker.bake(surfaces, plan);
+    const [stems] = await bakeWhole(surfaces, plan);
     // Of the straight light alone: what bounces off the floor reaches the shadow rightly.
     const all = lightOf(surfaces, stems!, plan, 'floor', { sun, bounce: false });
     // Its shadow falls to the north of it, 4 m long; half a metre off its edges.
@@ -91,7 +88,7 @@ describe('light stays where it belongs', () => {
   it('the floor under a box is filled from around it, and neither darkens nor brightens its edge', async () => {
     const surfaces = await quadSurfaces([floor, ...box(2)], { texelsPerM: 3, maxMapSize: 256 });
     const plan = planWith({ suns: [{ cues: ['noon'], ...SUN }], paths: 128, sunRays: 16 });
-    const [stems] = await baker.bake(surfaces, plan);
+    const [stems] = await bakeWhole(surfaces, plan);
     const lit = lightOf(surfaces, stems!, plan, 'floor', { sky: 1000 });
     // To the south, where the sun comes from, the floor is lit up to the box; texels that the box half covers stand for their open half.
     const south = lit.filter((t) => Math.abs(t.x) < 0.8 && t.z > 1.02 && t.z < 1.6);
@@ -120,9 +117,14 @@ describe('light stays where it belongs', () => {
     const scene = createScene(surfaces);
     const floorOf = async (most: number) => {
       const plan = planWith({ paths: 128, noise: 0.05, most, bounces: 16 });
-      const direct = planTiles(surfaces, plan.paths).tiles.map((tile) => directTile(scene, plan, tile));
-      const light = joinDirect(surfaces, plan, direct);
-      const tiles = direct.map((d) => gatherTile(scene, plan, light, d));
+      const tiles: TileStems[] = [];
+      const run = ((step, job, inputs) => {
+        const made = runJob(scene, plan, step, job, inputs);
+        if (step === 'gather') tiles.push(made as TileStems);
+        return Promise.resolve(made);
+      }) as RunJob;
+      const executor = memoryExecutor(surfaces, plan, run);
+      await bakeLevel(executor);
       const onFloor = ({ triangle, start }: ReturnType<typeof coverTexels>, i: number) =>
         surfaces.objects[surfaces.objectOf[triangle[start[i]!]!]!] === 'floor';
       const gathered = tiles.flatMap(({ tile, at, values }) => {
@@ -130,7 +132,7 @@ describe('light stays where it belongs', () => {
         const numbers = values.length / at.length;
         return Array.from(at.keys(), (i) => values[i * numbers + 1]!).filter((_, i) => onFloor(texels, i));
       });
-      const stems = fromHalves((await bakeHere(scene, plan))[0]!);
+      const stems = fromHalves(executor.stems()[0]!);
       const whole = coverTexels(surfaces, { map: 0, top: 0, bottom: stems.height });
       return { gathered, finished: Array.from(stems.at.keys(), (i) => stems.layers[i * LAYER + 1]!).filter((_, i) => onFloor(whole, i)) };
     };

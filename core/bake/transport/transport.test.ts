@@ -1,4 +1,4 @@
-import { TestBaker, cueWith, layerAt, litTexels, mean, planWith, uniformSky } from '../../../tests/lib/bake';
+import { bakeWhole, cueWith, layerAt, litTexels, mean, planWith, uniformSky } from '../../../tests/lib/bake';
 import { quadSurfaces, room, type Quad } from '../../../tests/lib/level';
 import { defaultRig, resolveCue } from '../../rig';
 import { skyRadiance } from '../../sky';
@@ -17,14 +17,11 @@ const ground = (size: number, albedo = 0.5): Quad => ({
   albedo,
 });
 
-const baker = new TestBaker();
-afterAll(() => baker.close());
-
 describe('light in a level, against closed forms', () => {
   it.each([0, 0.3, 0.5, 0.8])('furnace: walls of albedo %f in a closed box gather E0 / (1 - albedo)', async (albedo) => {
     // Walls that emit L alone would give E0 = pi L; with bounces E = pi L / (1 - albedo).
     const surfaces = await quadSurfaces(room(0, 2, { albedo, glow: 100 }), LAYOUT);
-    const [stems] = await baker.bake(surfaces, planWith());
+    const [stems] = await bakeWhole(surfaces, planWith());
     const values = glow(stems!);
     expect(values.length).toBeGreaterThan(200);
     expect(mean(values) / (100 / (1 - albedo))).toBeCloseTo(1, 2);
@@ -34,7 +31,7 @@ describe('light in a level, against closed forms', () => {
   it('open plane under a uniform sky L: E = pi L', async () => {
     const surfaces = await quadSurfaces([ground(4)], LAYOUT);
     const p = planWith();
-    const [stems] = await baker.bake(surfaces, p);
+    const [stems] = await bakeWhole(surfaces, p);
     const cue = cueWith({ sky: uniformSky(1000) });
     for (const v of litTexels(stems!, p, cue)) expect(Math.abs(v / 1000 - 1)).toBeLessThan(0.005);
   });
@@ -43,7 +40,7 @@ describe('light in a level, against closed forms', () => {
     const sun = { azimuthDeg: 140, elevationDeg, illuminanceLux: 100_000, colorK: 6504, discDeg: 0.53 };
     const cue = cueWith({ sun, sky: uniformSky(0) });
     const p = planWith({ suns: [{ cues: [cue.id], ...sun }] });
-    const [stems] = await baker.bake(await quadSurfaces([ground(4)], LAYOUT), p);
+    const [stems] = await bakeWhole(await quadSurfaces([ground(4)], LAYOUT), p);
     const expected = (100_000 * Math.sin(elevationDeg * DEG)) / Math.PI;
     for (const v of litTexels(stems!, p, cue)) expect(v / expected).toBeCloseTo(1, 2);
   });
@@ -53,7 +50,7 @@ describe('light in a level, against closed forms', () => {
     const cue = cueWith({ sun, sky: uniformSky(0) });
     const p = planWith({ suns: [{ cues: [cue.id], ...sun }] });
     const down: Quad = { name: 'seen from below', corner: [-2, 1, -2], along: [4, 0, 0], up: [0, 0, 4], doubleSided: true };
-    const [stems] = await baker.bake(await quadSurfaces([down, { ...ground(4), doubleSided: true }], LAYOUT), p);
+    const [stems] = await bakeWhole(await quadSurfaces([down, { ...ground(4), doubleSided: true }], LAYOUT), p);
     for (const v of litTexels(stems!, p, cue)) expect(v).toBe(0);
   });
 
@@ -64,7 +61,7 @@ describe('light in a level, against closed forms', () => {
     const cue = cueWith({ sun, sky: uniformSky(0) });
     const p = planWith({ suns: [{ cues: [cue.id], ...sun }], paths: 1, sunRays: 256, bounces: 0 });
     const density = 10;
-    const [stems] = await baker.bake(await quadSurfaces([roof, ground(2, 0)], { texelsPerM: density, maxMapSize: 512 }), p);
+    const [stems] = await bakeWhole(await quadSurfaces([roof, ground(2, 0)], { texelsPerM: density, maxMapSize: 512 }), p);
     const lit = litTexels(stems!, p, cue).map((v) => (v * Math.PI) / 1000);
     // The edge runs along the middle of the ground, 2 m long; the roof's own top is lit in full.
     const partial = lit.filter((v) => v > 0.01 && v < 0.99).length / density / density / 2;
@@ -79,8 +76,8 @@ describe('light in a level, against closed forms', () => {
     const [a, h] = [1, 2];
     const panel: Quad = { name: 'panel', corner: [-a, h, -a], along: [2 * a, 0, 0], up: [0, 0, 2 * a], albedo: 0, glow: 500 };
     const spot: Quad = { name: 'spot', corner: [-0.125, 0, -0.125], along: [0, 0, 0.25], up: [0.25, 0, 0], albedo: 0 };
-    const surfaces = await quadSurfaces([spot, panel], { texelsPerM: 4, maxMapSize: 128 });
-    const [stems] = await baker.bake(surfaces, planWith({ paths: 16_384, bounces: 0 }));
+    const surfaces = await quadSurfaces([spot, panel], { texelsPerM: 4, maxMapSize: 128, densities: { panel: 0 } });
+    const [stems] = await bakeWhole(surfaces, planWith({ paths: 16_384, bounces: 0 }));
     const A = a / h;
     const q = A / Math.sqrt(1 + A * A);
     const factor = (4 / Math.PI) * q * Math.atan(q);
@@ -104,8 +101,9 @@ describe('light in a level, against closed forms', () => {
       };
     });
     const spot: Quad = { name: 'spot', corner: [-0.125, 0, -0.125], along: [0, 0, 0.25], up: [0.25, 0, 0], albedo: 0 };
-    const surfaces = await quadSurfaces([spot, ...disc], { texelsPerM: 4, maxMapSize: 128 });
-    const [stems] = await baker.bake(surfaces, planWith({ paths: 16_384, bounces: 0 }));
+    const densities = Object.fromEntries(disc.map(({ name }) => [name, 0]));
+    const surfaces = await quadSurfaces([spot, ...disc], { texelsPerM: 4, maxMapSize: 128, densities });
+    const [stems] = await bakeWhole(surfaces, planWith({ paths: 16_384, bounces: 0 }));
     expect(Math.abs(Math.max(...glow(stems!)) / (500 * (r ** 2 / (r ** 2 + h ** 2))) - 1)).toBeLessThan(0.01);
   });
 
@@ -126,7 +124,7 @@ describe('light in a level, against closed forms', () => {
     const { positions, normals } = facing;
     // Both look inwards, whichever way round their corners went.
     for (let v = 0; v < positions.length / 3; v++) expect(normals[v * 3]! * (positions[v * 3]! - apart / 2)).toBeLessThan(0);
-    const [stems] = await baker.bake(facing, planWith({ paths: 2048, bounces: 60 }));
+    const [stems] = await bakeWhole(facing, planWith({ paths: 2048, bounces: 60 }));
     const factor = (Math.sqrt(width ** 2 + apart ** 2) - apart) / width;
     // Means over walls, of E / pi: each takes F of what leaves the other; leaving the first is 100 + albedo x its own.
     const [takes, sends] = [(100 * factor) / (1 - (albedo * factor) ** 2), (100 * albedo * factor ** 2) / (1 - (albedo * factor) ** 2)];
@@ -144,7 +142,7 @@ describe('light in a level, against closed forms', () => {
     const spot: Quad = { name: 'spot', corner: [-0.5, 0, 0.02], along: [0, 0, 0.5], up: [0.5, 0, 0], albedo: 0 };
     const surfaces = await quadSurfaces([spot, wall], { texelsPerM: 4, maxMapSize: 128, densities: { wall: 0 } });
     const p = planWith({ paths: 8192, bounces: 0 });
-    const [stems] = await baker.bake(surfaces, p);
+    const [stems] = await bakeWhole(surfaces, p);
     const sky = { ...uniformSky(2000), zenith: { color: '#ffffff', luminanceCdM2: 9000 } };
     const cue = cueWith({ sun: { illuminanceLux: 0 }, sky });
     const radiance = skyRadiance(resolveCue(defaultRig(), cue).sky);
@@ -170,7 +168,7 @@ describe('light in a level, against closed forms', () => {
       { cues: ['c'], azimuthDeg: 10, elevationDeg: 70, discDeg: 0.53 },
     ];
     const bounced = async (suns: BakePlan['suns']) => {
-      const [stems] = await baker.bake(surfaces, planWith({ suns, paths: 1024, bounces: 20 }));
+      const [stems] = await bakeWhole(surfaces, planWith({ suns, paths: 1024, bounces: 20 }));
       return mean(layerAt(stems!, FIRST_SUN_LAYER).map((t) => t.value));
     };
     const alone = await bounced([{ cues: ['a'], ...sun }]);
@@ -180,8 +178,8 @@ describe('light in a level, against closed forms', () => {
 
   it('gives the same stems whatever the order of the tiles', async () => {
     const surfaces = await quadSurfaces(room(0, 2, { albedo: 0.6, glow: 10 }), LAYOUT);
-    const [first] = await baker.bake(surfaces, planWith({ paths: 16 }));
-    const [second] = await baker.bake(surfaces, planWith({ paths: 16 }));
+    const [first] = await bakeWhole(surfaces, planWith({ paths: 16 }));
+    const [second] = await bakeWhole(surfaces, planWith({ paths: 16 }));
     expect(Buffer.from(first!.layers.buffer).equals(Buffer.from(second!.layers.buffer))).toBe(true);
   });
 
@@ -191,7 +189,7 @@ describe('light in a level, against closed forms', () => {
       LAYOUT,
     );
     const p = planWith({ paths: 64 });
-    const [stems] = await baker.bake(surfaces, p);
+    const [stems] = await bakeWhole(surfaces, p);
     for (const v of litTexels(stems!, p, cueWith({ sky: uniformSky(10_000) }))) expect(v).toBe(0);
   });
 });
