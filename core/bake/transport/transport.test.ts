@@ -168,7 +168,7 @@ describe('light in a level, against closed forms', () => {
       { cues: ['c'], azimuthDeg: 10, elevationDeg: 70, discDeg: 0.53 },
     ];
     const bounced = async (suns: BakePlan['suns']) => {
-      const [stems] = await bakeWhole(surfaces, planWith({ suns, paths: 1024, bounces: 20 }));
+      const [stems] = await bakeWhole(surfaces, planWith({ suns, paths: 256, bounces: 20 }));
       return mean(layerAt(stems!, FIRST_SUN_LAYER).map((t) => t.value));
     };
     const alone = await bounced([{ cues: ['a'], ...sun }]);
