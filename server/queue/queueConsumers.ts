@@ -29,6 +29,15 @@ export class QueueConsumers {
   }
 
   private take(queue: QueueName): Promise<string> {
-    return this.boss.work(queue, { batchSize: 1, pollingIntervalSeconds: POLL_S }, async ([job]) => job && this.handle(queue, job));
+    return this.boss.work(queue, { batchSize: 1, pollingIntervalSeconds: POLL_S }, async ([job]) => {
+      if (!job) return;
+      await this.handle(queue, job);
+      this.wake();
+    });
+  }
+
+  /** Has all of them ask at once: the end of a job often sends others. */
+  private wake(): void {
+    for (const ids of this.ids.values()) for (const id of ids) this.boss.notifyWorker(id);
   }
 }

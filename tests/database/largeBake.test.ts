@@ -76,7 +76,7 @@ describe('a bake of a large level, on several full maps', () => {
     await bringIn('Alone.glb', small);
     const ownMs = Date.now() - alone;
     const project = await bringIn('Large.glb', await largeLevel({ blocks: 2 }));
-    await setBake(project, { texelsPerM: 3, maxMapSize: 256 });
+    await setBake(project, { texelsPerM: 3, maxMapSize: 256, bounces: 1 });
     const { id } = await requestBake(db, project);
     const steps = async () => (await bakesOf(db, project)).atWork?.step;
     await until(async () => (await doneOf(id, 'gather')) > 0, 'the first paths', 300);
@@ -182,7 +182,7 @@ describe('what is cancelled', () => {
 
       // Much to plan, preview and light where it is to be caught there, and little where it has to come to later steps.
       const late = step !== null && step !== 'direct';
-      await setBake(project, late ? { texelsPerM: 5, maxMapSize: 128 } : { texelsPerM: 16, maxMapSize: 1024, quality: 'fine' });
+      await setBake(project, late ? { texelsPerM: 2, maxMapSize: 128, bounces: 1 } : { texelsPerM: 16, maxMapSize: 1024, quality: 'fine' });
       const { id } = await requestBake(db, project);
       await inHand(queue, step);
       await cancelBake(db, id);
