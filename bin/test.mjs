@@ -78,7 +78,9 @@ count('unit tests', await jest(data, ['--selectProjects', 'unit', '--maxWorkers'
 count('command line tests', await jest(data, ['--selectProjects', 'command-line', '--runInBand', ...chosen]));
 const app = await startShared(join(data, 'application'));
 const env = { BASIL_TEST_DATABASE: app.database, BASIL_TEST_CHROMIUM: CHROMIUM, BASIL_TEST_APP: app.address };
-count('database and browser tests', await jest(data, ['--selectProjects', 'database', 'end-to-end', '--runInBand', ...chosen], env));
+// Side by side: they share the cluster and nothing else, and the browser waits for its pictures where the workers wait for the database.
+const project = async (name, title) => count(title, await jest(data, ['--selectProjects', name, '--runInBand', ...chosen], env));
+await Promise.all([project('database', 'database tests'), project('end-to-end', 'browser tests')]);
 await app.stop();
 rmSync(data, { recursive: true, force: true });
 

@@ -1,6 +1,6 @@
 // Running checks and tests as processes of their own.
 import { spawn } from 'node:child_process';
-import { existsSync, readFileSync, rmSync } from 'node:fs';
+import { existsSync, mkdtempSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { ROOT } from './packages.mjs';
 
@@ -16,8 +16,7 @@ export function runNode(args, env = {}) {
 
 /** Runs tests; answers {@link runNode}'s, and the report of the tests where there is one. */
 export async function jest(folder, args, env = {}) {
-  const file = join(folder, 'report.json');
-  rmSync(file, { force: true });
+  const file = join(mkdtempSync(join(folder, 'jest-')), 'report.json');
   const options = ['--passWithNoTests', '--json', `--outputFile=${file}`];
   const run = await runNode(['--experimental-vm-modules', '--no-warnings', bin('jest/bin/jest.js'), ...options, ...args], env);
   return { ...run, report: existsSync(file) ? JSON.parse(readFileSync(file, 'utf8')) : null };

@@ -54,12 +54,12 @@ async function bringIn(name: string, bytes: Uint8Array, into: string | null = nu
   }, `the intake of ${name}`);
 }
 
-/** A room of 4 m that bakes in some twenty seconds: time enough to be disturbed. */
+/** A room of 4 m that bakes in some seconds. */
 const bakedRoom = () => quadLevel(room(0, 4, { albedo: 0.6, glow: 50 }));
 
 async function newRoom(name: string, change: Partial<ReturnType<typeof defaultRig>['bake']> = {}): Promise<string> {
   const { projectId } = await bringIn(`${name}.glb`, await bakedRoom());
-  await setBake(projectId!, { texelsPerM: 6, maxMapSize: 256, quality: 'rough', bounces: 32, ...change });
+  await setBake(projectId!, { texelsPerM: 4, maxMapSize: 256, quality: 'rough', bounces: 8, ...change });
   return projectId!;
 }
 
@@ -128,7 +128,7 @@ describe('a job', () => {
 
 describe('a bake', () => {
   it('ends in the same stems whether its worker is left alone, killed twice, stopped and paused, or helped by another', async () => {
-    const fair = { quality: 'fair', texelsPerM: 8 } as const;
+    const fair = { quality: 'fair', texelsPerM: 6, bounces: 16 } as const;
     const [calm, disturbed] = [await newRoom('Calm', fair), await newRoom('Disturbed', fair)];
     const first = await startBake(calm);
     const undisturbed = await finished(calm, first.id);
@@ -159,7 +159,7 @@ describe('a bake', () => {
   }, 400_000);
 
   it('shows a coarse look first, and traces only what is stale the next time', async () => {
-    const id = await newRoom('Partly', { texelsPerM: 8 });
+    const id = await newRoom('Partly', { texelsPerM: 6 });
     const first = await startBake(id);
     const look = await until(async () => {
       const { atWork } = await bakesOf(db, id);
@@ -187,7 +187,7 @@ describe('a bake', () => {
     const id = await newRoom('Some');
     const first = await startBake(id);
     const before = await finished(id, first.id);
-    await setBake(id, { bounces: 4 });
+    await setBake(id, { bounces: 3 });
     const bake = await requestBake(db, id, { only: ['floor'] });
     const after = await finished(id, bake.id);
     expect(after.only).toEqual(['floor']);
