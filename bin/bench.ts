@@ -277,7 +277,7 @@ async function bakeSome(
 }
 
 {
-  // Hours half way between the stations of the day's course: mixed from those, and mixed where the sun itself was traced; by the same
+  // Hours half way between the sun samples of the day's course: mixed from those, and mixed where the sun itself was traced; by the same
   // paths, so that what is left is what the blend misses.
   const hours = [6.9, 8.4, 9.9, 13.6, 15.6, 17.1];
   // A fixed number of paths: what suns there are would else decide where further ones go.
@@ -323,7 +323,7 @@ async function bakeSome(
       };
     };
     const [both, bounce] = [off(true), off(false)];
-    print('relit: between stations over traced there', {
+    print('relit: between sun samples over traced there', {
       hour,
       rms: both.rms,
       worst: both.worst,

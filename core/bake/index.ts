@@ -34,7 +34,7 @@ export {
   type HalfLayers,
   type HalfStems,
 } from './stems/stemCodec';
-export { gutterOf } from './texels/dilate';
+export { dilate } from './texels/dilate';
 export { bandRanges, packBand, unpackBand, type ByteRange } from './lightmap/bandCodec';
 export { OutdatedTiles, denoiseBand, type BandStems } from './lightmap/denoiseBand';
 export { finishPieces, joinPieces, type FinishJob, type FinishedPieces } from './lightmap/finishPieces';

@@ -7,6 +7,7 @@ import { send, sendInTurns, type Jobs } from '../queue';
 import { completeBake, insertLevel, stateOfStep } from '../stores';
 import { bakeAtWork, levelOf, type BakeAtWork } from './bakeAtWork';
 import type { JobContext, JobControl } from './jobContext';
+import { openJobs } from './storedJobs';
 
 /** A statement takes 65535 values at most. */
 const ROWS_AT_ONCE = 5000;
@@ -49,14 +50,7 @@ async function sendOpenJobs(db: Db, bakeId: string, step: JobStep): Promise<bool
       .forUpdate()
       .executeTakeFirst();
     if (!bake || !['planning', 'running', 'finishing'].includes(bake.state)) return false;
-    const open = await tx
-      .selectFrom('bake_jobs')
-      .select('position')
-      .where('bake_id', '=', bakeId)
-      .where('step', '=', step)
-      .where('done', '=', false)
-      .orderBy('position')
-      .execute();
+    const open = await openJobs(tx, bakeId, step);
     // A bake whose last step is done stays at it until it is completed.
     if (open.length === 0 && step !== 'finish') return true;
     const started_at = bake.started_at ?? new Date();
@@ -65,12 +59,7 @@ async function sendOpenJobs(db: Db, bakeId: string, step: JobStep): Promise<bool
       .set({ step, state: stateOfStep(step), started_at })
       .where('id', '=', bakeId)
       .execute();
-    await sendInTurns(
-      tx,
-      bakeId,
-      step,
-      open.map((o) => o.position),
-    );
+    await sendInTurns(tx, bakeId, step, open);
     return open.length === 0;
   });
 }

@@ -6,7 +6,7 @@ import type { PackedMap } from '../workers';
 import { bakeAtWork, levelOf } from './bakeAtWork';
 import { bakeResults } from './bakeResults';
 import type { JobContext, JobControl } from './jobContext';
-import { storedJobs } from './storedJobs';
+import { openJobs, storedJobs } from './storedJobs';
 
 /** How often the share of a job that is done is noted, milliseconds. */
 const NOTE_MS = 1000;
@@ -77,15 +77,8 @@ async function endJob(tx: Tx, { bakeId, step, position }: Jobs['bake-job'], made
     .where('position', '=', position)
     .executeTakeFirst();
   if (!bake || numUpdatedRows === 0n) return false;
-  const open = await tx
-    .selectFrom('bake_jobs')
-    .select('position')
-    .where('bake_id', '=', bakeId)
-    .where('step', '=', step)
-    .where('done', '=', false)
-    .limit(1)
-    .executeTakeFirst();
-  if (!open) await send(tx, 'bake-advance', [{ bakeId }]);
+  const open = await openJobs(tx, bakeId, step);
+  if (open.length === 0) await send(tx, 'bake-advance', [{ bakeId }]);
   return true;
 }
 

@@ -1,5 +1,5 @@
 import type { BakeJobs, FinishJob, JobStep, PlannedTile } from '../../core/bake';
-import type { Db } from '../data';
+import type { Db, Tx } from '../data';
 
 /** The jobs of a bake as they are planned, and where what they made lies. */
 export interface StoredJobs {
@@ -28,4 +28,17 @@ export async function storedJobs(db: Db, bakeId: string): Promise<StoredJobs> {
     },
     hashes: { direct: hashes('direct'), gather: hashes('gather'), denoise: hashes('denoise'), finish: hashes('finish') },
   };
+}
+
+/** Positions of the jobs of a step that are not done, ascending. */
+export async function openJobs(db: Db | Tx, bakeId: string, step: JobStep): Promise<number[]> {
+  const rows = await db
+    .selectFrom('bake_jobs')
+    .select('position')
+    .where('bake_id', '=', bakeId)
+    .where('step', '=', step)
+    .where('done', '=', false)
+    .orderBy('position')
+    .execute();
+  return rows.map((r) => r.position);
 }

@@ -9,7 +9,11 @@ export function FailedBake({ bake, control }: { bake: BakeView; control: BakeCon
   return (
     <div className={styles.failed} role="alert">
       <p className={desk.fault}>{bake.error}</p>
-      {bake.kept > 0 && <p className={desk.text}>{Math.floor(bake.share * 100)} % of the work is done and kept.</p>}
+      {bake.kept > 0 && (
+        <p className={desk.text}>
+          {Math.floor(bake.share * 100)} % of the work is done and kept. A new bake discards it, and so does Put away.
+        </p>
+      )}
       <div className={desk.actions}>
         {bake.kept > 0 && (
           <Button type="primary" onClick={control.tryAgain}>

@@ -18,7 +18,7 @@ import {
   type Texture,
   type WebGLRenderer,
 } from 'three';
-import { LAYER, gutterOf, type Gains, type HalfStems } from '../../core/bake';
+import { LAYER, dilate, type Gains, type HalfStems } from '../../core/bake';
 
 const VERTEX = /* glsl */ `
 void main() {
@@ -81,7 +81,7 @@ export class Mixer {
     this.maps = maps.map((stems) => {
       const { width, height } = stems;
       const texture = stemTexture(stems);
-      const places = new DataTexture(gutterOf(stems) as Int32Array<ArrayBuffer>, width, height, RedIntegerFormat, IntType);
+      const places = new DataTexture(dilate(stems) as Int32Array<ArrayBuffer>, width, height, RedIntegerFormat, IntType);
       places.internalFormat = 'R32I';
       places.needsUpdate = true;
       const vectors = () => Array.from({ length: MOST_LAYERS }, () => new Vector3());

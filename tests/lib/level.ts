@@ -36,6 +36,13 @@ export function room(min: number, max: number, finish: Pick<Quad, 'albedo' | 'gl
   ];
 }
 
+/** Quads that lie askew, beside a strip thinner than a texel. */
+export const askew: Quad[] = [
+  { name: 'slope', corner: [0, 0, 0], along: [3, 1, 0.5], up: [-0.6, 0.3, 3.3] },
+  { name: 'strip', corner: [9, 0, 0], along: [0, 0, 6], up: [0.01, 0, 0] },
+  { name: 'floor', corner: [20, 0, 0], along: [0, 0, 5], up: [5, 0, 0] },
+];
+
 /** A level of quads as a glTF document, without second UVs. */
 export function quadDocument(quads: Quad[]): Document {
   const document = new Document();

@@ -4,7 +4,7 @@ import {
   LAYER,
   bakeLevel,
   fromHalves,
-  gutterOf,
+  dilate,
   memoryExecutor,
   planTiles,
   runJob,
@@ -145,7 +145,7 @@ describe('what makes a lightmap fit to be looked up', () => {
     const { finished } = await gathered([ground, strip], () => 5, 0);
     const stems = await finished();
     const { width, height, at } = stems;
-    const source = gutterOf(stems);
+    const source = dilate(stems);
     for (const i of at) {
       for (const [dx, dy] of [
         [-2, 0],

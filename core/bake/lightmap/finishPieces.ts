@@ -1,7 +1,7 @@
 import { DataUtils } from 'three';
 import type { Surfaces } from '../../level';
 import type { BakePlan } from '../plan/bakePlan';
-import { regionOf } from '../plan/objectMask';
+import { objectMask } from '../plan/objectMask';
 import { LAYER } from '../stems/layers';
 import { packLayer, type HalfStems } from '../stems/stemCodec';
 import type { Piece } from '../stems/stemParts';
@@ -41,7 +41,7 @@ export function finishPieces(
 ): FinishedPieces {
   const { width, height, at } = mapOutline(surfaces, map);
   const finish = finisherOf(surfaces, map, joined(bands), options);
-  const region = before && regionOfMap(surfaces, plan, map, at.length);
+  const region = before && objectMaskOfMap(surfaces, plan, map, at.length);
   const layers = pieces.flatMap((p) => Array.from({ length: p.layers }, (_, k) => p.layer + k));
   const size = at.length * LAYER;
   const out: FinishedPieces = {
@@ -88,11 +88,11 @@ function finisherOf(surfaces: Surfaces, map: number, valid: Uint8Array, { seams 
   return finish;
 }
 
-function regionOfMap(surfaces: Surfaces, plan: BakePlan, map: number, count: number): Uint8Array {
+function objectMaskOfMap(surfaces: Surfaces, plan: BakePlan, map: number, count: number): Uint8Array {
   const region = new Uint8Array(count);
   let first = 0;
   eachStrip(surfaces, map, (texels) => {
-    region.set(regionOf(surfaces, texels, plan), first);
+    region.set(objectMask(surfaces, texels, plan), first);
     first += texels.at.length;
   });
   return region;

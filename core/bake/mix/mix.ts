@@ -5,7 +5,7 @@ import { angleBetween, directionFromAngles, type Rgb } from '../../units';
 import { createHalfSums } from '../../trace';
 import type { HalfStems } from '../stems/stemCodec';
 import type { StemReader } from '../stems/stemReader';
-import { gutterOf } from '../texels/dilate';
+import { dilate } from '../texels/dilate';
 import { FIRST_SUN_LAYER, GLOW_LAYER, LAYER, circuitLayer, layerCount, type MapStems } from '../stems/layers';
 import { type BakedParts, type BakedSun } from '../plan/bakePlan';
 import { SAME_SUN_DEG, sunShares } from '../plan/sunSamples';
@@ -70,7 +70,7 @@ export function mixGains(lighting: Lighting, baked: BakedParts, { live = false }
 export const readerOf = (stems: MapStems): StemReader => ({
   width: stems.width,
   height: stems.height,
-  source: gutterOf(stems),
+  source: dilate(stems),
   read: (layer, place, channel) => stems.layers[(layer * stems.at.length + place) * LAYER + channel]!,
 });
 
@@ -174,7 +174,7 @@ export function createMix(stems: HalfStems): (gains: Gains) => Float32Array {
  */
 export function spreadOverMap({ width, height, at }: Pick<MapStems, 'width' | 'height' | 'at'>, texels: Float32Array): Float32Array {
   const out = new Float32Array(width * height * 4);
-  gutterOf({ width, height, at }).forEach((place, texel) => {
+  dilate({ width, height, at }).forEach((place, texel) => {
     if (place < 0) return;
     for (let c = 0; c < 3; c++) out[texel * 4 + c] = texels[place * 4 + c]!;
     if (at[place] === texel) out[texel * 4 + 3] = texels[place * 4 + 3]!;

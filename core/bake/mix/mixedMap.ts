@@ -3,7 +3,7 @@ import type { Gains } from './mix';
 import type { HalfLayers } from '../stems/stemCodec';
 import { LAYER } from '../stems/layers';
 import type { StemReader } from '../stems/stemReader';
-import { gutterOf } from '../texels/dilate';
+import { dilate } from '../texels/dilate';
 
 /**
  * Adds some layers of a map to its mix, so that the others need not be in memory.
@@ -32,6 +32,6 @@ export const MIXED: Gains = { colors: Float32Array.of(1, 1, 1), fourths: new Flo
 export const readerOfMix = (cover: { width: number; height: number; at: Uint32Array }, mix: Float32Array): StemReader => ({
   width: cover.width,
   height: cover.height,
-  source: gutterOf(cover),
+  source: dilate(cover),
   read: (_, place, channel) => mix[place * 3 + channel] ?? 0,
 });

@@ -5,7 +5,7 @@ import { directionFromAngles, type Vec3 } from '../../units';
 
 /**
  * A direction that light of suns and moons is traced from; its azimuth is the level's (clockwise from -Z). Where cues have their main
- * light there, its direct light is kept as well; the others are stations, between which bounced light is interpolated.
+ * light there, its direct light is kept as well; the others are sun samples, between which bounced light is interpolated.
  */
 export interface BakedSun {
   azimuthDeg: number;

@@ -20,7 +20,7 @@ import {
   type RunJob,
   type TileStems,
 } from '..';
-import { regionOf } from './objectMask';
+import { objectMask } from './objectMask';
 import { coverTexels } from '../texels/coverTexels';
 
 /** The layers of some pieces, one after another. */
@@ -67,7 +67,7 @@ describe('a bake of some objects', () => {
     const executor = memoryExecutor(surfaces, some, run);
     await bakeLevel(executor);
     const after = fromHalves(executor.stems()[0]!);
-    const region = regionOf(surfaces, coverTexels(surfaces, { map: 0, top: 0, bottom: surfaces.maps[0]!.height }), some);
+    const region = objectMask(surfaces, coverTexels(surfaces, { map: 0, top: 0, bottom: surfaces.maps[0]!.height }), some);
     expect(mean(Array.from(region))).toBeGreaterThan(0.2);
     expect(mean(Array.from(region))).toBeLessThan(0.5);
     const kept = fromHalves(halves);

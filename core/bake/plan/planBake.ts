@@ -11,7 +11,7 @@ export const QUALITIES: Readonly<Record<BakeQuality, { paths: number; noise: num
 };
 
 /**
- * What a rig asks a bake to trace: the main light of each cue, sun or moon, where it stands in the level, the stations between, and
+ * What a rig asks a bake to trace: the main light of each cue, sun or moon, where it stands in the level, the sun samples between, and
  * each circuit's lamps at full light. Strengths of suns, dimmers and the sky are no part of it: they are set when mixing.
  */
 export function planBake(rig: Rig): BakePlan {

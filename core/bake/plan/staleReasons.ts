@@ -8,11 +8,11 @@ import { planBake } from './planBake';
 import { type BakePlan, type BakedSun } from './bakePlan';
 
 /**
- * How far a station that a rig asks for may be from one that is traced before the course of its suns is another: so many times as far as from
- * the next one that is asked for.
+ * A traced sun sample covers a wanted one within this many times the wanted spacing (the distance between neighbouring wanted
+ * samples); beyond that the course of the suns has moved.
  */
 const COURSE_MOVED = 1.3;
-/** Share of the stations that may be missing before all of them are taken anew. */
+/** Share of the sun samples that may be missing before all of them are placed anew. */
 const COURSE_NEW = 1 / 3;
 
 /** What a bake of a rig is to trace, beside one that is done. */
@@ -94,7 +94,7 @@ export const staleReasons = (baked: { plan: BakePlan; layout: LayoutOptions }, r
 
 /**
  * The suns of a plan beside a bake: what was traced stays where it is, as long as it lies close enough to what is wanted, and what is
- * missing is added. The sun that a cue has left stays where no station stands about there. `added` is how many stations are new.
+ * missing is added. The sun that a cue has left stays where no other sample covers that place. `added` is how many samples are new.
  */
 function sunsOver(then: readonly BakedSun[], wanted: BakedSun[]): { suns: BakedSun[]; added: number } {
   const cues = wanted.filter((w) => w.cues.length > 0);
@@ -104,8 +104,8 @@ function sunsOver(then: readonly BakedSun[], wanted: BakedSun[]): { suns: BakedS
   const standing = suns.map(directionOf);
   const spare = others.map((s) => (s.cues.length > 0 ? directionOf(s) : null));
   let added = 0;
-  wanted.forEach((station, i) => {
-    if (station.cues.length > 0) return;
+  wanted.forEach((sample, i) => {
+    if (sample.cues.length > 0) return;
     const own = asked[i]!;
     const next = Math.max(-1, ...asked.map((d, k) => (k === i ? -1 : dot(own, d))));
     // One that stands alone is covered by any.
@@ -113,7 +113,7 @@ function sunsOver(then: readonly BakedSun[], wanted: BakedSun[]): { suns: BakedS
     if (standing.some((d) => dot(own, d) >= near)) return;
     const left = spare.findIndex((d) => d !== null && dot(own, d) >= near);
     if (left < 0) added++;
-    const taken = left < 0 ? station : others[left]!;
+    const taken = left < 0 ? sample : others[left]!;
     suns.push(taken);
     standing.push(directionOf(taken));
   });

@@ -6,7 +6,7 @@ import type { BakedSun } from './bakePlan';
 /** Apart along the course of a sun and of a moon, degrees; measured, see the page on the bake. */
 const APART_DEG = { sun: 6, moon: 15 } as const;
 /**
- * A low sun clears hills and walls within a degree or two, and all light with it: at the horizon its stations stand this share of the
+ * A low sun clears hills and walls within a degree or two, and all light with it: at the horizon its samples stand this share of the
  * distance apart, from an elevation on the whole of it, evenly in between, and never closer than the least. A low moon gives too little
  * light for that.
  */
@@ -18,12 +18,12 @@ function apartAt(kind: 'sun' | 'moon', elevationDeg: number): number {
   return Math.max(LOW.leastDeg, apart);
 }
 
-/** Stations spread over the whole dome, for suns that a cue puts anywhere: how many, and how far from any other at least. */
+/** Samples spread over the whole dome, for suns that a cue puts anywhere: how many, and how far from any other at least. */
 const DOME = { count: 14, around: 8, apartDeg: 24 } as const;
 /** Two suns no farther apart than this, degrees, and of discs no more different, are one. */
 export const SAME_SUN_DEG = 0.02;
 
-const STATION_DISC_DEG = 0.533;
+const SAMPLE_DISC_DEG = 0.533;
 const directionOf = (sun: Pick<BakedSun, 'azimuthDeg' | 'elevationDeg'>): Vec3 => directionFromAngles(sun.azimuthDeg, sun.elevationDeg);
 
 /**
@@ -47,22 +47,22 @@ export function sunsToBake(rig: Rig): BakedSun[] {
       standing.push(main.direction);
     }
   }
-  const station = (direction: Vec3, apartDeg: number) => {
+  const addSample = (direction: Vec3, apartDeg: number) => {
     const near = Math.cos(apartDeg * DEG);
     if (standing.some(([x, y, z]) => x * direction[0] + y * direction[1] + z * direction[2] > near)) return;
     const { azimuthDeg, elevationDeg } = anglesFromDirection(direction);
-    suns.push({ azimuthDeg, elevationDeg, discDeg: STATION_DISC_DEG, cues: [] });
+    suns.push({ azimuthDeg, elevationDeg, discDeg: SAMPLE_DISC_DEG, cues: [] });
     standing.push(direction);
   };
   for (const { kind, directions } of coursesOf(rig)) {
-    for (const d of directions) station(d, apartAt(kind, Math.asin(Math.min(1, d[1])) / DEG));
+    for (const d of directions) addSample(d, apartAt(kind, Math.asin(Math.min(1, d[1])) / DEG));
   }
-  for (let i = 0; i < DOME.around; i++) station(directionFromAngles((360 * i) / DOME.around, 0), DOME.apartDeg);
+  for (let i = 0; i < DOME.around; i++) addSample(directionFromAngles((360 * i) / DOME.around, 0), DOME.apartDeg);
   for (let i = 0; i < DOME.count; i++) {
     const up = 1 - (i + 0.5) / DOME.count;
     const level = Math.sqrt(1 - up * up);
     const phi = i * 2.399963229728653;
-    station([level * Math.cos(phi), up, level * Math.sin(phi)], DOME.apartDeg);
+    addSample([level * Math.cos(phi), up, level * Math.sin(phi)], DOME.apartDeg);
   }
   return suns;
 }

@@ -1,6 +1,6 @@
 import { DataUtils } from 'three';
 import { Failure } from '../../units';
-import { gutterOf } from '../texels/dilate';
+import { dilate } from '../texels/dilate';
 import { writeHalves } from './halfFloat';
 import type { StemReader } from './stemReader';
 import { LAYER, type MapStems } from './layers';
@@ -61,7 +61,7 @@ export const halfReader = (stems: HalfStems): StemReader => {
   return {
     width,
     height,
-    source: gutterOf(stems),
+    source: dilate(stems),
     read: (layer, place, channel) => DataUtils.fromHalfFloat(halves[(layer * at.length + place) * LAYER + channel]!) * scales[layer]!,
   };
 };

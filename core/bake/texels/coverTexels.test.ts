@@ -1,15 +1,9 @@
-import { quadSurfaces, room, type Quad } from '../../../tests/lib/level';
+import { askew, quadSurfaces, room } from '../../../tests/lib/level';
 import type { Surfaces } from '../../level';
 import { coverTexels, type Texels } from './coverTexels';
 
 const layout = { texelsPerM: 5, maxMapSize: 128 };
 const box = room(0, 4, { albedo: 0.5 });
-/** Quads that lie askew, beside a strip thinner than a texel. */
-const askew: Quad[] = [
-  { name: 'slope', corner: [0, 0, 0], along: [3, 1, 0.5], up: [-0.6, 0.3, 3.3] },
-  { name: 'strip', corner: [9, 0, 0], along: [0, 0, 6], up: [0.01, 0, 0] },
-  { name: 'floor', corner: [20, 0, 0], along: [0, 0, 5], up: [5, 0, 0] },
-];
 
 let level: Surfaces;
 let slanted: Surfaces;

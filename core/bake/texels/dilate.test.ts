@@ -1,9 +1,9 @@
-import { gutterOf, spreadOverMap } from '..';
+import { dilate, spreadOverMap } from '..';
 
 describe('the gutter about charts', () => {
   const [width, height] = [16, 12];
   const at = Uint32Array.from([3 * width + 3, 3 * width + 4, 8 * width + 12]);
-  const source = gutterOf({ width, height, at });
+  const source = dilate({ width, height, at });
 
   it('takes each texel within four of a chart from the nearest covered one, and leaves what is farther empty', () => {
     for (let texel = 0; texel < width * height; texel++) {

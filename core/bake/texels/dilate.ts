@@ -5,7 +5,7 @@ const GUTTER = 4;
  * For each texel of a map the place in `at` of the covered texel that it takes its light from: its own, or within {@link GUTTER} texels
  * of a chart the nearest, of several the first; -1 farther off.
  */
-export function gutterOf({ width, height, at }: { width: number; height: number; at: Uint32Array }): Int32Array {
+export function dilate({ width, height, at }: { width: number; height: number; at: Uint32Array }): Int32Array {
   const source = new Int32Array(width * height).fill(-1);
   const far = new Uint8Array(width * height).fill(255);
   for (let i = 0; i < at.length; i++) {

@@ -7,7 +7,7 @@ import { coverTexels } from '../texels/coverTexels';
 const layout = { texelsPerM: 4, maxMapSize: 256 };
 const above: BakedSun = { azimuthDeg: 0, elevationDeg: 90, discDeg: 0.53, cues: ['noon'] };
 const set: BakedSun = { azimuthDeg: 0, elevationDeg: -3, discDeg: 0.53, cues: ['night'] };
-const station: BakedSun = { azimuthDeg: 90, elevationDeg: 30, discDeg: 0.53, cues: [] };
+const sample: BakedSun = { azimuthDeg: 90, elevationDeg: 30, discDeg: 0.53, cues: [] };
 const ground: Quad = { name: 'Ground', corner: [-3, 0, -3], along: [0, 0, 6], up: [6, 0, 0], albedo: 0.5 };
 
 async function straight(quads: Quad[], change: Partial<BakePlan>) {
@@ -24,8 +24,8 @@ function objectsOf({ surfaces }: Awaited<ReturnType<typeof straight>>, { tile }:
 }
 
 describe('light that comes straight', () => {
-  it('is the cosine over pi per lux from a sun, a station too, and nothing from one that has set', async () => {
-    const { tiles } = await straight([ground], { suns: [above, set, station] });
+  it('is the cosine over pi per lux from a sun, a sun sample too, and nothing from one that has set', async () => {
+    const { tiles } = await straight([ground], { suns: [above, set, sample] });
     for (const { at, suns } of tiles) {
       for (let i = 0; i < at.length; i++) {
         expect(suns[i * 3]).toBeCloseTo(1 / Math.PI, 4);

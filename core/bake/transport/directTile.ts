@@ -6,8 +6,8 @@ import { sunDirection, type BakePlan } from '../plan/bakePlan';
 import { AIMS, SurfacePoint, firstAim, sunDiscs } from './surfacePoint';
 import { coverTexels, type Texels, type Tile } from '../texels/coverTexels';
 
-/** Share of the rays to a cue's sun that a station gets: its direct light is not shown, and only bounces. */
-const STATION_SHARE = 0.375;
+/** Share of the rays to a cue's sun that a sun sample gets: its direct light is not shown, and only bounces. */
+const SAMPLE_SHARE = 0.375;
 /**
  * Points of a texel that are looked from first, rays that look about from one whose own upright ray meets the inside of the level, and
  * the share of those that buries it.
@@ -104,7 +104,7 @@ function createLook(scene: Scene, plan: BakePlan) {
   const { aims } = sunDiscs(plan.suns);
   const suns = plan.suns.length;
   const firstAims = new Uint32Array(suns);
-  const raysTo = plan.suns.map((s) => (!sunDirection(s) ? 0 : s.cues.length > 0 ? plan.sunRays : Math.ceil(STATION_SHARE * plan.sunRays)));
+  const raysTo = plan.suns.map((s) => (!sunDirection(s) ? 0 : s.cues.length > 0 ? plan.sunRays : Math.ceil(SAMPLE_SHARE * plan.sunRays)));
   const most = Math.max(0, ...raysTo);
   const chooser = createLampChooser(plan);
   const here = new SurfacePoint(scene);

@@ -7,7 +7,7 @@ import type { Scene } from './scene';
 import { layerCount } from '../stems/layers';
 import { type BakePlan } from '../plan/bakePlan';
 import type { SurfacePoint } from './surfacePoint';
-import { regionOf } from '../plan/objectMask';
+import { objectMask } from '../plan/objectMask';
 import { coverTexels, type Tile } from '../texels/coverTexels';
 
 /** Neighbouring texels that learn together where light comes from. */
@@ -72,7 +72,7 @@ export function gatherTile(
     rays: 0,
   };
   const gatherer = createGatherer(scene, plan, light);
-  const region = regionOf(scene.surfaces, texels, plan);
+  const region = objectMask(scene.surfaces, texels, plan);
   const points = Array.from({ length: GROUP }, (): number[] => []);
   for (let first = 0; first < count; first += GROUP) {
     const size = Math.min(GROUP, count - first);
