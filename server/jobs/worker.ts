@@ -3,7 +3,7 @@ import type PgBoss from 'pg-boss';
 import { sql } from 'kysely';
 import { Failure } from '../../core/units';
 import { migrate, openDatabase, sweepBlobs, type Db } from '../data';
-import { LIMITS, QUEUES, QueueConsumers, openQueue, type Jobs, type QueueName } from '../queue';
+import { LIMITS, QUEUES, QueueConsumers, openQueue, type JobLimit, type Jobs, type QueueName } from '../queue';
 import { DEAD_AFTER_S, coresOf } from '../stores';
 import { ThreadPool } from '../workers';
 import { LevelCache, LightCache, RecentFiles } from './caches';
@@ -39,15 +39,18 @@ interface JobAtHand {
 /** Why a job was ended that nobody wants any more. */
 const UNWANTED = new Failure('cancelled', 'The job is not wanted any more.');
 
-/**
- * Starts a worker: takes jobs from the queue at `address` on `threads` threads until it is stopped.
- *
- * @param options.dataFolder where its log is written; to the terminal where there is none
- */
-export async function startWorker(
-  address: string,
-  { threads, dataFolder }: { threads?: number; dataFolder?: string } = {},
-): Promise<RunningWorker> {
+/** How a worker runs. */
+export interface WorkerOptions {
+  /** Threads for the jobs of bakes; as many as there are cores where it is not given. */
+  threads?: number;
+  /** Where its log is written; to the terminal where it is not given. */
+  dataFolder?: string;
+  /** What jobs may take; {@link LIMITS} where it is not given. */
+  limits?: Readonly<Record<QueueName, JobLimit>>;
+}
+
+/** Starts a worker: takes jobs from the queue at `address` until it is stopped. */
+export async function startWorker(address: string, { threads, dataFolder, limits = LIMITS }: WorkerOptions = {}): Promise<RunningWorker> {
   const log = await openLog(dataFolder);
   const db = openDatabase(address);
   await migrate(db);
@@ -98,7 +101,7 @@ export async function startWorker(
       .then(() => (stopping ? undefined : fit()))
       .catch((error: unknown) => log.logger.warn({ err: error }, 'the database did not answer'));
   }, HEARTBEAT_S * 1000);
-  const watch = startWatch(db, context, atHand);
+  const watch = startWatch(db, context, atHand, limits);
   log.logger.info({ threads: context.pool.size }, 'worker ready');
 
   return {
@@ -143,11 +146,16 @@ async function endWithWord(db: Db, { logger, file }: Log, { queue, data }: JobAt
 }
 
 /** Ends jobs that are not wanted any more or take more than they may, and gives memory back once there is nothing to do. */
-function startWatch(db: Db, { pool, aside, levels, lights, files }: JobContext, atHand: ReadonlyMap<string, JobAtHand>) {
+function startWatch(
+  db: Db,
+  { pool, aside, levels, lights, files }: JobContext,
+  atHand: ReadonlyMap<string, JobAtHand>,
+  limits: Readonly<Record<QueueName, JobLimit>>,
+) {
   let [looking, idleSince, resting] = [false, Date.now(), false];
   return setInterval(() => {
     for (const { queue, startedAt, memory, control } of atHand.values()) {
-      const { seconds, memoryMB } = LIMITS[queue];
+      const { seconds, memoryMB } = limits[queue];
       if (Date.now() - startedAt > seconds * 1000) control.abort(tooSlow(seconds));
       if (memoryMB !== null && process.memoryUsage.rss() - memory > memoryMB * 1e6) control.abort(tooLarge(memoryMB));
     }
@@ -174,13 +182,13 @@ function startWatch(db: Db, { pool, aside, levels, lights, files }: JobContext, 
 const tooSlow = (seconds: number) =>
   new Failure(
     'too-large',
-    `It took longer than ${seconds / 60} minutes and was ended.`,
+    `It took longer than ${seconds < 60 ? `${seconds} s` : `${seconds / 60} minutes`} and was ended.`,
     'Split the level or the file, or leave parts of it out.',
   );
 const tooLarge = (memoryMB: number) =>
   new Failure(
     'too-large',
-    `It took more than ${memoryMB / 1024} GB of memory and was ended.`,
+    `It took more than ${memoryMB < 1024 ? `${memoryMB} MB` : `${memoryMB / 1024} GB`} of memory and was ended.`,
     'Split the level or the file, or leave parts of it out.',
   );
 

@@ -1,0 +1,99 @@
+import { LIMITS, openQueue, sendInTurns, type JobLimit } from '../../server/queue';
+import { startWorker, type RunningWorker } from '../../server/jobs';
+import { streamOf, type Db } from '../../server/data';
+import { readIntake, receiveLevel } from '../../server/stores';
+import { countOf, freshDatabase } from '../lib/database';
+import { largeLevel } from '../lib/largeLevel';
+import { quadLevel, room } from '../lib/level';
+import { until } from '../lib/wait';
+
+let db: Db;
+let address: string;
+let drop: () => Promise<void>;
+beforeAll(async () => ({ db, address, drop } = await freshDatabase()));
+afterAll(async () => {
+  await drop();
+  // The consumers of a queue that was stopped look once more, a second later.
+  await new Promise((done) => setTimeout(done, 1500));
+});
+
+describe('a job that takes more than it may', () => {
+  /** Reads a level with a worker that allows so much; answers how that ended. */
+  async function readWithin(limit: JobLimit, name: string, bytes: Uint8Array) {
+    const worker: RunningWorker = await startWorker(address, { threads: 1, limits: { ...LIMITS, intake: limit } });
+    try {
+      const { id } = await receiveLevel(db, name, streamOf(bytes), null);
+      return await until(
+        async () => {
+          const view = await readIntake(db, id);
+          return (view.state === 'done' || view.state === 'failed') && view;
+        },
+        'the end of the reading',
+        120,
+      );
+    } finally {
+      await worker.stop();
+    }
+  }
+
+  it.each<[string, JobLimit, RegExp]>([
+    ['time', { seconds: 1, memoryMB: null }, /^It took longer than 1 s and was ended\. Split the level/],
+    ['memory', { seconds: 600, memoryMB: 20 }, /^It took more than 20 MB of memory and was ended\. Split the level/],
+  ])(
+    'in %s is ended with a word, and leaves nothing',
+    async (_, limit, words) => {
+      const before = await Promise.all((['levels', 'blobs', 'bakes'] as const).map((t) => countOf(db, t)));
+      const view = await readWithin(limit, 'Large.glb', await largeLevel({ blocks: 4 }));
+      expect(view.state).toBe('failed');
+      expect(view.error).toMatch(words);
+      expect(await Promise.all((['levels', 'blobs', 'bakes'] as const).map((t) => countOf(db, t)))).toEqual(before);
+    },
+    180_000,
+  );
+
+  it('does not keep the same worker from the next', async () => {
+    const view = await readWithin({ seconds: 60, memoryMB: 4096 }, 'Small.glb', await quadLevel(room(0, 3, { albedo: 0.5 })));
+    expect(view).toMatchObject({ state: 'done', error: null });
+  }, 120_000);
+});
+
+describe('bakes of two projects', () => {
+  it('take turns: one that begins later has its first jobs done before the other has ended', async () => {
+    const boss = await openQueue(address);
+    const [long, short] = ['0f6c3a52-95a4-4f0f-9b25-3f6a7d6f7a01', '0f6c3a52-95a4-4f0f-9b25-3f6a7d6f7a02'];
+    const sendAll = (bake: string, count: number) =>
+      db.transaction().execute((tx) =>
+        sendInTurns(
+          tx,
+          bake,
+          'gather',
+          Array.from({ length: count }, (_, i) => i),
+        ),
+      );
+    const takeSome = async (count: number) => {
+      const taken: string[] = [];
+      for (let i = 0; i < count; i++) {
+        const [job] = await boss.fetch<{ bakeId: string }>('bake-job');
+        if (!job) break;
+        taken.push(job.data.bakeId);
+        await boss.complete('bake-job', job.id);
+      }
+      return taken;
+    };
+    try {
+      await sendAll(long, 200);
+      expect(new Set(await takeSome(20))).toEqual(new Set([long]));
+      await sendAll(short, 30);
+      const after = await takeSome(72);
+      // All of the short one is done within about twice its own length, and the long one has had its share of turns.
+      expect(after.filter((b) => b === short)).toHaveLength(30);
+      expect(after.indexOf(short)).toBeLessThan(16);
+      expect(after.slice(0, 48).filter((b) => b === long).length).toBeGreaterThan(15);
+      // What is on its way is not sent twice.
+      await db.transaction().execute((tx) => sendInTurns(tx, long, 'gather', [197, 198, 199]));
+      expect(await takeSome(300)).toHaveLength(200 - 20 - 42);
+    } finally {
+      await boss.stop({ graceful: false, close: true });
+    }
+  }, 60_000);
+});
