@@ -97,9 +97,13 @@ export const routes = {
   /** Pauses a bake, lets it go on, or tries one that failed again. */
   changeBake: answer<Id>(async (request, { id }) => {
     const { paused, again } = await readJson(request);
-    if (again === true) await retryBake(context().db, checkId(id));
-    else if (typeof paused !== 'boolean')
-      throw new Failure('bad-input', 'Whether the bake is to be paused is missing.', 'Send "paused" as true or false, or "again" as true.');
+    if (again === true && paused === undefined) await retryBake(context().db, checkId(id));
+    else if (typeof paused !== 'boolean' || again !== undefined)
+      throw new Failure(
+        'bad-input',
+        'What is to be done with the bake is not clear.',
+        'Send "paused" as true or false, or "again" as true.',
+      );
     else if (paused) await pauseBake(context().db, checkId(id));
     else await continueBake(context().db, checkId(id));
     return {};

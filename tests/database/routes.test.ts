@@ -1,8 +1,8 @@
 import type { LevelSummary } from '../../core/level';
 import { defaultRig, type Rig } from '../../core/rig';
-import type { CityView, ProjectCard, ProjectView } from '../../core/api';
+import type { BakesView, CityView, ProjectCard, ProjectView } from '../../core/api';
 import { storeBlob, streamOf, type Db } from '../../server/data';
-import { addLevel, beginLook, endLook } from '../../server/stores';
+import { addLevel, beginLook, endLook, failBake } from '../../server/stores';
 import { routes } from '../../server/web';
 import { freshDatabase } from '../lib/database';
 
@@ -148,6 +148,21 @@ describe('the routes', () => {
     expect(await json(await routes.look(get(''), of({ id })))).toMatchObject({ looking: true });
     await endLook(db, id, { error: 'Too dark.' });
     expect(await json(await routes.look(get(''), of({ id })))).toEqual({ looking: false, found: null, error: 'Too dark.' });
+  });
+
+  it('let a bake that failed go on, and refuse to change one in any other way', async () => {
+    const { id: bakeId } = await json<{ id: string }>(await routes.requestBake(send('POST', '', {}), of({ id })));
+    const bakes = async () => json<BakesView>(await routes.bakes(get(''), of({ id })));
+    expect(await bakes()).toMatchObject({ atWork: { id: bakeId, state: 'planning' }, failed: null });
+    await failBake(db, bakeId, 'Planning failed.');
+    expect(await bakes()).toMatchObject({ atWork: null, failed: { id: bakeId, error: 'Planning failed.' } });
+    for (const body of [{}, { again: false }, { again: 'yes' }, { again: true, paused: true }])
+      expect(await refusal(await routes.changeBake(send('PATCH', '', body), of({ id: bakeId })))).toMatchObject({ status: 400 });
+    expect((await bakes()).atWork).toBeNull();
+    expect((await routes.changeBake(send('PATCH', '', { again: true }), of({ id: bakeId }))).status).toBe(200);
+    expect(await bakes()).toMatchObject({ atWork: { id: bakeId, error: null }, failed: null });
+    await routes.cancelBake(send('DELETE', '', {}), of({ id: bakeId }));
+    expect(await bakes()).toMatchObject({ atWork: null, failed: null });
   });
 
   it('delete a project with all that was its own', async () => {

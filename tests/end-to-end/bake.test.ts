@@ -1,5 +1,7 @@
 import { luminance } from '../../core/units';
 import { meanColor, openInBrowser, settled, type InBrowser } from '../lib/application';
+import { openDatabase } from '../../server/data';
+import { failBake } from '../../server/stores';
 import { until } from '../lib/wait';
 import type { BakesView } from '../../core/api';
 
@@ -125,6 +127,27 @@ describe('the Bake room', () => {
     expect((await bakes()).atWork!.state).toBe('paused');
     await button('Go on').click();
     await until(async () => (await bakes()).atWork?.state !== 'paused', 'the bake to go on');
+    await button('Cancel').click();
+    await until(async () => (await bakes()).atWork === null, 'the bake to be cancelled');
+  });
+
+  it('says why a bake failed, and lets it go on from what is kept', async () => {
+    await button('Bake what is stale').click();
+    const { id } = (await until(async () => (await bakes()).atWork, 'the bake'))!;
+    const kept = await until(
+      async () => ((await bakes()).atWork?.kept ?? 0) > 0 && (await bakes()).atWork!.kept,
+      'the first of its jobs to be done',
+      60,
+    );
+    const db = openDatabase(process.env.BASIL_TEST_DATABASE!);
+    await failBake(db, id, 'Gathering of map 1, rows 0 to 40, failed.');
+    await db.destroy();
+    await page.getByRole('alert').getByText('Gathering of map 1, rows 0 to 40, failed.').waitFor();
+    await page.getByText(/% of the work is done and kept. A new bake discards it/).waitFor();
+    await button('Try again').click();
+    const again = await until(async () => (await bakes()).atWork, 'the bake to go on');
+    expect(again).toMatchObject({ id, error: null });
+    expect(again.kept).toBeGreaterThanOrEqual(kept);
     await button('Cancel').click();
     await until(async () => (await bakes()).atWork === null, 'the bake to be cancelled');
   });
