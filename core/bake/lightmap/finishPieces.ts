@@ -1,4 +1,4 @@
-import { DataUtils } from 'three';
+import { fromHalf } from '../stems/halfFloat';
 import type { Surfaces } from '../../level';
 import type { BakePlan } from '../plan/bakePlan';
 import { objectMask } from '../plan/objectMask';
@@ -56,7 +56,7 @@ export function finishPieces(
     let to = 0;
     for (const { valid, scales, halves } of bands) {
       const own = valid.length * LAYER;
-      for (let i = 0; i < own; i++) values[to + i] = DataUtils.fromHalfFloat(halves[k * own + i]!) * scales[k]!;
+      for (let i = 0; i < own; i++) values[to + i] = fromHalf(halves[k * own + i]!) * scales[k]!;
       to += own;
     }
     finish(values, layer);
@@ -103,7 +103,7 @@ function keepOutside(values: Float32Array, { scales, halves }: HalfStems, layer:
   for (let i = 0; i < region.length; i++) {
     if (region[i] === 1) continue;
     for (let c = 0; c < LAYER; c++) {
-      values[i * LAYER + c] = DataUtils.fromHalfFloat(halves[(layer * region.length + i) * LAYER + c]!) * scales[layer]!;
+      values[i * LAYER + c] = fromHalf(halves[(layer * region.length + i) * LAYER + c]!) * scales[layer]!;
     }
   }
 }

@@ -1,4 +1,4 @@
-import { DataUtils } from 'three';
+import { fromHalf } from '../stems/halfFloat';
 import type { Lighting, SunLight } from '../../rig';
 import { skyDome } from '../../sky';
 import { angleBetween, directionFromAngles, type Rgb } from '../../units';
@@ -158,7 +158,7 @@ const MIX_BLOCK = 2048;
 export function createMix(stems: HalfStems): (gains: Gains) => Float32Array {
   const { at, scales, halves } = stems;
   const sums = createHalfSums(halves, at.length);
-  const flags = Float32Array.from(at, (_, i) => DataUtils.fromHalfFloat(halves[i * LAYER + 3]!) * scales[0]!);
+  const flags = Float32Array.from(at, (_, i) => fromHalf(halves[i * LAYER + 3]!) * scales[0]!);
   return ({ colors, fourths }) => {
     const out = sums.sum(colors, fourths, scales);
     for (let i = 0; i < flags.length; i++) out[i * 4 + 3] = flags[i]!;

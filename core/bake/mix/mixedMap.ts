@@ -1,4 +1,4 @@
-import { DataUtils } from 'three';
+import { fromHalf } from '../stems/halfFloat';
 import type { Gains } from './mix';
 import type { HalfLayers } from '../stems/stemCodec';
 import { LAYER } from '../stems/layers';
@@ -19,8 +19,7 @@ export function addLayers({ scales, halves }: HalfLayers, first: number, { color
       const [gain, fourth] = [colors[(first + k) * 3 + c]! * scales[k]!, fourths[(first + k) * 3 + c]! * scales[k]!];
       if (gain === 0 && fourth === 0) continue;
       for (let i = 0, at = from; i < texels; i++, at += LAYER)
-        into[i * 3 + c]! +=
-          gain * DataUtils.fromHalfFloat(halves[at + c]!) + (fourth === 0 ? 0 : fourth * DataUtils.fromHalfFloat(halves[at + 3]!));
+        into[i * 3 + c]! += gain * fromHalf(halves[at + c]!) + (fourth === 0 ? 0 : fourth * fromHalf(halves[at + 3]!));
     }
   }
 }

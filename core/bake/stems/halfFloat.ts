@@ -1,3 +1,9 @@
+// By its own file: the whole of the library takes a second to load.
+import { DataUtils } from 'three/src/extras/DataUtils.js';
+
+/** The number that a half float stands for, of its 16 bits. */
+export const fromHalf: (half: number) => number = DataUtils.fromHalfFloat;
+
 const float = new Float32Array(1);
 const bits = new Uint32Array(float.buffer);
 

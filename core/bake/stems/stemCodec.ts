@@ -1,7 +1,6 @@
-import { DataUtils } from 'three';
 import { Failure } from '../../units';
 import { dilate } from '../texels/dilate';
-import { writeHalves } from './halfFloat';
+import { fromHalf, writeHalves } from './halfFloat';
 import type { StemReader } from './stemReader';
 import { LAYER, type MapStems } from './layers';
 
@@ -51,7 +50,7 @@ export function toHalves({ width, height, at, layers }: MapStems): HalfStems {
 export function fromHalves({ width, height, at, scales, halves }: HalfStems): MapStems {
   const perLayer = at.length * LAYER;
   const layers = new Float32Array(halves.length);
-  for (let i = 0; i < halves.length; i++) layers[i] = DataUtils.fromHalfFloat(halves[i]!) * scales[Math.floor(i / perLayer)]!;
+  for (let i = 0; i < halves.length; i++) layers[i] = fromHalf(halves[i]!) * scales[Math.floor(i / perLayer)]!;
   return { width, height, at, layers };
 }
 
@@ -62,7 +61,7 @@ export const halfReader = (stems: HalfStems): StemReader => {
     width,
     height,
     source: dilate(stems),
-    read: (layer, place, channel) => DataUtils.fromHalfFloat(halves[(layer * at.length + place) * LAYER + channel]!) * scales[layer]!,
+    read: (layer, place, channel) => fromHalf(halves[(layer * at.length + place) * LAYER + channel]!) * scales[layer]!,
   };
 };
 
