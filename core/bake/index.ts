@@ -62,7 +62,7 @@ export { type BakePlan, type BakedCircuit, type BakedParts, type BakedSun } from
 export { SAME_SUN_DEG, sunShares, sunsToBake } from './plan/sunSamples';
 export { stemParts, tracedLayers, tracedParts, type Piece, type StemPart } from './stems/stemParts';
 export { chartOfVertex } from './texels/charts';
-export { coverTexels, type Tile } from './texels/coverTexels';
+export { coverTexels, type Texels, type Tile } from './texels/coverTexels';
 export { estimateTiles, planTiles, type PlannedTile } from './texels/planTiles';
 export { cosineDirection, hash32, samplePair } from './sampling/sobol';
 export { MANIFEST_VERSION, manifestFault, type BakeManifest } from './stems/manifest';

@@ -24,6 +24,8 @@ export interface BakedCircuit {
 
 /** All that decides a bake besides the level itself. Equal plans over equal levels give equal stems. */
 export interface BakePlan {
+  /** Another number draws other samples. Default: 0 */
+  seed?: number;
   suns: BakedSun[];
   circuits: BakedCircuit[];
   /** Those of which anything is baked, as they stand in the level. */

@@ -34,6 +34,12 @@ export function hash32(a: number, b: number): number {
   return (h ^ (h >>> 16)) >>> 0;
 }
 
+/** Most maps of a level whose seeds are told apart. */
+const MAPS = 1 << 16;
+
+/** What the samples of a texel are scrambled by: another for each texel, map and `seed` of a bake. */
+export const texelSeed = (texel: number, map: number, seed = 0): number => hash32(texel, map + 1 + seed * MAPS);
+
 /**
  * The second Sobol dimension, its bits reversed. Its matrix is Pascal's triangle modulo 2: bit i of the outcome is the sum of those
  * bits j of the index whose number holds all of i's own bits, and such sums are five steps.

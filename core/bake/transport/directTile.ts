@@ -1,6 +1,6 @@
 import { RAY, newHit } from '../../trace';
 import { createLampChooser, newLampSample, type LampChooser } from '../sampling/lampSampling';
-import { cosineDirection, hash32, samplePair } from '../sampling/sobol';
+import { cosineDirection, hash32, samplePair, texelSeed } from '../sampling/sobol';
 import type { Scene } from './scene';
 import { sunDirection, type BakePlan } from '../plan/bakePlan';
 import { AIMS, SurfacePoint, firstAim, sunDiscs } from './surfacePoint';
@@ -63,7 +63,7 @@ export function directTile(scene: Scene, plan: BakePlan, tile: Tile, progress?: 
   const look = createLook(scene, plan);
   let back = 0;
   for (let i = 0; i < count; i++) {
-    const seed = hash32(texels.at[i]!, tile.map + 1);
+    const seed = texelSeed(texels.at[i]!, tile.map, plan.seed);
     const open = look.openPoints(texels, i, seed);
     for (const k of open) out.open[i]! |= 1 << (k - texels.start[i]!);
     const own = back;

@@ -2,7 +2,7 @@ import { openPoints, spread, type TileDirect } from './directTile';
 import type { DirectLight } from './directLight';
 import { Guide } from '../sampling/pathGuide';
 import { KINDS, LAMPS, PAIRS, SKY, SUNS, createPathTracer, luma, slotPlaces, varianceSlots, type Sums } from './paths';
-import { hash32, samplePair } from '../sampling/sobol';
+import { samplePair, texelSeed } from '../sampling/sobol';
 import type { Scene } from './scene';
 import { layerCount } from '../stems/layers';
 import { type BakePlan } from '../plan/bakePlan';
@@ -81,7 +81,7 @@ export function gatherTile(
       const i = first + k;
       openPoints(texels, i, region[i] === 1 ? direct.open[i]! : 0, points[k]!);
       const own = points[k]!;
-      const seed = hash32(texels.at[i]!, tile.map + 1);
+      const seed = texelSeed(texels.at[i]!, tile.map, plan.seed);
       gatherer.texel(k, seed, (sample, here) => {
         const p = own[spread(sample, own.length, seed)]!;
         here.stand(texels.triangle[p]!, texels.u[p]!, texels.v[p]!, false);
