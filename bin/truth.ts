@@ -4,7 +4,7 @@ import { parseArgs } from 'node:util';
 import { bakeHere, coverTexels, createScene, fromHalves, planBake, type BakePlan } from '../core/bake';
 import { resolveCue, type BakeQuality } from '../core/rig';
 import { allOf, borderMask, deviation, lightBySource, noiseBetween } from '../tests/truth/compareTruth';
-import { TRUTH_LEVELS, truthSurfaces, type TruthLevel } from '../tests/truth/levels';
+import { TRUTH_LEVELS, comparedMask, truthSurfaces, type TruthLevel } from '../tests/truth/levels';
 import { SOURCES, traceTruth } from '../tests/truth/pathTracer';
 import { truthRig } from '../tests/truth/rigs';
 
@@ -37,10 +37,11 @@ for (const level of levels) {
     const [first, second] = [await bake(0), await bake(1)];
     const texels = coverTexels(surfaces, { map: 0, top: 0, bottom: surfaces.maps[0]!.height });
     const started = performance.now();
-    const only = Array.from(texels.at.keys()).filter((i) => i % Number(values.every) === 0);
+    const compared = comparedMask(surfaces, texels, level);
+    const only = Array.from(texels.at.keys()).filter((i) => compared[i] && i % Number(values.every) === 0);
     const truth = traceTruth(scene, texels, lighting, { paths: Number(values.paths), bounces: plan.bounces, seed: 7, only });
-    const border = borderMask(surfaces, texels, 0);
-    const inside = border.map((b) => 1 - b);
+    const border = borderMask(surfaces, texels, 0).map((b, i) => b & compared[i]!);
+    const inside = border.map((b, i) => compared[i]! & (1 - b));
     const head = { level, sun: elevationDeg, quality: values.quality };
     const rounded = (of: object) => Object.fromEntries(Object.entries(of).map(([k, v]) => [k, Number((v as number).toPrecision(3))]));
     console.log(

@@ -1,4 +1,5 @@
 import { Document } from '@gltf-transform/core';
+import type { Texels } from '../../core/bake';
 import { levelIo, prepareLevel, readLevel, readSurfaces, type Surfaces } from '../../core/level';
 
 type Point = readonly [number, number, number];
@@ -141,16 +142,36 @@ function corridor(): Part[] {
   ];
 }
 
-/** Small levels on which a bake is held against a path tracer: each is hard in its own way. */
-export const TRUTH_LEVELS = { room: roomWithOpenings, court, bowl, corridor };
+/** Small levels on which a bake is held against a path tracer, and the box whose surfaces are compared: each is hard in its own way. */
+export const TRUTH_LEVELS = {
+  room: { parts: roomWithOpenings, min: [0, 0, 0], max: [6, 3, 4] },
+  court: { parts: court, min: [0, 0, 0], max: [8, 4, 8] },
+  bowl: { parts: bowl, min: [-5, 0, -5], max: [5, 2.5, 5] },
+  corridor: { parts: corridor, min: [0, 0, 0], max: [10, 2.5, 6] },
+} as const;
 export type TruthLevel = keyof typeof TRUTH_LEVELS;
+
+/** Texels of a map that lie in the box of a level, or on it: 1, all others 0. */
+export function comparedMask({ positions, indices }: Surfaces, { at, start, triangle, u, v }: Texels, level: TruthLevel): Uint8Array {
+  const { min, max } = TRUTH_LEVELS[level];
+  return Uint8Array.from(at, (_, i) => {
+    const k = (start[i]! + start[i + 1]!) >> 1;
+    const t = triangle[k]! * 3;
+    const isWithin = [0, 1, 2].every((c) => {
+      const [a, b, d] = [0, 1, 2].map((n) => positions[indices[t + n]! * 3 + c]!) as [number, number, number];
+      const place = a + (b - a) * u[k]! + (d - a) * v[k]!;
+      return place > min[c]! - 0.01 && place < max[c]! + 0.01;
+    });
+    return isWithin ? 1 : 0;
+  });
+}
 
 /** A level, laid out and ready to be traced. */
 export async function truthSurfaces(level: TruthLevel, texelsPerM: number): Promise<Surfaces> {
   const document = new Document();
   const buffer = document.createBuffer();
   const scene = document.createScene();
-  for (const { name, shape, paint } of TRUTH_LEVELS[level]()) {
+  for (const { name, shape, paint } of TRUTH_LEVELS[level].parts()) {
     const [materialName, albedo] = paint;
     const accessor = (numbers: number[]) => document.createAccessor().setType('VEC3').setArray(new Float32Array(numbers)).setBuffer(buffer);
     const primitive = document
