@@ -1,26 +1,22 @@
-import { LIMITS, openQueue, sendInTurns, type JobLimit } from '../../server/queue';
-import { startWorker, type RunningWorker } from '../../server/jobs';
+import { openQueue, sendInTurns, type JobLimit } from '../../server/queue';
 import { streamOf, type Db } from '../../server/data';
 import { readIntake, receiveLevel } from '../../server/stores';
 import { countOf, freshDatabase } from '../lib/database';
 import { largeLevel } from '../lib/largeLevel';
 import { quadLevel, room } from '../lib/level';
 import { until } from '../lib/wait';
+import { gone, spawnLimitedWorker } from '../lib/worker';
 
 let db: Db;
 let address: string;
 let drop: () => Promise<void>;
 beforeAll(async () => ({ db, address, drop } = await freshDatabase()));
-afterAll(async () => {
-  await drop();
-  // The consumers of a queue that was stopped look once more, a second later.
-  await new Promise((done) => setTimeout(done, 1500));
-});
+afterAll(() => drop());
 
 describe('a job that takes more than it may', () => {
   /** Reads a level with a worker that allows so much; answers how that ended. */
   async function readWithin(limit: JobLimit, name: string, bytes: Uint8Array) {
-    const worker: RunningWorker = await startWorker(address, { threads: 1, limits: { ...LIMITS, intake: limit } });
+    const worker = spawnLimitedWorker(address, limit);
     try {
       const { id } = await receiveLevel(db, name, streamOf(bytes), null);
       return await until(
@@ -32,7 +28,8 @@ describe('a job that takes more than it may', () => {
         120,
       );
     } finally {
-      await worker.stop();
+      worker.kill('SIGKILL');
+      await gone(worker);
     }
   }
 
