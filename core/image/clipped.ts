@@ -14,7 +14,7 @@ export function clippedPixels({ width, height, rgba }: Panorama): number {
     const omega = Math.cos(Math.PI * (0.5 - (y + 0.5) / height));
     for (let i = y * width; i < (y + 1) * width; i++) {
       const rgb: Rgb = [rgba[i * 4]!, rgba[i * 4 + 1]!, rgba[i * 4 + 2]!];
-      const v = Math.max(...rgb);
+      const v = Math.max(rgb[0], rgb[1], rgb[2]);
       if (!(v < Infinity)) continue;
       if (v > top) top = v;
       mean += Math.max(0, luminance(rgb)) * omega;

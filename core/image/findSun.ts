@@ -43,12 +43,18 @@ export function eachAround(
   const rowOf = (elevation: number) => (0.5 - elevation / 180) * height;
   const least = Math.cos(degrees * RAD);
   const [top, bottom] = [Math.floor(rowOf(elevationDeg + degrees)), Math.ceil(rowOf(elevationDeg - degrees))];
+  // The cosine to each column at the horizon, which the rows only stretch.
+  const columns = Float64Array.from({ length: width }, (_, x) => {
+    const [dx, , dz] = pixelDirection(x, (height - 1) / 2, width, height);
+    return dx * around[0] + dz * around[2];
+  });
   for (let y = Math.max(0, top); y < Math.min(height, bottom); y++) {
     const steradians = rowSolidAngle(y, width, height);
+    const up = Math.sin(Math.PI * (0.5 - (y + 0.5) / height));
+    const level = Math.sqrt(1 - up * up);
     for (let x = 0; x < width; x++) {
-      const d = pixelDirection(x, y, width, height);
-      const cosine = d[0] * around[0] + d[1] * around[1] + d[2] * around[2];
-      if (cosine >= least) each(y * width + x, d, cosine, steradians);
+      const cosine = level * columns[x]! + up * around[1];
+      if (cosine >= least) each(y * width + x, pixelDirection(x, y, width, height), cosine, steradians);
     }
   }
 }

@@ -1,4 +1,4 @@
-import { luminance, type Rgb } from '../units';
+import { luminance } from '../units';
 import { faceLight, panoramaIlluminance, type FaceLight, type Panorama } from '../sky';
 import { clippedPixels } from './clipped';
 import { findSun, type FoundSun } from './findSun';
@@ -92,12 +92,12 @@ function measure({ width, height, rgba }: Panorama): Levels {
     const omega = Math.cos(Math.PI * (0.5 - (y + 0.5) / height));
     for (let x = 0; x < width; x++) {
       const at = (y * width + x) * 4;
-      const rgb: Rgb = [rgba[at]!, rgba[at + 1]!, rgba[at + 2]!];
-      if (!rgb.every((v) => v >= 0 && v < Infinity)) {
+      const [r, g, b] = [rgba[at]!, rgba[at + 1]!, rgba[at + 2]!];
+      if (!(Math.min(r, g, b) >= 0 && Math.max(r, g, b) < Infinity)) {
         bad++;
         continue;
       }
-      const l = luminance(rgb);
+      const l = luminance([r, g, b]);
       if (l < min) min = l;
       if (l > max) max = l;
       sum += l * omega;

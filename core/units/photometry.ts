@@ -5,8 +5,9 @@ export const LUMINANCE_WEIGHTS = [0.2126, 0.7152, 0.0722] as const;
 export type Rgb = [number, number, number];
 
 /** Luminance Y of a linear Rec. 709 triple, in the unit of the triple. */
-export function luminance([r, g, b]: Readonly<Rgb>): number {
-  return LUMINANCE_WEIGHTS[0] * r + LUMINANCE_WEIGHTS[1] * g + LUMINANCE_WEIGHTS[2] * b;
+export function luminance(rgb: Readonly<Rgb>): number {
+  // By index: taking the triple apart by its iterator is several times slower.
+  return LUMINANCE_WEIGHTS[0] * rgb[0] + LUMINANCE_WEIGHTS[1] * rgb[1] + LUMINANCE_WEIGHTS[2] * rgb[2];
 }
 
 /** The triple scaled by `gain`. */

@@ -1,5 +1,4 @@
 import { gunzipSync, gzipSync } from 'node:zlib';
-import sharp from 'sharp';
 import {
   OutdatedTiles,
   createScene,
@@ -37,27 +36,19 @@ import {
   type TileDirect,
   type TileStems,
 } from '../../core/bake';
-import { probeBake } from '../../core/estimate';
 import type { Foreseen } from '../../core/api';
-import { prepareSky, readSky, type PreparedSky, type ReadSky, type ReadSkyArgs } from '../../core/image';
-import {
-  prepareLevel,
-  readLevel,
-  readSurfaces,
-  shareSurfaces,
-  type LayoutOptions,
-  type LevelSummary,
-  type PreparedLevel,
-  type Surfaces,
-} from '../../core/level';
-import { preflight, rigRemarks } from '../../core/preflight';
-import { frameAll, renderPicture } from '../../core/preview';
+import type { PreparedSky, ReadSky, ReadSkyArgs } from '../../core/image';
+import type { LayoutOptions, LevelSummary, PreparedLevel, Surfaces } from '../../core/level';
 import type { Lighting, Rig, Vantage } from '../../core/rig';
 import { buildTree, type Tree } from '../../core/trace';
 import type { Vec3 } from '../../core/units';
 
 const cutoutTriangles = ({ materials, materialOf }: Surfaces) =>
   Uint8Array.from(materialOf, (m) => (materials[m]!.holeBelowAlpha === null ? 0 : 1));
+
+// Loaded by the task that first needs them: a thread that traces reads neither levels nor images, and is ready the sooner.
+const levels = () => import('../../core/level');
+const images = () => import('../../core/image');
 
 /** Levels that a thread keeps ready to trace. */
 const KEPT_SCENES = 2;
@@ -83,12 +74,12 @@ export const PICTURE = { width: 352, height: 220 };
 export const tasks = {
   /** Reads a sky image and, where it is asked, repairs it; answers its pixels and what it is. */
   async readSky(args: ReadSkyArgs): Promise<ReadSky> {
-    return readSky(args);
+    return (await images()).readSky(args);
   },
 
   /** Makes a sky image ready for use: reports, files and small pictures. */
   async prepareSky(args: ReadSkyArgs): Promise<PreparedSky> {
-    return prepareSky(args);
+    return (await images()).prepareSky(args);
   },
 
   /** Makes the bytes of a level fit to bake. */
@@ -96,11 +87,13 @@ export const tasks = {
     { bytes, options }: { bytes: Uint8Array; options: LayoutOptions },
     progress: (share: number) => void,
   ): Promise<PreparedLevel> {
+    const { prepareLevel, readLevel } = await levels();
     return prepareLevel(await readLevel(bytes), options, progress);
   },
 
   /** Flattens a prepared level, in memory that threads can share. */
   async flatten({ glb }: { glb: Uint8Array }): Promise<Surfaces> {
+    const { readLevel, readSurfaces, shareSurfaces } = await levels();
     return shareSurfaces(await readSurfaces(await readLevel(glb)));
   },
 
@@ -143,6 +136,7 @@ export const tasks = {
 
   /** Foresees a bake from a probe of the level, and looks the level over. */
   async look({ key, rig, summary, threads }: { key: string; rig: Rig; summary: LevelSummary; threads: number }): Promise<Foreseen> {
+    const [{ probeBake }, { preflight, rigRemarks }] = await Promise.all([import('../../core/estimate'), import('../../core/preflight')]);
     const scene = sceneOf(key);
     const { texels, seconds, memoryMB, storedMB, storedPerCueMB } = await probeBake(scene, planBake(rig), threads, rig.cues.length);
     const lines = [...preflight(scene, summary), ...rigRemarks(rig, storedMB)].map(({ text, object, atM }) => ({ text, object, atM }));
@@ -163,6 +157,7 @@ export const tasks = {
 
   /** A PNG of the level from a vantage (or framed whole), under the mixed light of a bake where there is one. */
   async picture({ key, lighting, vantage, baked }: PictureArgs): Promise<Uint8Array> {
+    const [{ default: sharp }, { frameAll, renderPicture }] = await Promise.all([import('sharp'), import('../../core/preview')]);
     const scene = sceneOf(key);
     const view = vantage ?? frameAll(...bounds(scene.surfaces.positions));
     const maps = baked?.map(({ cover, mix }) => readerOfMix(readCover(gunzipSync(cover)), mix));
