@@ -13,7 +13,6 @@ import { numberFrom } from './lib/numberFrom';
 import { preflightReport } from './lib/preflightReport';
 import { almanacOf, skyReport } from './lib/skyReport';
 import { bakeToFolder } from '../server/folder/bakeFiles';
-import {} from '../core/bake';
 import { estimateBake } from '../core/estimate';
 import { mixFolder } from '../server/folder/mixFolder';
 

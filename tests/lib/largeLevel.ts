@@ -1,44 +1,13 @@
 import { Document, type Material, type Mesh } from '@gltf-transform/core';
 import { levelIo } from '../../core/level';
-
-type Point = [number, number, number];
+import { Shape, type Point } from './shape';
 
 /** Side of a block, and its storeys' heights, metres. */
 const SIDE = 24;
 const STOREY = 3.6;
 const WALL = 0.1;
 
-/** Triangles that are put together to a mesh: flat-shaded, without second UVs. */
-class Shape {
-  readonly positions: number[] = [];
-  readonly normals: number[] = [];
-
-  triangle(a: Point, b: Point, c: Point): this {
-    const [u, v] = [0, 1].map((k) => [0, 1, 2].map((i) => (k ? c : b)[i]! - a[i]!)) as [Point, Point];
-    const n: Point = [u[1] * v[2] - u[2] * v[1], u[2] * v[0] - u[0] * v[2], u[0] * v[1] - u[1] * v[0]];
-    // One without area has some normal all the same.
-    const length = Math.hypot(...n) || 1;
-    for (const p of [a, b, c]) {
-      this.positions.push(...p);
-      this.normals.push(...(Math.hypot(...n) > 0 ? (n.map((x) => x / length) as Point) : [0, 1, 0]));
-    }
-    return this;
-  }
-
-  quad(a: Point, b: Point, c: Point, d: Point): this {
-    return this.triangle(a, b, c).triangle(a, c, d);
-  }
-
-  /** A box from corner to corner, seen from outside. */
-  box([x0, y0, z0]: Point, [x1, y1, z1]: Point): this {
-    return this.quad([x0, y1, z0], [x0, y1, z1], [x1, y1, z1], [x1, y1, z0])
-      .quad([x0, y0, z0], [x1, y0, z0], [x1, y0, z1], [x0, y0, z1])
-      .quad([x0, y0, z1], [x1, y0, z1], [x1, y1, z1], [x0, y1, z1])
-      .quad([x1, y0, z0], [x0, y0, z0], [x0, y1, z0], [x1, y1, z0])
-      .quad([x0, y0, z0], [x0, y0, z1], [x0, y1, z1], [x0, y1, z0])
-      .quad([x1, y0, z1], [x1, y0, z0], [x1, y1, z0], [x1, y1, z1]);
-  }
-
+class BlockShape extends Shape {
   /** An upright cylinder of so many sides about the origin. */
   column(radius: number, height: number, sides: number): this {
     const at = (k: number, y: number): Point => {
@@ -88,8 +57,8 @@ function slab(y: number, hole: number): Shape {
 }
 
 /** A thin wall along x with round arches in it, both storeys. */
-function arcade(z: number): Shape {
-  const shape = new Shape();
+function arcade(z: number): BlockShape {
+  const shape = new BlockShape();
   const [pitch, width] = [6, 3];
   for (let storey = 0; storey < 2; storey++) {
     const y = storey * (STOREY + WALL * 2);
@@ -141,7 +110,7 @@ export interface LargeLevelOptions {
  */
 export function largeLevelDocument({ blocks }: LargeLevelOptions): Document {
   const document = new Document();
-  const buffer = document.createBuffer();
+  document.createBuffer();
   const scene = document.createScene();
   const paints = (
     [
@@ -151,20 +120,13 @@ export function largeLevelDocument({ blocks }: LargeLevelOptions): Document {
       ['Cloth', 0.5, 0.12, 0.1],
     ] as const
   ).map(([name, r, g, b]) => document.createMaterial(name).setBaseColorFactor([r, g, b, 1]));
-  const meshOf = (name: string, { positions, normals }: Shape, material: Material): Mesh => {
-    const accessor = (numbers: number[]) => document.createAccessor().setType('VEC3').setArray(new Float32Array(numbers)).setBuffer(buffer);
-    const primitive = document
-      .createPrimitive()
-      .setMaterial(material)
-      .setAttribute('POSITION', accessor(positions))
-      .setAttribute('NORMAL', accessor(normals));
-    return document.createMesh(name).addPrimitive(primitive);
-  };
+  const meshOf = (name: string, shape: Shape, material: Material): Mesh =>
+    document.createMesh(name).addPrimitive(shape.primitive(document, material));
   const [plaster, stone, timber, cloth] = paints as [Material, Material, Material, Material];
   const shared = {
-    column: meshOf('Column', new Shape().column(0.25, STOREY, 12), stone),
+    column: meshOf('Column', new BlockShape().column(0.25, STOREY, 12), stone),
     crate: meshOf('Crate', new Shape().box([-0.5, 0, -0.5], [0.5, 1, 0.5]), timber),
-    drum: meshOf('Drum', new Shape().column(0.35, 0.9, 10), timber),
+    drum: meshOf('Drum', new BlockShape().column(0.35, 0.9, 10), timber),
     bale: meshOf('Bale', new Shape().box([-0.7, 0, -0.4], [0.7, 0.5, 0.4]), cloth),
   };
   for (let n = 0; n < blocks * blocks; n++) {

@@ -1,36 +1,9 @@
 import { Document } from '@gltf-transform/core';
 import type { Texels } from '../../core/bake';
 import { levelIo, prepareLevel, readLevel, readSurfaces, type Surfaces } from '../../core/level';
+import { Shape, type Point } from '../lib/shape';
 
-type Point = readonly [number, number, number];
-
-/** Triangles of one object, with a normal at each corner. */
-class Shape {
-  readonly positions: number[] = [];
-  readonly normals: number[] = [];
-
-  quad(a: Point, b: Point, c: Point, d: Point, normals?: readonly [Point, Point, Point, Point]): this {
-    const [u, v] = [b, d].map((p) => [0, 1, 2].map((i) => p[i]! - a[i]!)) as [number[], number[]];
-    const n = [u[1]! * v[2]! - u[2]! * v[1]!, u[2]! * v[0]! - u[0]! * v[2]!, u[0]! * v[1]! - u[1]! * v[0]!];
-    const flat = n.map((x) => x / Math.hypot(...n)) as unknown as Point;
-    const corners = [a, b, c, d];
-    for (const k of [0, 1, 2, 0, 2, 3]) {
-      this.positions.push(...corners[k]!);
-      this.normals.push(...(normals?.[k] ?? flat));
-    }
-    return this;
-  }
-
-  /** A box from corner to corner, seen from outside. */
-  box([x0, y0, z0]: Point, [x1, y1, z1]: Point): this {
-    return this.quad([x0, y1, z0], [x0, y1, z1], [x1, y1, z1], [x1, y1, z0])
-      .quad([x0, y0, z0], [x1, y0, z0], [x1, y0, z1], [x0, y0, z1])
-      .quad([x0, y0, z1], [x1, y0, z1], [x1, y1, z1], [x0, y1, z1])
-      .quad([x1, y0, z0], [x0, y0, z0], [x0, y1, z0], [x1, y1, z0])
-      .quad([x0, y0, z0], [x0, y0, z1], [x0, y1, z1], [x0, y1, z0])
-      .quad([x1, y0, z1], [x1, y0, z0], [x1, y1, z0], [x1, y1, z1]);
-  }
-
+class RoundShape extends Shape {
   /** A round column of smooth normals. */
   column(x: number, z: number, radius: number, height: number, sides = 16): this {
     const out = (k: number): Point => {
@@ -77,7 +50,7 @@ function roomWithOpenings(): Part[] {
 
 /** A court of 8 x 8 m between walls, with an arcade of round columns under a roof along one side. */
 function court(): Part[] {
-  const columns = new Shape();
+  const columns = new RoundShape();
   for (let k = 0; k < 4; k++) columns.column(1 + k * 2, 2, 0.22, 2.6);
   return [
     { name: 'Ground', shape: new Shape().quad([0, 0, 0], [0, 0, 8], [8, 0, 8], [8, 0, 0]), paint: STONE },
@@ -118,8 +91,7 @@ function bowl(): Part[] {
         normal(r + 1, k + 1),
         normal(r, k + 1),
       ]);
-    shape.positions.push(...at(0, k), ...at(1, k), ...at(1, k + 1));
-    shape.normals.push(0, 1, 0, ...normal(1, k), ...normal(1, k + 1));
+    shape.triangle(at(0, k), at(1, k), at(1, k + 1), [[0, 1, 0], normal(1, k), normal(1, k + 1)]);
   }
   return [{ name: 'Bowl', shape, paint: ['Chalk', 0.6] }];
 }
@@ -169,16 +141,12 @@ export function comparedMask({ positions, indices }: Surfaces, { at, start, tria
 /** A level, laid out and ready to be traced. */
 export async function truthSurfaces(level: TruthLevel, texelsPerM: number): Promise<Surfaces> {
   const document = new Document();
-  const buffer = document.createBuffer();
+  document.createBuffer();
   const scene = document.createScene();
   for (const { name, shape, paint } of TRUTH_LEVELS[level].parts()) {
     const [materialName, albedo] = paint;
-    const accessor = (numbers: number[]) => document.createAccessor().setType('VEC3').setArray(new Float32Array(numbers)).setBuffer(buffer);
-    const primitive = document
-      .createPrimitive()
-      .setMaterial(document.createMaterial(materialName).setBaseColorFactor([albedo, albedo, albedo, 1]))
-      .setAttribute('POSITION', accessor(shape.positions))
-      .setAttribute('NORMAL', accessor(shape.normals));
+    const material = document.createMaterial(materialName).setBaseColorFactor([albedo, albedo, albedo, 1]);
+    const primitive = shape.primitive(document, material);
     scene.addChild(document.createNode(name).setMesh(document.createMesh(name).addPrimitive(primitive)));
   }
   const bytes = await (await levelIo()).writeBinary(document);

@@ -167,7 +167,7 @@ export function traceTruth(scene: Scene, texels: Texels, lighting: Lighting, { p
       }
       for (const source of SOURCES) {
         sums[source] += own[source];
-        squares[source] += own[source] ** 2;
+        squares[source] += own[source] * own[source];
       }
     }
     for (const source of SOURCES) {
