@@ -136,7 +136,7 @@ function StandingSection({ control }: { control: BakeControl }) {
           </ul>
           <p className={desk.text}>
             {change!.stale.length < all
-              ? `${change!.stale.length} of ${all} stems have to be traced; the others are kept.`
+              ? `${change!.stale.length} of ${all} stems ${change!.stale.length === 1 ? 'has' : 'have'} to be traced; the others are kept.`
               : 'All stems have to be traced.'}
           </p>
         </>
