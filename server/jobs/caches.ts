@@ -1,7 +1,6 @@
 import { createHash } from 'node:crypto';
 import { createDirectLight, unpackDirect, type BakePlan, type DirectLight, type PlannedTile } from '../../core/bake';
-import { standModels } from '../../core/level';
-import { shareSurfaces, type Surfaces } from '../../core/level';
+import { shareSurfaces, standModels, type Surfaces } from '../../core/level';
 import type { StandingModel } from '../../core/rig';
 import { readBlob, type Db } from '../data';
 import { readModel } from '../stores';
