@@ -168,7 +168,7 @@ describe('what is cancelled', () => {
     await until(async () => (await readIntake(db, id)).share > 0, 'some of it to be read', 60, 20);
     await dropIntake(db, id);
     await expectFree('intake');
-  }, 120_000);
+  }, 240_000);
 
   it.each<[QueueName, BakeStep | null]>([
     ['bake-advance', null],

@@ -297,5 +297,5 @@ describe('a model of a fixture', () => {
     await deleteProject(db, projectId!);
     expect(await countOf(db, 'models')).toBe(0);
     await expect(readBlob(db, model!.hash)).rejects.toThrow('no such file');
-  }, 120_000);
+  }, 240_000);
 });
