@@ -128,7 +128,7 @@ describe('a job', () => {
 
 describe('a bake', () => {
   it('ends in the same stems whether its worker is left alone, killed twice, stopped and paused, or helped by another', async () => {
-    const fair = { quality: 'fair', texelsPerM: 6, bounces: 16 } as const;
+    const fair = { quality: 'fair', texelsPerM: 8, bounces: 32 } as const;
     const [calm, disturbed] = [await newRoom('Calm', fair), await newRoom('Disturbed', fair)];
     const first = await startBake(calm);
     const undisturbed = await finished(calm, first.id);
