@@ -74,8 +74,7 @@ const next = async () => {
 await Promise.all([next(), next()]);
 
 count('unit tests', await jest(data, ['--selectProjects', 'unit', '--maxWorkers', '2', ...chosen]));
-// These start processes of their own that use all cores: one after another.
-count('command line tests', await jest(data, ['--selectProjects', 'command-line', '--runInBand', ...chosen]));
+count('command line tests', await jest(data, ['--selectProjects', 'command-line', '--maxWorkers', '2', ...chosen]));
 const app = await startShared(join(data, 'application'));
 const env = { BASIL_TEST_DATABASE: app.database, BASIL_TEST_CHROMIUM: CHROMIUM, BASIL_TEST_APP: app.address };
 // Side by side: they share the cluster and nothing else, and the browser waits for its pictures where the workers wait for the database.

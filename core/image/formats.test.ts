@@ -73,7 +73,7 @@ describe('images written by other tools', () => {
   it('a grey OpenEXR is read as grey', async () => {
     oiio(file('ours.exr'), '--ch', 'G', '--chnames', 'Y', '-d', 'float', '-o', file('grey.exr'));
     const { image } = await readSkyImage(bytesOf('grey.exr'), 'grey.exr');
-    for (let i = 0; i < WIDTH * HEIGHT; i++) for (let c = 0; c < 3; c++) expect(image.rgba[i * 4 + c]).toBe(source[i * 4 + 1]);
+    expect(image.rgba.every((v, i) => i % 4 === 3 || v === source[(i & ~3) + 1])).toBe(true);
   });
 
   it('Radiance HDR is read', async () => {
@@ -155,15 +155,15 @@ describe('what a file is', () => {
     await expect(readSkyImage(bytes(), 'sky.hdr')).rejects.toBeInstanceOf(Failure);
   });
 
-  it('a PNG of 10000 x 5000 is taken in at half its size, some rows at a time', async () => {
-    const [width, height] = [10_000, 5000];
+  it('a PNG of 8400 x 4200 is taken in at half its size, some rows at a time', async () => {
+    const [width, height] = [8400, 4200];
     const large = await sharp({ create: { width, height, channels: 3, background: { r: 188, g: 64, b: 255 } }, limitInputPixels: false })
       .png({ compressionLevel: 1 })
       .toBuffer();
     const { image, file } = await readSkyImage(large, 'large.png');
     expect(file).toEqual({ width, height });
-    expect([image.width, image.height]).toEqual([5000, 2500]);
-    for (const i of [0, 4999, 5000 * 1250 + 77, 5000 * 2500 - 1]) {
+    expect([image.width, image.height]).toEqual([4200, 2100]);
+    for (const i of [0, 4199, 4200 * 1050 + 77, 4200 * 2100 - 1]) {
       [188, 64, 255].forEach((v, c) => expect(image.rgba[i * 4 + c]).toBeCloseTo(decodeSrgb(v / 255), 5));
     }
   }, 120_000);

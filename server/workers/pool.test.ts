@@ -30,79 +30,59 @@ describe('a pool of threads', () => {
       await pool.close();
     }
   });
+});
+
+describe('a pool of one thread', () => {
+  const pool = new ThreadPool(1);
+  afterAll(() => pool.close());
 
   it('hands a Failure over as one, with its code and its remedy, and goes on', async () => {
-    const pool = new ThreadPool(1);
-    try {
-      const broken = pool.run('readSky', { ...read, bytes: new Uint8Array([1, 2, 3]) });
-      await expect(broken).rejects.toBeInstanceOf(Failure);
-      await expect(broken).rejects.toMatchObject({ code: 'bad-input', remedy: expect.stringContaining('Bring a Radiance HDR') });
-      expect((await pool.run('readSky', { ...read, bytes: image })).image.width).toBe(256);
-    } finally {
-      await pool.close();
-    }
-  });
-
-  it('gives up the thread of a task that is ended, also in the middle of its work, and does the next on a new one', async () => {
-    const pool = new ThreadPool(1);
-    try {
-      const ended = new AbortController();
-      const many = await quadLevel(
-        Array.from({ length: 1000 }, (_, i) => ({ name: `Q${i}`, corner: [i * 3, 0, 0], along: [0, 0, 2], up: [2, 0.1, 0] }) as const).map(
-          (q) => ({ ...q, corner: [...q.corner], along: [...q.along], up: [...q.up] }),
-        ),
-      );
-      const first = pool.run('prepare', { bytes: many, options: layout }, { signal: ended.signal });
-      const waiting = pool.run('readSky', { ...read, bytes: image });
-      await new Promise((done) => setTimeout(done, 1500));
-      const started = Date.now();
-      ended.abort(late);
-      await expect(first).rejects.toBe(late);
-      expect((await waiting).report).toMatchObject({ width: 256, height: 128, bits: 32 });
-      expect(Date.now() - started).toBeLessThan(20_000);
-    } finally {
-      await pool.close();
-    }
+    const broken = pool.run('readSky', { ...read, bytes: new Uint8Array([1, 2, 3]) });
+    await expect(broken).rejects.toBeInstanceOf(Failure);
+    await expect(broken).rejects.toMatchObject({ code: 'bad-input', remedy: expect.stringContaining('Bring a Radiance HDR') });
+    expect((await pool.run('readSky', { ...read, bytes: image })).image.width).toBe(256);
   });
 
   it('lets one that waits for a thread go when it is not wanted any more', async () => {
-    const pool = new ThreadPool(1);
-    try {
-      const first = pool.run('readSky', { ...read, bytes: image });
-      const ended = new AbortController();
-      const second = pool.run('readSky', { ...read, bytes: image }, { signal: ended.signal });
-      const third = pool.run('readSky', { ...read, bytes: image });
-      ended.abort(late);
-      await expect(second).rejects.toBe(late);
-      expect((await first).image.width).toBe(256);
-      expect((await third).image.width).toBe(256);
-    } finally {
-      await pool.close();
-    }
-  });
-
-  it('ends its threads when there is nothing to do, and starts them again', async () => {
-    const pool = new ThreadPool(2);
-    try {
-      for (let round = 0; round < 2; round++) {
-        expect((await pool.run('readSky', { ...read, bytes: image })).image.width).toBe(256);
-        pool.rest();
-      }
-    } finally {
-      await pool.close();
-    }
+    const first = pool.run('readSky', { ...read, bytes: image });
+    const ended = new AbortController();
+    const second = pool.run('readSky', { ...read, bytes: image }, { signal: ended.signal });
+    const third = pool.run('readSky', { ...read, bytes: image });
+    ended.abort(late);
+    await expect(second).rejects.toBe(late);
+    expect((await first).image.width).toBe(256);
+    expect((await third).image.width).toBe(256);
   });
 
   it('tells how far a task has come', async () => {
-    const pool = new ThreadPool(1);
     const shares: number[] = [];
-    try {
-      await pool.run('prepare', { bytes: level, options: layout }, { progress: (share) => shares.push(share) });
-    } finally {
-      await pool.close();
-    }
+    await pool.run('prepare', { bytes: level, options: layout }, { progress: (share) => shares.push(share) });
     expect(shares.length).toBeGreaterThan(0);
     for (const share of shares) expect(share >= 0 && share <= 1).toBe(true);
     expect([...shares].sort((a, b) => a - b)).toEqual(shares);
+  });
+
+  it('gives up the thread of a task that is ended, also in the middle of its work, and does the next on a new one', async () => {
+    const ended = new AbortController();
+    const many = await quadLevel(
+      Array.from({ length: 1000 }, (_, i) => ({ name: `Q${i}`, corner: [i * 3, 0, 0], along: [0, 0, 2], up: [2, 0.1, 0] })),
+    );
+    let begin = () => {};
+    const begun = new Promise<void>((done) => (begin = done));
+    const first = pool.run('prepare', { bytes: many, options: layout }, { signal: ended.signal, progress: () => begin() });
+    const waiting = pool.run('readSky', { ...read, bytes: image });
+    await begun;
+    const started = Date.now();
+    ended.abort(late);
+    await expect(first).rejects.toBe(late);
+    expect((await waiting).report).toMatchObject({ width: 256, height: 128, bits: 32 });
+    expect(Date.now() - started).toBeLessThan(20_000);
+  });
+
+  it('ends its thread when there is nothing to do, and starts it again', async () => {
+    const one = () => pool.run('readSky', { ...read, bytes: image });
+    expect((await one()).image.width).toBe(256);
+    pool.rest();
+    expect((await one()).image.width).toBe(256);
   });
 });

@@ -41,11 +41,11 @@ function addDisc(image: Panorama, azimuthDeg: number, elevationDeg: number, lux:
 
 /** Smooth noise on the sphere, about -1..1, of a few octaves: sums of waves in fixed directions. */
 function noiseOf(seed: number): (direction: readonly number[]) => number {
-  const waves = Array.from({ length: 24 }, (_, k) => {
+  const waves = Array.from({ length: 12 }, (_, k) => {
     const a = seed * 12.9898 + k * 78.233;
-    const f = 2 * 1.28 ** k;
+    const f = 2 * 1.64 ** k;
     const [p, q] = [Math.sin(a) * 6.28, Math.sin(a * 1.7) * 6.28];
-    return { x: f * Math.cos(p), y: f * Math.cos(q), z: f * Math.sin(p), phase: q, weight: 1 / 1.15 ** k };
+    return { x: f * Math.cos(p), y: f * Math.cos(q), z: f * Math.sin(p), phase: q, weight: 1 / 1.32 ** k };
   });
   const size = waves.reduce((all, w) => all + w.weight, 0) / 3;
   return ([x, y, z]) => {

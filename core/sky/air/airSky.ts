@@ -112,15 +112,30 @@ export function cloudLight({ air, heightM, luminaries }: AirSky): CloudLight {
   return light;
 }
 
+/** Lights that bring less than this share of what level ground gets are left out of a sky: the moon at noon. */
+const FAINT = 1e-5;
+
+/** Those luminaries that light the air by a share that can be told. */
+function visible(air: Air, luminaries: Luminary[]): Luminary[] {
+  const up = luminaries.filter((l) => luminance(l.illuminance) > 0 && elevationOf(l.direction) > DARK);
+  if (up.length < 2) return up;
+  const { diffuse } = airTables(air);
+  const seen = new Float64Array(3);
+  const lux = up.map(({ direction, illuminance }) => {
+    diffuse.groundLux(direction[1], seen);
+    return luminance(illuminance.map((v, c) => v * seen[c]!) as Rgb);
+  });
+  const most = Math.max(...lux);
+  return up.filter((_, i) => lux[i]! >= FAINT * most);
+}
+
 function clearRadiance({ air, heightM, luminaries, glow }: AirSky): AngularRadiance {
   const horizon = horizonElevation(heightM + 2);
-  const views = luminaries
-    .filter((l) => luminance(l.illuminance) > 0 && elevationOf(l.direction) > DARK)
-    .map(({ direction, illuminance }) => ({
-      look: createSkyLookup(skyViewOf(air, elevationOf(direction), heightM), horizon),
-      from: azimuthOf(direction),
-      illuminance,
-    }));
+  const views = visible(air, luminaries).map(({ direction, illuminance }) => ({
+    look: createSkyLookup(skyViewOf(air, elevationOf(direction), heightM), horizon),
+    from: azimuthOf(direction),
+    illuminance,
+  }));
   return (azimuth, elevation, out) => {
     for (let c = 0; c < 3; c++) out[c]! += glow[c]! * (elevation >= horizon ? 1 : air.groundAlbedo[c]!);
     for (const { look, from, illuminance } of views) look(azimuth - from, elevation, illuminance, out);

@@ -1,4 +1,5 @@
 import { writeFile } from 'node:fs/promises';
+import { basename } from 'node:path';
 import {
   FIRST_REMEDY,
   findSun,
@@ -14,8 +15,9 @@ import { writeHdr } from '../../core/rgbe';
 import { panoramaIlluminance, resampleEquirect, turnEquirect, type Panorama } from '../../core/sky';
 import { Failure, luminance } from '../../core/units';
 import { REMEDY_NAMES } from '../../core/api';
-import { numberFrom } from './numberFrom';
 import { ThreadPool } from '../../server/workers';
+import { need, path, print, readInput, type Command, type Options } from '../lib/input';
+import { numberFrom } from '../lib/numberFrom';
 
 /** A file as it was given. */
 interface Given {
@@ -27,10 +29,6 @@ interface Given {
 interface Outcome {
   facts: object;
   lines: string[];
-}
-
-interface Out {
-  out?: string;
 }
 
 /** Longest that reading an image may take, seconds: a damaged one might never end. */
@@ -81,7 +79,7 @@ function linesOf({ name }: Given, r: SkyReport): string[] {
   ];
 }
 
-export async function inspectImage(given: Given): Promise<Outcome> {
+async function inspect(given: Given): Promise<Outcome> {
   const { report } = await read(given);
   return { facts: { file: given.name, bytes: given.bytes.length, ...factsOf(report) }, lines: linesOf(given, report) };
 }
@@ -116,10 +114,7 @@ async function write(image: Panorama, out: string | undefined): Promise<void> {
   await writeFile(out, /exr$/i.test(out) ? await writeExr(rgba, width, height) : writeHdr(rgba, width, height));
 }
 
-export async function repairImage(
-  given: Given,
-  options: Out & { fix?: string; lux?: string; 'sun-lux'?: string; 'sun-kelvin'?: string },
-): Promise<Outcome> {
+async function repair(given: Given, options: Options): Promise<Outcome> {
   const remedies = remediesOf(options.fix);
   const { image, report } = await read(given, remedies, {
     levelLux: amount(options.lux, '--lux', 1e-6, 1e6),
@@ -133,21 +128,21 @@ export async function repairImage(
   };
 }
 
-export async function splitImage(given: Given, { out }: Out): Promise<Outcome> {
+async function split(given: Given, { out }: Options): Promise<Outcome> {
   const { image } = await read(given);
   const sun = findSun(image);
   if (!sun)
     throw new Failure('bad-input', `No sun was found in ${given.name}.`, 'Nothing stands out of its sky enough; use the image as it is.');
-  const split = splitSun(image, sun);
-  await write(split.image, out);
-  const [before, after] = [image, split.image].map((i) => luminance(panoramaIlluminance(i))) as [number, number];
+  const parts = splitSun(image, sun);
+  await write(parts.image, out);
+  const [before, after] = [image, parts.image].map((i) => luminance(panoramaIlluminance(i))) as [number, number];
   const facts = {
     file: given.name,
     out,
-    azimuthDeg: round(split.azimuthDeg),
-    elevationDeg: round(split.elevationDeg),
-    sunLux: round(split.lux),
-    kelvin: split.kelvin && Math.round(split.kelvin),
+    azimuthDeg: round(parts.azimuthDeg),
+    elevationDeg: round(parts.elevationDeg),
+    sunLux: round(parts.lux),
+    kelvin: parts.kelvin && Math.round(parts.kelvin),
     horizontalBeforeLux: round(before),
     horizontalAfterLux: round(after),
   };
@@ -160,7 +155,7 @@ export async function splitImage(given: Given, { out }: Out): Promise<Outcome> {
   };
 }
 
-export async function convertImage(given: Given, options: Out & { width?: string; turn?: string; as?: string }): Promise<Outcome> {
+async function convert(given: Given, options: Options): Promise<Outcome> {
   const { as } = options;
   if (as !== undefined && as !== 'linear' && as !== 'srgb')
     throw new Failure('bad-input', `--as ${as} is no encoding.`, 'Give linear or srgb.');
@@ -180,3 +175,18 @@ export async function convertImage(given: Given, options: Out & { width?: string
   const facts = { file: given.name, out: options.out, width: image.width, height: image.height, encoding: report.encoding };
   return { facts, lines: [`${image.width} x ${image.height} pixels written to ${options.out}`] };
 }
+
+/** The commands on sky images by their names. */
+const WORK = { inspect, repair, split, convert };
+const isWork = (what: string): what is keyof typeof WORK => Object.hasOwn(WORK, what);
+
+/** What a sky image is, and remedies, splitting and conversion. */
+export const image: Command = async ([what = '', file], options) => {
+  if (!isWork(what))
+    throw new Failure('bad-input', `There is no command "image ${what}".`, 'There are inspect, repair, split and convert.');
+  const name = need(file, 'The image file');
+  const given = { name: basename(name), bytes: await readInput(name) };
+  const { facts, lines } = await WORK[what](given, { ...options, out: options.out && path(options.out) });
+  if (options.json) print(facts);
+  else for (const line of lines) console.log(line);
+};
