@@ -17,7 +17,7 @@ export {
   type RunJob,
 } from './bakeLevel';
 export { previewBake, previewLight } from './preview';
-export { directTile, type TileDirect } from './transport/directTile';
+export { directTile, skyNumbers, type TileDirect } from './transport/directTile';
 export { directionGains } from './mix/directionGains';
 export { LIGHT_BYTES, createDirectLight, joinDirect, type DirectLight } from './transport/directLight';
 export {

@@ -1,5 +1,6 @@
 import {
   LIGHT_BYTES,
+  skyNumbers,
   bakeLevel,
   estimateTiles,
   layerCount,
@@ -109,7 +110,7 @@ async function traceSome(scene: Scene, plan: BakePlan, tiles: readonly PlannedTi
 /** Most memory of a worker while it bakes: the level, the straight light that all threads share, and what each works on. */
 function memoryBytes({ positions, indices, textures }: Surfaces, plan: BakePlan, texels: number, threads: number): number {
   const level = positions.byteLength * 4 + indices.length * 60 + textures.reduce((sum, t) => sum + t.data.byteLength, 0);
-  const light = texels * (plan.suns.length * 2 + plan.circuits.length * 12 + 8);
+  const light = texels * ((plan.suns.length + skyNumbers(plan)) * 2 + plan.circuits.length * 12 + 8);
   const band = Math.min(texels, BAND_TEXELS_SEEN) * layerCount(plan) * BAND_BYTES;
   return PROCESS_BYTES + level + Math.min(light, LIGHT_BYTES) + threads * (THREAD_BYTES + band);
 }

@@ -10,8 +10,9 @@ const LOWER = SH_COUNT;
 /** Coefficients of the basis. */
 export const DOME_COUNT = UPPER + LOWER;
 
-/** Where the functions of each half begin. */
+/** Where the functions of each half begin; the first of each is the same all over its half. */
 const FIRST = { upper: 0, lower: UPPER } as const;
+export const DOME_LOWER = FIRST.lower;
 
 /**
  * A basis for the radiance of skies, two sets of functions that know nothing of one another: real orthonormal spherical harmonics

@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { createDirectLight, unpackDirect, type BakePlan, type DirectLight, type PlannedTile } from '../../core/bake';
+import { createDirectLight, skyNumbers, unpackDirect, type BakePlan, type DirectLight, type PlannedTile } from '../../core/bake';
 import { shareSurfaces, standModels, type Surfaces } from '../../core/level';
 import type { StandingModel } from '../../core/rig';
 import { readBlob, type Db } from '../data';
@@ -138,4 +138,4 @@ export class LightCache {
   }
 }
 
-const bytesPerTexel = ({ suns, circuits }: BakePlan): number => suns.length * 2 + circuits.length * 12 + 8;
+const bytesPerTexel = (plan: BakePlan): number => (plan.suns.length + skyNumbers(plan)) * 2 + plan.circuits.length * 12 + 8;

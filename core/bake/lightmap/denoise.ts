@@ -11,10 +11,14 @@ const NEAR = Float64Array.from({ length: SIDE * SIDE }, (_, k) =>
 );
 /** How far apart the texels lie that the second pass looks at. */
 const FAR_STEP = 3;
-/** Rows beyond those that are denoised which each pass needs: what the second reads of the first, and what the first reads. */
+/** Rows beyond those that are denoised which the second pass reads of the first. */
 const SECOND_HALO = REACH * FAR_STEP;
 /** Rows above and below that have a part in what is denoised: {@link SECOND_HALO}, the windows that means are taken of, and what those see. */
 export const DENOISE_HALO = SECOND_HALO + 2 * REACH;
+/** Noise left by the first pass, as a share of a texel's light, from which on a second is thought of at all. */
+const NOISY = 0.25;
+/** Noise of the mean over a window of the second pass, as a share of it, from which on its texels take what that pass makes of them. */
+const RARE = 0.08;
 /** Normals of texels that lie on one surface agree this far, as a cosine. */
 const SAME_SURFACE = 0.8;
 
@@ -37,10 +41,10 @@ export type Denoiser = (stem: NoisyLayers) => Float32Array;
 
 /**
  * Prepares to take noise out of some rows of a map: each texel becomes a mean over a window of 5 x 5, never across charts or off the plane of
- * the texel, and only as far as two values differ no more than their noise explains; and then once more over a window whose texels lie
- * three apart, by the noise that is left (variance-guided, after Rousselle et al. 2012; passes ever farther apart, after Dammertz et al.
- * 2010). The first time they are compared by means over windows of their own: by single values, what rare paths found would be told apart
- * from what missed them. The fourth numbers of layers stay as they are.
+ * the texel, and only as far as two values differ no more than their noise explains (variance-guided, after Rousselle et al. 2012). They are
+ * compared by means over windows of their own: by single values, what rare paths found would be told apart from what missed them. Where light
+ * is so rare that its mean over a wide window is uncertain, another pass takes texels that lie three apart (after Dammertz et al. 2010); it
+ * would blur the light beside openings anywhere else. The fourth numbers of layers stay as they are.
  *
  * @param cover the rows, with {@link DENOISE_HALO} more above and below where the map has them
  * @param valid 0 for texels that were not gathered: they neither give nor take
@@ -58,20 +62,47 @@ export function createDenoiser(cover: BandCover, valid: Uint8Array, offPlaneM: n
   fillWindows(first, cover, valid, offPlaneM, 1, windows, seen[0]);
   fillWindows(second, cover, valid, offPlaneM * FAR_STEP, FAR_STEP, own, middle[0]);
   const size = cover.at.length;
-  return ({ values, layers: count, toGuide, variance }) => {
-    const wide = seen[1] - seen[0];
-    const source = first.source(count, wide);
-    for (let k = 0; k < count; k++)
-      source.set(values.subarray((k * size + seen[0]) * LAYER, (k * size + seen[1]) * LAYER), k * wide * LAYER);
+  const [inner, count] = [own[0] - middle[0], own[1] - own[0]];
+  return ({ values, layers: all, toGuide, variance }) => {
+    const [wide, reached] = [seen[1] - seen[0], middle[1] - middle[0]];
+    const source = first.source(all, wide);
+    for (let k = 0; k < all; k++) source.set(values.subarray((k * size + seen[0]) * LAYER, (k * size + seen[1]) * LAYER), k * wide * LAYER);
     know(first, source, toGuide, variance.subarray(seen[0], seen[1]));
     first.compareMeans(windows[0] - seen[0]);
-    const once = first.average(middle[0] - seen[0], middle[1] - middle[0], middle[0] - windows[0], count, wide);
-    const again = second.source(count, middle[1] - middle[0]);
-    again.set(once.values);
-    know(second, again, toGuide, once.variances);
-    return second.average(own[0] - middle[0], own[1] - own[0], 0, count, middle[1] - middle[0]).values;
+    const once = first.average(middle[0] - seen[0], reached, middle[0] - windows[0], all, wide);
+    const out = new Float32Array(all * count * LAYER);
+    for (let k = 0; k < all; k++) {
+      const from = (k * reached + inner) * LAYER;
+      out.set(once.values.subarray(from, from + count * LAYER), k * count * LAYER);
+    }
+    if (!isNoisy(once.values, toGuide, once.variances)) return out;
+    second.source(all, reached).set(once.values);
+    know(second, once.values, toGuide, once.variances);
+    second.compareMeans(inner);
+    const rare = rareOf(second.known, inner, count);
+    know(second, once.values, toGuide, once.variances);
+    const again = second.average(inner, count, 0, all, reached).values;
+    rare.forEach((isRare, i) => {
+      if (!isRare) return;
+      for (let k = 0; k < all; k++) {
+        const at = (k * count + i) * LAYER;
+        out.set(again.subarray(at, at + LAYER), at);
+      }
+    });
+    return out;
   };
 }
+
+const lightOf = (values: Float32Array, toGuide: number, i: number): number =>
+  toGuide * (0.2126 * values[i * LAYER]! + 0.7152 * values[i * LAYER + 1]! + 0.0722 * values[i * LAYER + 2]!);
+
+function isNoisy(values: Float32Array, toGuide: number, variances: Float32Array): boolean {
+  return variances.some((v, i) => v > (NOISY * lightOf(values, toGuide, i)) ** 2);
+}
+
+/** Which of some texels have a window whose mean, as {@link WindowMeans.compareMeans} left it, is uncertain. */
+const rareOf = (known: Float32Array, first: number, count: number): boolean[] =>
+  Array.from({ length: count }, (_, i) => known[(first + i) * 4 + 3]! > (RARE * known[(first + i) * 4 + 2]!) ** 2);
 
 /** The windows of both passes as they were last opened in this thread, and what they have room for: opening them anew takes memory each time. */
 const opened: ({ means: WindowMeans; limits: WindowLimits } | undefined)[] = [];
@@ -92,8 +123,8 @@ const SPARE = 1.25;
 
 /** Tells what was measured at each texel that windows look at, and how it is compared: as it is. */
 function know({ known }: WindowMeans, source: Float32Array, toGuide: number, variance: Float32Array): void {
-  for (let i = 0, k = 0; i < variance.length; i++, k += LAYER) {
-    known[i * 4] = known[i * 4 + 2] = toGuide * (0.2126 * source[k]! + 0.7152 * source[k + 1]! + 0.0722 * source[k + 2]!);
+  for (let i = 0; i < variance.length; i++) {
+    known[i * 4] = known[i * 4 + 2] = lightOf(source, toGuide, i);
     known[i * 4 + 1] = known[i * 4 + 3] = variance[i]!;
   }
 }

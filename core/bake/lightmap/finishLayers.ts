@@ -3,8 +3,11 @@ import { LAYER } from '../stems/layers';
 import { mapOutline, type MapOutline } from '../texels/mapOutline';
 import { createStitcher } from './stitchSeams';
 
-/** Makes one layer of a lightmap fit to be looked up, in place: four numbers for each texel of its {@link MapOutline}. */
-export type LayerFinisher = (values: Float32Array, layer: number) => void;
+/**
+ * Makes one layer of a lightmap fit to be looked up, in place: four numbers for each texel of its {@link MapOutline}. Direct light (a layer that
+ * `isDirect`, and the fourth number of a sun's) is not joined: it has no noise, and shadows end at edges.
+ */
+export type LayerFinisher = (values: Float32Array, layer: number, isDirect: boolean) => void;
 
 /**
  * Prepares the last step of a bake for a map: texels inside something are filled from their neighbours, and charts are joined where the
@@ -25,9 +28,9 @@ export function createFinisher(
   const outline = mapOutline(surfaces, map);
   const fill = createFill(outline, valid);
   const stitch = seams ? createStitcher(surfaces, map, outline, valid) : null;
-  return (values, layer) => {
+  return (values, layer, isDirect) => {
     fill(values, layer === 0 ? 3 : LAYER);
-    stitch?.(values, layer < 2 ? 3 : LAYER);
+    if (!isDirect) stitch?.(values, 3);
   };
 }
 

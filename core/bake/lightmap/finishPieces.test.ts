@@ -31,7 +31,16 @@ const layout = { texelsPerM: 4, maxMapSize: 256 };
 /** A tile to which no light comes straight. */
 function noDirect(tile: Tile, at: Uint32Array): TileDirect {
   const none = new Float32Array(0);
-  const own = { suns: none, circuits: none, hidden: none, backs: new Uint32Array(0), backSuns: none, backCircuits: none };
+  const own = {
+    sky: none,
+    suns: none,
+    circuits: none,
+    hidden: none,
+    backs: new Uint32Array(0),
+    backSky: none,
+    backSuns: none,
+    backCircuits: none,
+  };
   return { tile, at, open: new Uint16Array(at.length), ...own, rays: 0 };
 }
 

@@ -2,7 +2,7 @@ import { fromHalf } from '../stems/halfFloat';
 import type { Surfaces } from '../../level';
 import type { BakePlan } from '../plan/bakePlan';
 import { objectMask } from '../plan/objectMask';
-import { LAYER } from '../stems/layers';
+import { LAYER, circuitLayer } from '../stems/layers';
 import { packLayer, type HalfStems } from '../stems/stemCodec';
 import type { Piece } from '../stems/stemParts';
 import { eachStrip, mapOutline } from '../texels/mapOutline';
@@ -59,12 +59,15 @@ export function finishPieces(
       for (let i = 0; i < own; i++) values[to + i] = fromHalf(halves[k * own + i]!) * scales[k]!;
       to += own;
     }
-    finish(values, layer);
+    finish(values, layer, isDirect(plan, layer));
     if (region) keepOutside(values, before, k, region);
     out.scales[k] = packLayer(values, out.halves.subarray(k * size, (k + 1) * size));
   });
   return out;
 }
+
+/** Whether a layer is the direct light of a circuit. */
+const isDirect = (plan: BakePlan, layer: number): boolean => layer >= circuitLayer(plan, 0) && (layer - circuitLayer(plan, 0)) % 2 === 0;
 
 const joined = (bands: readonly BandStems[]): Uint8Array => {
   const out = new Uint8Array(bands.reduce((sum, b) => sum + b.valid.length, 0));

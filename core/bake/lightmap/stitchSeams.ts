@@ -5,6 +5,8 @@ import { LAYER } from '../stems/layers';
 
 /** Normals of two charts must agree this far (cosine) at both ends of an edge before the surface goes on there. */
 const SMOOTH = 0.98;
+/** And so must the two flat triangles: round a column of few sides, light changes from facet to facet. */
+const FLAT = 0.99;
 /** Places along an edge that are looked at, for each texel of its length. */
 const PER_TEXEL = 2;
 
@@ -100,6 +102,17 @@ function eachSeam(
     for (let c = 0; c < 3; c++) dot += normals[a * 3 + c]! * normals[b * 3 + c]!;
     return dot > SMOOTH;
   };
+  const flat = (k: number, out: Float64Array) => {
+    const [a, b, c] = [0, 1, 2].map((n) => indices[corners[k - (k % 3) + n]!]! * 3) as [number, number, number];
+    const [u, v] = [b, c].map((p) => [0, 1, 2].map((n) => positions[p + n]! - positions[a + n]!)) as [number[], number[]];
+    for (let n = 0; n < 3; n++) out[n] = u[(n + 1) % 3]! * v[(n + 2) % 3]! - u[(n + 2) % 3]! * v[(n + 1) % 3]!;
+    return Math.hypot(out[0]!, out[1]!, out[2]!);
+  };
+  const [own, other] = [new Float64Array(3), new Float64Array(3)];
+  const inPlane = (k: number, across: number) => {
+    const lengths = flat(k, own) * flat(across, other);
+    return own[0]! * other[0]! + own[1]! * other[1]! + own[2]! * other[2]! > FLAT * lengths;
+  };
   const apart = (a: number, b: number) => lightmapUv[a * 2] !== lightmapUv[b * 2] || lightmapUv[a * 2 + 1] !== lightmapUv[b * 2 + 1];
   const next = (k: number) => k - (k % 3) + ((k + 1) % 3);
   for (let k = 0; k < corners.length; k++) {
@@ -111,6 +124,6 @@ function eachSeam(
       continue;
     }
     const [d, c] = [indices[corners[across]!]!, indices[corners[next(across)]!]!];
-    if (apart(a, c) && apart(b, d) && smooth(a, c) && smooth(b, d)) visit(a, b, c, d);
+    if (apart(a, c) && apart(b, d) && smooth(a, c) && smooth(b, d) && inPlane(k, across)) visit(a, b, c, d);
   }
 }

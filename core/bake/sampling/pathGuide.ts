@@ -1,9 +1,9 @@
 /** Parts of the sphere of equal solid angle: rings by height, and steps around each. */
-const RINGS = 8;
-const AROUND = 16;
+const RINGS = 16;
+const AROUND = 32;
 const PARTS = RINGS * AROUND;
 /** Share of the directions that the guide chooses; the others stay with the cosine, so that none is ever left out. */
-const GUIDED = 0.5;
+const GUIDED = 0.7;
 
 /**
  * Learns, from the first paths of neighbouring texels, where light comes from (a roof hole, a sunny patch, a glowing pane), and sends

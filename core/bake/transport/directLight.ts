@@ -2,11 +2,14 @@ import type { Surfaces } from '../../level';
 import { luminance } from '../../units';
 import { chartOfVertex } from '../texels/charts';
 import { coverTexels, type Tile } from '../texels/coverTexels';
-import type { TileDirect } from './directTile';
+import { skyNumbers, type TileDirect } from './directTile';
 import type { BakePlan } from '../plan/bakePlan';
 
 /** A sun's E/pi per lux, at most 1/pi, is held in this many steps. */
 const STEPS = 65535 * Math.PI;
+
+/** What a function of the sky's basis gives, always less than 1, is held in this many steps. */
+const SKY_STEPS = 32767;
 
 /** Most bytes that the light of a level may take; a larger level keeps one light for each 2 x 2 texels of a chart, or more. */
 export const LIGHT_BYTES = 600e6;
@@ -19,6 +22,8 @@ export interface DirectLight {
   index: Uint32Array[];
   /** The same, of the backs of two-sided surfaces. */
   backIndex: Uint32Array[];
+  /** Steps of {@link SKY_STEP} of each coefficient of the sky, place by place; none where no sky is traced. */
+  skies: Int16Array;
   /** Steps of {@link SUN_STEP} of each sun, place by place. */
   suns: Uint16Array;
   /** RGB E/pi of each circuit at full light, place by place, those lamps in whose bounce alone is kept. */
@@ -29,6 +34,8 @@ export interface DirectLight {
 
 /** E/pi per lux of one step of {@link DirectLight.suns}. */
 export const SUN_STEP = 1 / STEPS;
+/** E/pi of one step of {@link DirectLight.skies}, for a coefficient of 1. */
+export const SKY_STEP = 1 / SKY_STEPS;
 
 /** Puts what tiles hold together, one after another, so that they need not be in memory at once. */
 export interface DirectLightBuilder {
@@ -43,15 +50,17 @@ export interface DirectLightBuilder {
  */
 export function createDirectLight(surfaces: Surfaces, plan: BakePlan, texels: number, lightBytes = LIGHT_BYTES): DirectLightBuilder {
   const [suns, circuits] = [plan.suns.length, plan.circuits.length * 3];
-  const numbers = suns + circuits;
+  const sky = skyNumbers(plan);
+  const numbers = suns + circuits + sky;
   const most = texels * (surfaces.materials.some((m) => m.doubleSided) ? 2 : 1);
   let side = 1;
-  while ((most / side ** 2) * (suns * 2 + circuits * 4) > lightBytes) side *= 2;
+  while ((most / side ** 2) * ((sky + suns) * 2 + circuits * 4) > lightBytes) side *= 2;
   // What is never written to takes no memory.
   const noPlaces = () => surfaces.maps.map(({ width, height }) => new Uint32Array(new SharedArrayBuffer(width * height * 4)));
   const light: DirectLight = {
     index: noPlaces(),
     backIndex: noPlaces(),
+    skies: new Int16Array(new SharedArrayBuffer(most * sky * 2)),
     suns: new Uint16Array(new SharedArrayBuffer(most * suns * 2)),
     circuits: new Float32Array(new SharedArrayBuffer(most * circuits * 4)),
     scales: new Float32Array(plan.circuits.length),
@@ -86,11 +95,12 @@ export function createDirectLight(surfaces: Surfaces, plan: BakePlan, texels: nu
       const count = counts[place - first]!;
       for (let s = 0; s < suns; s++) light.suns[place * suns + s] = Math.round((sums[from + s]! / count) * STEPS);
       for (let k = 0; k < circuits; k++) light.circuits[place * circuits + k] = sums[from + suns + k]! / count;
+      for (let k = 0; k < sky; k++) light.skies[place * sky + k] = Math.round((sums[from + suns + circuits + k]! / count) * SKY_STEPS);
     }
   }
 
   return {
-    add({ tile, at, open, suns: ownSuns, circuits: own, hidden, backs, backSuns, backCircuits }) {
+    add({ tile, at, open, sky: ownSky, suns: ownSuns, circuits: own, hidden, backs, backSky, backSuns, backCircuits }) {
       const block = blocksOf(surfaces, tile, side);
       keep(
         light.index[tile.map]!,
@@ -99,6 +109,7 @@ export function createDirectLight(surfaces: Surfaces, plan: BakePlan, texels: nu
         (i, to) => {
           for (let s = 0; s < suns; s++) to[s]! += ownSuns[i * suns + s]!;
           for (let k = 0; k < circuits; k++) to[suns + k]! += own[i * circuits + k]!;
+          for (let k = 0; k < sky; k++) to[suns + circuits + k]! += ownSky[i * sky + k]!;
           if (hidden.length > 0) for (let k = 0; k < circuits; k++) to[suns + k]! += hidden[i * circuits + k]!;
         },
       );
@@ -109,10 +120,12 @@ export function createDirectLight(surfaces: Surfaces, plan: BakePlan, texels: nu
         (k, to) => {
           for (let s = 0; s < suns; s++) to[s]! += backSuns[k * suns + s]!;
           for (let c = 0; c < circuits; c++) to[suns + c]! += backCircuits[k * circuits + c]!;
+          for (let c = 0; c < sky; c++) to[suns + circuits + c]! += backSky[k * sky + c]!;
         },
       );
     },
     finish() {
+      light.skies = light.skies.subarray(0, places * sky);
       light.suns = light.suns.subarray(0, places * suns);
       light.circuits = light.circuits.subarray(0, places * circuits);
       for (let c = 0; c < light.scales.length; c++) light.scales[c] = meanLuminance(light.circuits, circuits, c);

@@ -2,17 +2,25 @@ import { RAY, newHit } from '../../trace';
 import { createLampChooser, newLampSample, type LampChooser } from '../sampling/lampSampling';
 import { cosineDirection, hash32, samplePair, texelSeed } from '../sampling/sobol';
 import type { Scene } from './scene';
+import { domeBasis } from '../../sky';
 import { sunDirection, type BakePlan } from '../plan/bakePlan';
-import { AIMS, SurfacePoint, firstAim, sunDiscs } from './surfacePoint';
+import { SKY_LAYERS } from '../stems/layers';
+import { AIMS, SurfacePoint, firstAim, keepOutside, sunDiscs } from './surfacePoint';
 import { coverTexels, type Texels, type Tile } from '../texels/coverTexels';
 
+/** Rays to the sky from each texel for each first path of the plan; they answer what paths would have to find out each time they land there. */
+const SKY_RAYS = 2;
 /** Share of the rays to a cue's sun that a sun sample gets: its direct light is not shown, and only bounces. */
 const SAMPLE_SHARE = 0.375;
+/** Where the first rays to a sun of a cue, or to a lamp, are answered differently, so many times as many are asked in all. */
+const PENUMBRA = 8;
 /**
- * Points of a texel that are looked from first, rays that look about from one whose own upright ray meets the inside of the level, and
- * the share of those that buries it.
+ * Points of a texel that are looked from first, rays that look about from one, those of them that may settle that it lies in the open, and the
+ * share that buries it.
  */
-const LOOK = { first: 4, rays: 8, buried: 0.5 } as const;
+const LOOK = { first: 4, rays: 8, enough: 3, buried: 0.5 } as const;
+/** The points looked from first where a texel has all 16: one in each row and column. */
+const SPREAD_OUT = [1, 7, 8, 14] as const;
 
 /** Light that comes straight from suns and lamps to the texels of one tile. */
 export interface TileDirect {
@@ -27,8 +35,14 @@ export interface TileDirect {
   circuits: Float32Array;
   /** As `circuits`, of those lamps whose bounce alone is kept, and which are not in `circuits`; empty where there are none. */
   hidden: Float32Array;
+  /**
+   * E/pi for each coefficient of the sky in the basis of `core/sky/domeBasis`, texel by texel, of what is seen of it: it is not shown, and only
+   * bounces. Empty where no sky is traced.
+   */
+  sky: Float32Array;
   /** Texels of two-sided surfaces, as places in `at`, and the light on their backs, of all lamps: it is not shown, and only bounces. */
   backs: Uint32Array;
+  backSky: Float32Array;
   backSuns: Float32Array;
   backCircuits: Float32Array;
   rays: number;
@@ -46,6 +60,7 @@ export function directTile(scene: Scene, plan: BakePlan, tile: Tile, progress?: 
   const texels = coverTexels(scene.surfaces, tile);
   const count = texels.at.length;
   const [suns, circuits] = [plan.suns.length, plan.circuits.length * 3];
+  const sky = skyNumbers(plan);
   const twoSided = (i: number) => scene.doubleSided(texels.triangle[texels.start[i]!]!);
   const backs = Uint32Array.from(Array.from(texels.at.keys()).filter(twoSided));
   const out: TileDirect = {
@@ -55,7 +70,9 @@ export function directTile(scene: Scene, plan: BakePlan, tile: Tile, progress?: 
     suns: new Float32Array(count * suns),
     circuits: new Float32Array(count * circuits),
     hidden: new Float32Array(plan.lamps.some((l) => l.kept === 'bounce') ? count * circuits : 0),
+    sky: new Float32Array(count * sky),
     backs,
+    backSky: new Float32Array(backs.length * sky),
     backSuns: new Float32Array(backs.length * suns),
     backCircuits: new Float32Array(backs.length * circuits),
     rays: 0,
@@ -71,11 +88,13 @@ export function directTile(scene: Scene, plan: BakePlan, tile: Tile, progress?: 
     if (open.length > 0) {
       look.from(texels, open, seed, false);
       look.suns(out.suns.subarray(i * suns, (i + 1) * suns));
+      look.sky(out.sky.subarray(i * sky, (i + 1) * sky));
       const kept = out.circuits.subarray(i * circuits, (i + 1) * circuits);
       look.lamps(kept, out.hidden.length > 0 ? out.hidden.subarray(i * circuits, (i + 1) * circuits) : kept);
       if (back > own) {
         look.from(texels, open, seed, true);
         look.suns(out.backSuns.subarray(own * suns, back * suns));
+        look.sky(out.backSky.subarray(own * sky, back * sky));
         const all = out.backCircuits.subarray(own * circuits, back * circuits);
         look.lamps(all, all);
       }
@@ -85,6 +104,9 @@ export function directTile(scene: Scene, plan: BakePlan, tile: Tile, progress?: 
   out.rays = look.rays();
   return out;
 }
+
+/** Numbers of a texel's light from the sky: none where a plan traces suns and circuits alone. */
+export const skyNumbers = (plan: Pick<BakePlan, 'partly'>): number => (plan.partly ? 0 : SKY_LAYERS);
 
 /** Which of `count` points the sample of a number stands on: the first few already lie all over the texel. */
 export function spread(sample: number, count: number, seed: number): number {
@@ -105,7 +127,7 @@ function createLook(scene: Scene, plan: BakePlan) {
   const suns = plan.suns.length;
   const firstAims = new Uint32Array(suns);
   const raysTo = plan.suns.map((s) => (!sunDirection(s) ? 0 : s.cues.length > 0 ? plan.sunRays : Math.ceil(SAMPLE_SHARE * plan.sunRays)));
-  const most = Math.max(0, ...raysTo);
+  const most = Math.max(0, ...raysTo) * PENUMBRA;
   const chooser = createLampChooser(plan);
   const here = new SurfacePoint(scene);
   const lampSample = newLampSample();
@@ -118,6 +140,16 @@ function createLook(scene: Scene, plan: BakePlan) {
   const answers = new Uint8Array(suns * most);
   const cosines = new Float64Array(suns * most);
   const sunOf = new Uint16Array(suns * most);
+  const isCues = plan.suns.map((s) => s.cues.length > 0);
+  const allRays = new Uint16Array(suns);
+  const litOf = new Uint16Array(suns);
+  const facingOf = new Uint16Array(suns);
+  const sumOf = new Float64Array(suns);
+
+  const skyRays = SKY_RAYS * plan.paths;
+  const skyAsked = new Float32Array(skyRays * RAY);
+  const skyAnswers = new Uint8Array(skyRays);
+  const basis = new Float64Array(SKY_LAYERS);
 
   // The texel that light is asked for at: its open points, its seed, and which side.
   let from: { texels: Texels; points: readonly number[]; seed: number; back: boolean };
@@ -134,12 +166,12 @@ function createLook(scene: Scene, plan: BakePlan) {
     return here.meets(direction, hit) && hit.back && !scene.doubleSided(hit.triangle);
   }
 
+  /** Whether most of what is seen from a point is the inside of something. One ray would not do: faces of two things may lie in one plane. */
   function isBuried(seed: number): boolean {
     const { face } = here;
-    direction.set(face);
-    if (!meetsInside()) return false;
     let inside = 0;
     for (let ray = 0; ray < LOOK.rays; ray++) {
+      if (ray === LOOK.enough && inside === 0) return false;
       samplePair(ray, 0, seed, pair);
       cosineDirection(face[0]!, face[1]!, face[2]!, pair[0]!, pair[1]!, direction);
       if (meetsInside()) inside++;
@@ -152,21 +184,80 @@ function createLook(scene: Scene, plan: BakePlan) {
     return !isBuried(hash32(seed, 0x0b + k));
   }
 
-  /** Rays for one lamp: as many as for a sun where it looks large, a quarter of them where it is about a point. */
+  /** First rays for one lamp: one for each point of the texel, and as many as for a sun where it looks large. */
   function raysToLamp({ extentM, at }: LampChooser['lamps'][number]): number {
     const { position } = here;
     const distance = Math.sqrt((at[0] - position[0]!) ** 2 + (at[1] - position[1]!) ** 2 + (at[2] - position[2]!) ** 2);
-    return Math.ceil(plan.sunRays * Math.min(1, Math.max(0.25, (4 * extentM) / Math.max(1e-3, distance))));
+    return Math.max(from.points.length, Math.ceil(plan.sunRays * Math.min(1, (4 * extentM) / Math.max(1e-3, distance))));
   }
 
-  /** Adds what a lamp gives a texel from one point of it to one of the lamp, times `share`. */
-  function askLamp(lamp: number, share: number, sample: number, kept: Float32Array, hidden: Float32Array): void {
-    const { emitter, circuit, direct } = chooser.lamps[lamp]!;
+  /** E/pi in lux that a lamp gives a texel from one point of it to one of the lamp, by the two numbers of `pair`. */
+  function askLamp(lamp: number, sample: number): number {
     standFor(sample);
-    const lit = (here.lampLux(emitter, pair[0]!, pair[1]!, lampSample) * share) / plan.sunRays;
-    if (lit === 0) return;
+    return here.lampLux(chooser.lamps[lamp]!.emitter, pair[0]!, pair[1]!, lampSample);
+  }
+
+  /** Adds E/pi in lux of a lamp to its circuit. */
+  function addLamp(lamp: number, lux: number, kept: Float32Array, hidden: Float32Array): void {
+    if (lux === 0) return;
+    const { emitter, circuit, direct } = chooser.lamps[lamp]!;
     const into = direct ? kept : hidden;
-    for (let c = 0; c < 3; c++) into[circuit * 3 + c]! += emitter.color[c]! * lit;
+    for (let c = 0; c < 3; c++) into[circuit * 3 + c]! += emitter.color[c]! * lux;
+  }
+
+  /** The mean of {@link askLamp} over a texel; of more rays where some of the first find the lamp and others do not. */
+  function lampMean(lamp: number): number {
+    const seed = hash32(from.seed, 0x1a3b + lamp);
+    standFor(0);
+    const first = raysToLamp(chooser.lamps[lamp]!);
+    let [sum, lit, asked] = [0, 0, 0];
+    for (let count = first; asked < count; asked++) {
+      samplePair(asked, 0, seed, pair);
+      const lux = askLamp(lamp, asked);
+      sum += lux;
+      if (lux > 0) lit++;
+      if (asked === first - 1 && lit > 0 && lit < first) count = first * PENUMBRA;
+    }
+    return sum / asked;
+  }
+
+  /** Asks the rays from a number on to each sun, up to its own end, in one go; counts them, and sums the cosines of those that are free. */
+  function askSuns(firstSample: number, endOf: (sun: number) => number): void {
+    const { start, normal, face } = here;
+    let end = 0;
+    for (let s = 0; s < suns; s++) end = Math.max(end, endOf(s));
+    let count = 0;
+    for (let sample = firstSample; sample < end; sample++) {
+      standFor(sample);
+      const [x, y, z] = [start[0]!, start[1]!, start[2]!];
+      const [nx, ny, nz, fx, fy, fz] = [normal[0]!, normal[1]!, normal[2]!, face[0]!, face[1]!, face[2]!];
+      for (let s = 0; s < suns; s++) {
+        if (sample >= endOf(s)) continue;
+        const aim = (s * AIMS + ((firstAims[s]! + sample) & (AIMS - 1))) * 3;
+        const [dx, dy, dz] = [aims[aim]!, aims[aim + 1]!, aims[aim + 2]!];
+        const cosine = nx * dx + ny * dy + nz * dz;
+        if (!(cosine > 0 && fx * dx + fy * dy + fz * dz > 0)) continue;
+        const at = count * RAY;
+        asked[at] = x;
+        asked[at + 1] = y;
+        asked[at + 2] = z;
+        asked[at + 4] = dx;
+        asked[at + 5] = dy;
+        asked[at + 6] = dz;
+        asked[at + 7] = Infinity;
+        cosines[count] = cosine;
+        sunOf[count++] = s;
+      }
+    }
+    here.rays += count;
+    tracer.occludedOf(asked.subarray(0, count * RAY), answers.subarray(0, count));
+    for (let k = 0; k < count; k++) {
+      const s = sunOf[k]!;
+      facingOf[s]!++;
+      if (answers[k] !== 0) continue;
+      litOf[s]!++;
+      sumOf[s]! += cosines[k]!;
+    }
   }
 
   return {
@@ -179,7 +270,8 @@ function createLook(scene: Scene, plan: BakePlan) {
       open.length = 0;
       // Where a few points all over the texel lie in the open, the others do as well.
       let found = 0;
-      for (let sample = 0; sample < LOOK.first; sample++) if (isOpen(texels, first, spread(sample, count, 0), seed)) found++;
+      for (let sample = 0; sample < LOOK.first; sample++)
+        if (isOpen(texels, first, count === 16 ? SPREAD_OUT[sample]! : spread(sample, count, 0), seed)) found++;
       for (let k = 0; k < count; k++) if (found === LOOK.first || isOpen(texels, first, k, seed)) open.push(first + k);
       return open;
     },
@@ -190,36 +282,39 @@ function createLook(scene: Scene, plan: BakePlan) {
     },
 
     suns(values: Float32Array): void {
-      for (let s = 0; s < suns; s++) firstAims[s] = firstAim(from.seed, raysTo[s]!);
-      let count = 0;
-      const { start, normal, face } = here;
-      for (let sample = 0; sample < most; sample++) {
+      for (let s = 0; s < suns; s++) firstAims[s] = firstAim(from.seed, raysTo[s]! * (isCues[s] ? PENUMBRA : 1));
+      litOf.fill(0);
+      facingOf.fill(0);
+      sumOf.fill(0);
+      askSuns(0, (s) => raysTo[s]!);
+      for (let s = 0; s < suns; s++)
+        allRays[s] = isCues[s] && litOf[s]! > 0 && litOf[s]! < facingOf[s]! ? raysTo[s]! * PENUMBRA : raysTo[s]!;
+      askSuns(plan.sunRays, (s) => (allRays[s]! > raysTo[s]! ? allRays[s]! : 0));
+      for (let s = 0; s < suns; s++) if (sumOf[s]! > 0) values[s] = sumOf[s]! / allRays[s]! / Math.PI;
+    },
+
+    /** Rays by the cosine all over the hemisphere: what they meet hides the sky. */
+    sky(values: Float32Array): void {
+      if (values.length === 0) return;
+      const seed = hash32(from.seed, 0x5c1e);
+      for (let sample = 0, at = 0; sample < skyRays; sample++, at += RAY) {
         standFor(sample);
-        const [x, y, z] = [start[0]!, start[1]!, start[2]!];
-        const [nx, ny, nz, fx, fy, fz] = [normal[0]!, normal[1]!, normal[2]!, face[0]!, face[1]!, face[2]!];
-        for (let s = 0; s < suns; s++) {
-          if (sample >= raysTo[s]!) continue;
-          const aim = (s * AIMS + ((firstAims[s]! + sample) & (AIMS - 1))) * 3;
-          const [dx, dy, dz] = [aims[aim]!, aims[aim + 1]!, aims[aim + 2]!];
-          const cosine = nx * dx + ny * dy + nz * dz;
-          if (!(cosine > 0 && fx * dx + fy * dy + fz * dz > 0)) continue;
-          const at = count * RAY;
-          asked[at] = x;
-          asked[at + 1] = y;
-          asked[at + 2] = z;
-          asked[at + 4] = dx;
-          asked[at + 5] = dy;
-          asked[at + 6] = dz;
-          asked[at + 7] = Infinity;
-          cosines[count] = cosine;
-          sunOf[count++] = s;
+        const { start, normal, face } = here;
+        samplePair(sample, 0, seed, pair);
+        cosineDirection(normal[0]!, normal[1]!, normal[2]!, pair[0]!, pair[1]!, direction);
+        keepOutside(direction, face);
+        for (let c = 0; c < 3; c++) {
+          skyAsked[at + c] = start[c]!;
+          skyAsked[at + 4 + c] = direction[c]!;
         }
+        skyAsked[at + 7] = Infinity;
       }
-      here.rays += count;
-      tracer.occludedOf(asked.subarray(0, count * RAY), answers.subarray(0, count));
-      for (let k = 0; k < count; k++) {
-        const s = sunOf[k]!;
-        if (answers[k] === 0) values[s]! += cosines[k]! / raysTo[s]! / Math.PI;
+      here.rays += skyRays;
+      tracer.occludedOf(skyAsked, skyAnswers);
+      for (let sample = 0, at = 4; sample < skyRays; sample++, at += RAY) {
+        if (skyAnswers[sample] !== 0) continue;
+        domeBasis(skyAsked[at]!, skyAsked[at + 1]!, skyAsked[at + 2]!, basis);
+        for (let i = 0; i < SKY_LAYERS; i++) values[i]! += basis[i]! / skyRays;
       }
     },
 
@@ -229,23 +324,15 @@ function createLook(scene: Scene, plan: BakePlan) {
       standFor(0);
       const { position } = here;
       chooser.sort(position[0]!, position[1]!, position[2]!);
-      for (const lamp of chooser.bright) {
-        const own = hash32(from.seed, 0x1a3b + lamp);
-        standFor(0);
-        const count = raysToLamp(chooser.lamps[lamp]!);
-        for (let sample = 0; sample < count; sample++) {
-          samplePair(sample, 0, own, pair);
-          askLamp(lamp, plan.sunRays / count, sample, kept, hidden);
-        }
-      }
+      for (const lamp of chooser.bright) addLamp(lamp, lampMean(lamp), kept, hidden);
       const own = hash32(from.seed, 0x1a3a);
       for (let sample = 0; sample < plan.sunRays; sample++) {
         samplePair(sample, 1, own, pair);
         const lamp = chooser.chooseFaint(pair[0]!);
         if (lamp < 0) return;
-        const share = 1 / chooser.chance;
+        const share = 1 / chooser.chance / plan.sunRays;
         samplePair(sample, 2, own, pair);
-        askLamp(lamp, share, sample, kept, hidden);
+        addLamp(lamp, askLamp(lamp, sample) * share, kept, hidden);
       }
     },
   };

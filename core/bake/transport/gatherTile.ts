@@ -1,23 +1,28 @@
 import { openPoints, spread, type TileDirect } from './directTile';
 import type { DirectLight } from './directLight';
 import { Guide } from '../sampling/pathGuide';
-import { KINDS, LAMPS, PAIRS, SKY, SUNS, createPathTracer, luma, slotPlaces, varianceSlots, type Sums } from './paths';
+import { FIRST_CUE, LAMPS, PAIRS, SKY, SUNS, createPathTracer, kindsOf, slotLight, slotPlaces, varianceSlots } from './paths';
 import { samplePair, texelSeed } from '../sampling/sobol';
 import type { Scene } from './scene';
 import { layerCount } from '../stems/layers';
 import { type BakePlan } from '../plan/bakePlan';
 import type { SurfacePoint } from './surfacePoint';
 import { objectMask } from '../plan/objectMask';
-import { coverTexels, type Tile } from '../texels/coverTexels';
+import { coverTexels, type Texels, type Tile } from '../texels/coverTexels';
+import { chartOfVertex } from '../texels/charts';
 
-/** Neighbouring texels that learn together where light comes from. */
-const GROUP = 32;
+/** Texels of one chart within a block of so many learn together where light comes from, and how many paths it takes. */
+const BLOCK = { wide: 8, high: 4 } as const;
 /**
  * Noise is measured against the light of a texel and this share of the mean of its neighbours', so that the darkest corner of a bright
- * place does not cost most; and against a light that is none beside an open sky, a sun on open ground, or a circuit where it shines.
+ * place does not cost most; and against a light that is none beside an open sky, suns on open ground, a circuit where it shines, or one
+ * sun on open ground.
  */
 const BESIDE = 0.25;
-const NONE = [1e-4, 1e-5, 1e-2] as const;
+const NONE = { [SKY]: 1e-4, [SUNS]: 1e-5, [LAMPS]: 1e-2, [FIRST_CUE]: 3e-4 } as const;
+/** Runs of paths whose sums are compared to tell the variance: at least so many among the first paths. */
+const RUNS = 5;
+
 /** What paths brought to the texels of one tile. */
 export interface TileStems {
   tile: Tile;
@@ -27,7 +32,7 @@ export interface TileStems {
   values: Float32Array;
   /** For each texel the variance of the mean of the luminance in the slots of {@link varianceSlots}. */
   variance: Float32Array;
-  /** Standard error left, as a share of the light: the largest of sky, suns and lamps. */
+  /** Standard error left, as a share of the light: the largest of sky, suns, lamps and each cue's sun. */
   noise: Float32Array;
   /** Paths followed from each texel; 0 where it is buried. */
   paths: Uint16Array;
@@ -42,8 +47,9 @@ export interface TileStems {
  * roulette ends it. What escapes is projected on the basis of skies, so the sky itself stays open. Where it lands on what has no
  * lightmap (the model of a fixture), some suns and a lamp are asked there by shadow rays, in turn.
  *
- * After its first paths, a texel that is noisier than the plan allows gets as many more as would bring it there, up to a limit;
- * those are guided to where its own and its neighbours' found light so far.
+ * After the first paths, texels that are noisier than the plan allows get as many more as would bring them there, up to a limit; those
+ * are guided to where the paths so far have found light. Neighbours learn together, and all get as many: a texel that would stop by what
+ * it found itself would stop where it missed light, and be too dark.
  *
  * A surface seen from behind, unless it is double-sided, is the inside of the level and gives nothing.
  *
@@ -73,40 +79,57 @@ export function gatherTile(
   };
   const gatherer = createGatherer(scene, plan, light);
   const region = objectMask(scene.surfaces, texels, plan);
-  const points = Array.from({ length: GROUP }, (): number[] => []);
-  for (let first = 0; first < count; first += GROUP) {
-    const size = Math.min(GROUP, count - first);
-    gatherer.begin();
-    for (let k = 0; k < size; k++) {
-      const i = first + k;
-      openPoints(texels, i, region[i] === 1 ? direct.open[i]! : 0, points[k]!);
-      const own = points[k]!;
+  const points: number[] = [];
+  let done = 0;
+  for (const group of neighbours(scene, texels, tile)) {
+    const own = group.filter((i) => region[i] === 1 && direct.open[i] !== 0);
+    gatherer.begin(own.length);
+    own.forEach((i, k) => {
+      const open = openPoints(texels, i, direct.open[i]!, points).slice();
       const seed = texelSeed(texels.at[i]!, tile.map, plan.seed);
       gatherer.texel(k, seed, (sample, here) => {
-        const p = own[spread(sample, own.length, seed)]!;
+        const p = open[spread(sample, open.length, seed)]!;
         here.stand(texels.triangle[p]!, texels.u[p]!, texels.v[p]!, false);
       });
-      if (own.length > 0) gatherer.follow(k, plan.paths, false);
-    }
-    gatherer.learned(size);
-    for (let k = 0; k < size; k++) {
-      if (points[k]!.length === 0) continue;
-      gatherer.refine(k);
-      gatherer.write(k, out, first + k);
-    }
-    progress?.((first + size) / count);
+    });
+    gatherer.gather();
+    own.forEach((i, k) => gatherer.write(k, out, i));
+    done += group.length;
+    progress?.(done / count);
   }
   out.rays = gatherer.rays();
   return out;
 }
 
+/** Texels of a tile, as places in `texels.at`, in groups that lie together: of one chart and one {@link BLOCK}. */
+function neighbours(scene: Scene, { at, start, triangle }: Texels, { map, top }: Tile): number[][] {
+  const { surfaces } = scene;
+  const { width } = surfaces.maps[map]!;
+  const charts = chartOfVertex(surfaces);
+  const groups = new Map<string, number[]>();
+  at.forEach((texel, i) => {
+    const [x, y] = [texel % width, Math.floor(texel / width) - top];
+    const chart = charts[surfaces.indices[triangle[start[i]!]! * 3]!]!;
+    const key = `${chart} ${Math.floor(x / BLOCK.wide)} ${Math.floor(y / BLOCK.high)}`;
+    const group = groups.get(key);
+    if (group) group.push(i);
+    else groups.set(key, [i]);
+  });
+  return [...groups.values()];
+}
+
 type StandAt = (sample: number, here: SurfacePoint) => void;
 
 /** What one texel of a group has gathered so far. */
-interface Gathered extends Sums {
+interface Gathered {
   standAt: StandAt;
   seed: number;
   paths: number;
+  /** Three numbers (RGB) for each layer. */
+  sums: Float64Array;
+  /** By the slots of the variance: the sums when the last run of paths ended, and the squares of what each run brought. */
+  before: Float64Array;
+  squares: Float64Array;
   /** Of whole paths and all their light of a kind: what they brought, and its squares. */
   kinds: Float64Array;
   kindSquares: Float64Array;
@@ -119,19 +142,25 @@ function createGatherer(scene: Scene, plan: BakePlan, light: DirectLight) {
   const first = new Float64Array(3);
   const pair = new Float64Array(2);
   const slots = slotPlaces(plan);
-  const group = Array.from({ length: GROUP }, (): Gathered => ({
+  const kinds = kindsOf(plan);
+  /** Paths of a run: a power of two, which the sampling sequence spreads evenly. */
+  const run = Math.max(1, 2 ** Math.floor(Math.log2(plan.paths / RUNS)));
+  const most = plan.paths * plan.most;
+  const group: Gathered[] = [];
+  let size = 0;
+  const newTexel = (): Gathered => ({
     standAt: () => undefined,
     seed: 0,
     paths: 0,
     sums: new Float64Array(layerCount(plan) * 3),
+    before: new Float64Array(slots.length),
     squares: new Float64Array(slots.length),
-    kinds: new Float64Array(KINDS),
-    kindSquares: new Float64Array(KINDS),
-  }));
-  /** Mean of what the first paths of the group brought, by kind. */
-  const around = new Float64Array(KINDS);
-  /** And the variance of single paths among them. */
-  const spreadAround = new Float64Array(KINDS);
+    kinds: new Float64Array(kinds),
+    kindSquares: new Float64Array(kinds),
+  });
+  /** Mean of what the paths of the group brought so far, by kind, and the variance of single paths from one texel. */
+  const around = new Float64Array(kinds);
+  const spreadAround = new Float64Array(kinds);
 
   /** Leaves a texel by the guide or the cosine, by turns of chance; answers what the path counts for, 0 where it leads inwards. */
   function scatterGuided(sample: number, seed: number): number {
@@ -149,15 +178,72 @@ function createGatherer(scene: Scene, plan: BakePlan, light: DirectLight) {
     return guide.weight(direction, Math.max(0, own) + Math.max(0, mirrored));
   }
 
-  /** Standard error of what a texel has of each kind of light, as a share of it: the largest. */
-  function noiseOf({ paths, kinds, kindSquares }: Gathered): number {
+  /** Follows further paths from a texel. */
+  function follow(texel: Gathered, count: number, guided: boolean): void {
+    const { seed, sums } = texel;
+    for (let sample = texel.paths, end = sample + count; sample < end; sample++) {
+      texel.standAt(sample, here);
+      path.fill(0);
+      let weight = 1;
+      if (guided) weight = scatterGuided(sample, seed);
+      else tracer.scatter(sample, PAIRS.direction, seed);
+      if (weight > 0) {
+        first.set(direction);
+        tracer.follow(sums, sample, seed, weight);
+        for (let kind = 0; kind < kinds; kind++) {
+          const v = path[kind]!;
+          texel.kinds[kind]! += v;
+          texel.kindSquares[kind]! += v * v;
+        }
+        guide.note(first, wanted());
+      }
+      if ((sample + 1) % run === 0) endRun(texel);
+    }
+    texel.paths += count;
+  }
+
+  /** What the last path brought, as the guide is to weigh it: sky and suns at about their strengths on open ground, half of it the cues' suns. */
+  function wanted(): number {
+    let cues = 0;
+    for (let kind = FIRST_CUE; kind < kinds; kind++) cues += path[kind]!;
+    const ofSuns = kinds > FIRST_CUE ? (path[SUNS]! + cues / (kinds - FIRST_CUE)) / 2 : path[SUNS]!;
+    return path[SKY]! + ofSuns * Math.PI + path[LAMPS]!;
+  }
+
+  function endRun({ sums, before, squares }: Gathered): void {
+    slots.forEach((slot, s) => {
+      const now = slotLight(sums, slot);
+      squares[s]! += (now - before[s]!) ** 2;
+      before[s] = now;
+    });
+  }
+
+  /** Takes together what the group's paths have told so far. */
+  function learn(): void {
+    guide.prepare();
+    around.fill(0);
+    spreadAround.fill(0);
+    let paths = 0;
+    for (let k = 0; k < size; k++) {
+      const texel = group[k]!;
+      paths += texel.paths;
+      for (let kind = 0; kind < kinds; kind++) {
+        around[kind]! += texel.kinds[kind]!;
+        spreadAround[kind]! += texel.kindSquares[kind]! - texel.kinds[kind]! ** 2 / texel.paths;
+      }
+    }
+    for (let kind = 0; kind < kinds; kind++) {
+      around[kind]! /= paths;
+      spreadAround[kind] = Math.max(0, spreadAround[kind]! / Math.max(1, paths - size));
+    }
+  }
+
+  /** Standard error of what `paths` paths tell of each kind of light, as a share of a light of its own and the group's: the largest. */
+  function noiseOf(paths: number, own: (kind: number) => number): number {
     let worst = 0;
-    for (let kind = 0; kind < KINDS; kind++) {
-      const mean = kinds[kind]! / paths;
-      const own = Math.max(0, kindSquares[kind]! / paths - mean * mean);
-      // A texel that found nothing by chance would pass for done, were it not for what its neighbours' paths tell.
-      const error = Math.sqrt((own > 0 ? own : spreadAround[kind]!) / paths);
-      worst = Math.max(worst, error / (mean + BESIDE * around[kind]! + NONE[kind]!));
+    for (let kind = 0; kind < kinds; kind++) {
+      const beside = BESIDE * around[kind]! + NONE[Math.min(kind, FIRST_CUE) as keyof typeof NONE];
+      worst = Math.max(worst, Math.sqrt(spreadAround[kind]! / paths) / (own(kind) + beside));
     }
     return worst;
   }
@@ -165,91 +251,43 @@ function createGatherer(scene: Scene, plan: BakePlan, light: DirectLight) {
   return {
     rays: tracer.rays,
 
-    /** A new group of texels begins. */
-    begin(): void {
+    /** A new group of so many texels begins. */
+    begin(count: number): void {
       guide.clear();
+      size = count;
+      while (group.length < count) group.push(newTexel());
     },
 
     texel(k: number, seed: number, standAt: StandAt): void {
       const texel = group[k]!;
-      texel.seed = seed;
-      texel.standAt = standAt;
-      texel.paths = 0;
-      texel.sums.fill(0);
-      texel.squares.fill(0);
-      texel.kinds.fill(0);
-      texel.kindSquares.fill(0);
+      Object.assign(texel, { seed, standAt, paths: 0 });
+      for (const numbers of [texel.sums, texel.before, texel.squares, texel.kinds, texel.kindSquares]) numbers.fill(0);
     },
 
-    /** Follows further paths from a texel of the group. */
-    follow(k: number, count: number, guided: boolean): void {
-      const texel = group[k]!;
-      const { seed, kinds, kindSquares } = texel;
-      for (let sample = texel.paths; sample < texel.paths + count; sample++) {
-        texel.standAt(sample, here);
-        path.fill(0);
-        let weight = 1;
-        if (guided) weight = scatterGuided(sample, seed);
-        else tracer.scatter(sample, PAIRS.direction, seed);
-        if (weight === 0) continue;
-        first.set(direction);
-        tracer.follow(texel, sample, seed, weight);
-        for (let kind = 0; kind < KINDS; kind++) {
-          const v = path[kind]!;
-          kinds[kind]! += v;
-          kindSquares[kind]! += v * v;
-        }
-        guide.note(first, path[SKY]! + path[SUNS]! * Math.PI + path[LAMPS]!);
-      }
-      texel.paths += count;
-    },
-
-    /** The first `size` texels of the group have followed their first paths. */
-    learned(size: number): void {
-      guide.prepare();
-      around.fill(0);
-      spreadAround.fill(0);
-      let paths = 0;
-      for (let k = 0; k < size; k++) {
-        paths += group[k]!.paths;
-        for (let kind = 0; kind < KINDS; kind++) {
-          around[kind]! += group[k]!.kinds[kind]!;
-          spreadAround[kind]! += group[k]!.kindSquares[kind]!;
-        }
-      }
-      for (let kind = 0; kind < KINDS && paths > 0; kind++) {
-        around[kind]! /= paths;
-        spreadAround[kind] = Math.max(0, spreadAround[kind]! / paths - around[kind]! ** 2);
-      }
-    },
-
-    /**
-     * Follows as many further paths from a texel as bring it down to the noise allowed, or as there may be: at most as many again as it has
-     * in one round, after which the guide knows more.
-     */
-    refine(k: number): void {
-      const texel = group[k]!;
-      const most = texel.paths * plan.most;
-      for (;;) {
-        const noise = noiseOf(texel);
-        if (texel.paths >= most || (guide.knows && noise <= plan.noise)) return;
-        const wanted = guide.knows ? Math.ceil(texel.paths * ((noise / plan.noise) ** 2 - 1)) : texel.paths;
-        this.follow(k, Math.min(wanted, texel.paths, most - texel.paths), guide.knows);
-        guide.prepare();
+    /** Follows paths from all texels of the group, round by round: at most as many again in one round, after which the guide knows more. */
+    gather(): void {
+      for (let paths = 0, more = plan.paths, guided = false; size > 0 && more > 0; guided = guide.knows) {
+        for (let k = 0; k < size; k++) follow(group[k]!, more, guided);
+        paths += more;
+        learn();
+        const noise = noiseOf(paths, (kind) => around[kind]!);
+        const enough = guide.knows ? Math.ceil((paths * ((noise / plan.noise) ** 2 - 1)) / run) * run : paths;
+        more = Math.max(0, Math.min(enough, paths, most - paths));
       }
     },
 
     /** Writes what a texel has gathered as number `i` of its tile. */
     write(k: number, out: TileStems, i: number): void {
-      const texel = group[k]!;
-      const { paths, sums, squares } = texel;
+      const { paths, sums, squares, kinds: own } = group[k]!;
       const values = out.values.subarray(i * sums.length, (i + 1) * sums.length);
       for (let n = 0; n < sums.length; n++) values[n] = sums[n]! / paths;
-      slots.forEach(({ at, scale }, s) => {
-        const mean = (scale * luma(sums[at]!, sums[at + 1]!, sums[at + 2]!)) / paths;
-        out.variance[i * slots.length + s] = Math.max(0, squares[s]! / paths - mean * mean) / paths;
+      const runs = Math.floor(paths / run);
+      slots.forEach((slot, s) => {
+        const sum = group[k]!.before[s]!;
+        const spread = runs > 1 ? Math.max(0, squares[s]! - (sum * sum) / runs) / (runs * (runs - 1)) : 0;
+        out.variance[i * slots.length + s] = spread / (run * run);
       });
-      out.noise[i] = noiseOf(texel);
+      out.noise[i] = noiseOf(paths, (kind) => own[kind]! / paths);
       out.paths[i] = paths;
     },
   };

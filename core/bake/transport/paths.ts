@@ -1,20 +1,22 @@
-import { domeBasis } from '../../sky';
+import { DOME_LOWER, domeBasis } from '../../sky';
 import { LUMINANCE_WEIGHTS } from '../../units';
 import { newHit } from '../../trace';
-import { SUN_STEP, createPlaces, type DirectLight } from './directLight';
+import { SKY_STEP, SUN_STEP, createPlaces, type DirectLight } from './directLight';
 import { createLampChooser, newLampSample } from '../sampling/lampSampling';
 import { cosineDirection, samplePair } from '../sampling/sobol';
 import type { Scene } from './scene';
 import { FIRST_SUN_LAYER, GLOW_LAYER, SKY_LAYERS, circuitLayer } from '../stems/layers';
 import { type BakePlan } from '../plan/bakePlan';
-import { AIMS, SurfacePoint, firstAim, sunDiscs } from './surfacePoint';
+import { AIMS, SurfacePoint, firstAim, keepOutside, sunDiscs } from './surfacePoint';
 
 /** Paths whose throughput falls below this are ended by Russian roulette. */
 const ROULETTE = 0.1;
 /** Pairs of the sampling sequence that one step of a path uses. */
 export const PAIRS = { direction: 0, lamp: 1, onLamp: 2, roulette: 3, guide: 4, length: 5 } as const;
-/** Kinds of light whose noise is watched. */
-export const [SKY, SUNS, LAMPS, KINDS] = [0, 1, 2, 3] as const;
+/** Kinds of light whose noise is watched: the sky, all suns together, all circuits together, and each cue's sun. */
+export const [SKY, SUNS, LAMPS, FIRST_CUE] = [0, 1, 2, 3] as const;
+export const kindsOf = (plan: Pick<BakePlan, 'suns'>): number => FIRST_CUE + plan.suns.filter(isCues).length;
+const isCues = (sun: BakePlan['suns'][number]) => sun.cues.length > 0;
 /** Suns that are asked by shadow rays where no light was kept; they speak for the others that a surface faces. */
 const SUNS_ASKED = 8;
 
@@ -29,17 +31,18 @@ export function slotPlaces(plan: Pick<BakePlan, 'suns' | 'circuits'>): { at: num
     ...plan.suns.map((_, s) => FIRST_SUN_LAYER + s),
     ...plan.circuits.flatMap((_, c) => [circuitLayer(plan, c), circuitLayer(plan, c) + 1]),
   ];
-  // The sky's light stands in its first coefficient, times the first function.
-  return layers.map((layer, slot) => ({ at: layer * 3, scale: slot === 0 ? 2 * Math.sqrt(Math.PI) : 1 }));
+  return layers.map((layer, slot) => ({ at: layer * 3, scale: slot === 0 ? SKY_SCALE : 1 }));
 }
 
-/** What paths add to. */
-export interface Sums {
-  /** Three numbers (RGB) for each layer. */
-  sums: Float64Array;
-  /** Squares of the luminance that each step of a path brought, by the slots of the variance. */
-  squares: Float64Array;
+/** The luminance of a texel's sums in a slot; of the sky's, that under an even one, which each half has a function for. */
+export function slotLight(sums: Float64Array, { at, scale }: { at: number; scale: number }): number {
+  const own = luma(sums[at]!, sums[at + 1]!, sums[at + 2]!);
+  const lower = DOME_LOWER * 3;
+  return scale * (at === 0 ? own + luma(sums[lower]!, sums[lower + 1]!, sums[lower + 2]!) : own);
 }
+
+/** The light of an even sky is its first coefficient's, times this: the first function is the same everywhere over the horizon. */
+const SKY_SCALE = 2 * Math.sqrt(Math.PI);
 
 /** Follows paths that find the straight light of a level. `here` is where they leave from, `direction` where to, `path` what the last one brought. */
 export function createPathTracer(scene: Scene, plan: BakePlan, light: DirectLight) {
@@ -65,10 +68,11 @@ export function createPathTracer(scene: Scene, plan: BakePlan, light: DirectLigh
   const pair = new Float64Array(2);
   const basis = new Float64Array(SKY_LAYERS);
 
-  // Of each path: the luminance that it brings of all of the sky, of suns, and of lamps and glow.
-  const path = new Float64Array(KINDS);
-  const firstSunSlot = 2;
-  const firstCircuitSlot = 2 + suns;
+  // Of each path: the luminance that it brings of each kind.
+  const path = new Float64Array(kindsOf(plan));
+  /** The kind of each sun: its cue's, or 0. */
+  const kindOf = new Uint16Array(suns);
+  plan.suns.filter(isCues).forEach((sun, k) => (kindOf[plan.suns.indexOf(sun)] = FIRST_CUE + k));
   const lampScale = Float64Array.from(light.scales, (v) => (v > 0 ? 1 / v : 0));
   const glowScale = brightest > 0 ? 1 / brightest : 0;
   const sunScale = suns > 0 ? 1 / suns : 0;
@@ -78,13 +82,13 @@ export function createPathTracer(scene: Scene, plan: BakePlan, light: DirectLigh
     const { normal, face } = here;
     samplePair(sample, pairIndex, seed, pair);
     cosineDirection(normal[0]!, normal[1]!, normal[2]!, pair[0]!, pair[1]!, direction);
-    const above = face[0]! * direction[0]! + face[1]! * direction[1]! + face[2]! * direction[2]!;
-    if (above < 0) for (let c = 0; c < 3; c++) direction[c]! -= 2 * above * face[c]!;
+    keepOutside(direction, face);
   }
 
-  /** Adds the straight light kept at a place, which all suns and circuits have there. */
-  function addKept({ sums, squares }: Sums, place: number, tr: number, tg: number, tb: number): void {
-    const level = luma(tr, tg, tb) * SUN_STEP;
+  /** Adds the straight light kept at a place, which the sky, all suns and circuits have there. */
+  function addKept(sums: Float64Array, place: number, tr: number, tg: number, tb: number): void {
+    const level = luma(tr, tg, tb);
+    if (sky) addKeptSky(sums, place, tr, tg, tb, level);
     const [r, g, b] = [tr * SUN_STEP, tg * SUN_STEP, tb * SUN_STEP];
     let all = 0;
     for (let s = 0, at = place * suns, to = firstSun; s < suns; s++, at++, to += 3) {
@@ -93,23 +97,34 @@ export function createPathTracer(scene: Scene, plan: BakePlan, light: DirectLigh
       sums[to]! += r * steps;
       sums[to + 1]! += g * steps;
       sums[to + 2]! += b * steps;
-      const brought = level * steps;
-      squares[firstSunSlot + s]! += brought * brought;
+      if (kindOf[s]! > 0) path[kindOf[s]!]! += level * SUN_STEP * steps;
       all += steps;
     }
-    path[SUNS]! += level * all * sunScale;
+    path[SUNS]! += level * SUN_STEP * all * sunScale;
     for (let c = 0, at = place * circuits * 3; c < circuits; c++, at += 3)
-      addCircuit(sums, squares, c, tr * light.circuits[at]!, tg * light.circuits[at + 1]!, tb * light.circuits[at + 2]!);
+      addCircuit(sums, c, tr * light.circuits[at]!, tg * light.circuits[at + 1]!, tb * light.circuits[at + 2]!);
   }
 
-  function addCircuit(sums: Float64Array, squares: Float64Array, circuit: number, r: number, g: number, b: number): void {
+  function addKeptSky(sums: Float64Array, place: number, tr: number, tg: number, tb: number, level: number): void {
+    const [r, g, b] = [tr * SKY_STEP, tg * SKY_STEP, tb * SKY_STEP];
+    const first = place * SKY_LAYERS;
+    for (let i = 0, to = 0; i < SKY_LAYERS; i++, to += 3) {
+      const steps = light.skies[first + i]!;
+      if (steps === 0) continue;
+      sums[to]! += r * steps;
+      sums[to + 1]! += g * steps;
+      sums[to + 2]! += b * steps;
+    }
+    path[SKY]! += level * SKY_STEP * (light.skies[first]! + light.skies[first + DOME_LOWER]!) * SKY_SCALE;
+  }
+
+  function addCircuit(sums: Float64Array, circuit: number, r: number, g: number, b: number): void {
     const level = luma(r, g, b);
     if (level === 0) return;
     const to = firstCircuit + (2 * circuit + 1) * 3;
     sums[to]! += r;
     sums[to + 1]! += g;
     sums[to + 2]! += b;
-    squares[firstCircuitSlot + 2 * circuit + 1]! += level * level;
     path[LAMPS]! += level * lampScale[circuit]!;
   }
 
@@ -120,17 +135,7 @@ export function createPathTracer(scene: Scene, plan: BakePlan, light: DirectLigh
   }
 
   /** Adds what a sun gives here, asked by one shadow ray, times `share`. */
-  function addSun(
-    sums: Float64Array,
-    squares: Float64Array,
-    s: number,
-    share: number,
-    sample: number,
-    seed: number,
-    tr: number,
-    tg: number,
-    tb: number,
-  ): void {
+  function addSun(sums: Float64Array, s: number, share: number, sample: number, seed: number, tr: number, tg: number, tb: number): void {
     const at = (s * AIMS + ((firstAim(seed, 1) + sample) & (AIMS - 1))) * 3;
     for (let c = 0; c < 3; c++) aim[c] = discs.aims[at + c]!;
     const cosine = here.cosine(aim);
@@ -142,12 +147,12 @@ export function createPathTracer(scene: Scene, plan: BakePlan, light: DirectLigh
     sums[to + 1]! += tg * lit;
     sums[to + 2]! += tb * lit;
     const level = lit * luma(tr, tg, tb);
-    squares[firstSunSlot + s]! += level * level;
     path[SUNS]! += level * sunScale;
+    if (kindOf[s]! > 0) path[kindOf[s]!]! += level;
   }
 
   /** Asks some of the suns and one lamp, which speak for all, by shadow rays: where no light was kept. */
-  function addAsked({ sums, squares }: Sums, depth: number, sample: number, seed: number, tr: number, tg: number, tb: number): void {
+  function addAsked(sums: Float64Array, depth: number, sample: number, seed: number, tr: number, tg: number, tb: number): void {
     const pairs = depth * PAIRS.length;
     const { normal, position } = here;
     let facing = 0;
@@ -159,7 +164,7 @@ export function createPathTracer(scene: Scene, plan: BakePlan, light: DirectLigh
       const wanted = (begin + Math.floor((k * facing) / asked)) % facing;
       if (wanted < nth) [s, nth] = [-1, -1];
       while (nth < wanted) if (isFaced(++s, normal)) nth++;
-      addSun(sums, squares, s, facing / asked, sample, seed, tr, tg, tb);
+      addSun(sums, s, facing / asked, sample, seed, tr, tg, tb);
     }
     if (chooser.lamps.length === 0) return;
     samplePair(sample, pairs + PAIRS.lamp, seed, pair);
@@ -169,10 +174,10 @@ export function createPathTracer(scene: Scene, plan: BakePlan, light: DirectLigh
     samplePair(sample, pairs + PAIRS.onLamp, seed, pair);
     const lit = here.lampLux(emitter, pair[0]!, pair[1]!, lampSample) / chooser.chance;
     if (lit === 0) return;
-    addCircuit(sums, squares, circuit, tr * emitter.color[0] * lit, tg * emitter.color[1] * lit, tb * emitter.color[2] * lit);
+    addCircuit(sums, circuit, tr * emitter.color[0] * lit, tg * emitter.color[1] * lit, tb * emitter.color[2] * lit);
   }
 
-  function addGlow({ sums, squares }: Sums, triangle: number, depth: number, tr: number, tg: number, tb: number): void {
+  function addGlow(sums: Float64Array, triangle: number, depth: number, tr: number, tg: number, tb: number): void {
     const circuit = glowCircuit[materialOf[triangle]!]!;
     const bounced = depth > 0 ? 1 : 0;
     const to = circuit < 0 ? GLOW_LAYER * 3 : firstCircuit + (2 * circuit + bounced) * 3;
@@ -180,35 +185,35 @@ export function createPathTracer(scene: Scene, plan: BakePlan, light: DirectLigh
     sums[to]! += r;
     sums[to + 1]! += g;
     sums[to + 2]! += b;
-    const level = luma(r, g, b);
-    squares[circuit < 0 ? 1 : firstCircuitSlot + 2 * circuit + bounced]! += level * level;
-    path[LAMPS]! += level * glowScale;
+    path[LAMPS]! += luma(r, g, b) * glowScale;
   }
 
-  /** Follows one path from where `here` stands, in `direction`, weighed by `weight`. */
-  function followPath(texel: Sums, sample: number, seed: number, weight: number): void {
-    const { sums, squares } = texel;
+  function addSky(sums: Float64Array, tr: number, tg: number, tb: number): void {
+    domeBasis(direction[0]!, direction[1]!, direction[2]!, basis);
+    for (let i = 0, to = 0; i < SKY_LAYERS; i++, to += 3) {
+      const b = basis[i]!;
+      sums[to]! += tr * b;
+      sums[to + 1]! += tg * b;
+      sums[to + 2]! += tb * b;
+    }
+    path[SKY]! += luma(tr, tg, tb) * (basis[0]! + basis[DOME_LOWER]!) * SKY_SCALE;
+  }
+
+  /** Follows one path from where `here` stands, in `direction`, weighed by `weight`; `sums` holds three numbers (RGB) for each layer. */
+  function followPath(sums: Float64Array, sample: number, seed: number, weight: number): void {
     let [tr, tg, tb] = [weight, weight, weight];
+    // Where the light that is kept of a place holds the sky it sees, a path that leaves it for the sky brings nothing more.
+    let seesSky = sky;
     for (let depth = 0; ; depth++) {
       const pairs = depth * PAIRS.length;
       if (depth > 0) scatter(sample, pairs + PAIRS.direction, seed);
       if (!here.meets(direction, hit)) {
-        if (!sky) return;
-        domeBasis(direction[0]!, direction[1]!, direction[2]!, basis);
-        for (let i = 0, to = 0; i < SKY_LAYERS; i++, to += 3) {
-          const b = basis[i]!;
-          sums[to]! += tr * b;
-          sums[to + 1]! += tg * b;
-          sums[to + 2]! += tb * b;
-        }
-        const level = luma(tr, tg, tb);
-        squares[0]! += level * level;
-        path[SKY]! += level;
+        if (seesSky) addSky(sums, tr, tg, tb);
         return;
       }
       const { triangle, u, v, back } = hit;
       if (back && !scene.doubleSided(triangle)) return;
-      if (scene.emission(triangle, u, v, rgb)) addGlow(texel, triangle, depth, tr, tg, tb);
+      if (scene.emission(triangle, u, v, rgb)) addGlow(sums, triangle, depth, tr, tg, tb);
       if (depth >= plan.bounces) return;
       scene.albedo(triangle, u, v, rgb);
       tr *= rgb[0]!;
@@ -226,8 +231,9 @@ export function createPathTracer(scene: Scene, plan: BakePlan, light: DirectLigh
       }
       here.stand(triangle, u, v, back);
       const place = placeOf(triangle, u, v, back);
-      if (place >= 0) addKept(texel, place, tr, tg, tb);
-      else addAsked(texel, depth, sample, seed, tr, tg, tb);
+      seesSky = sky && place < 0;
+      if (place >= 0) addKept(sums, place, tr, tg, tb);
+      else addAsked(sums, depth, sample, seed, tr, tg, tb);
     }
   }
 

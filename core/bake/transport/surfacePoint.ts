@@ -62,6 +62,12 @@ export class SurfacePoint {
   }
 }
 
+/** Mirrors a direction that leads into the flat face, as those about a rounded normal may, to its outer side. */
+export function keepOutside(direction: Float64Array, face: Float64Array): void {
+  const above = face[0]! * direction[0]! + face[1]! * direction[1]! + face[2]! * direction[2]!;
+  if (above < 0) for (let c = 0; c < 3; c++) direction[c]! -= 2 * above * face[c]!;
+}
+
 /** Directions into a disc that are worked out once; a power of two. */
 export const AIMS = 1024;
 

@@ -13,10 +13,12 @@ describe('tiles as bytes', () => {
       // An odd number of 16-bit numbers leaves the next array off its place unless it is padded.
       open: Uint16Array.from({ length: count }, (_, i) => 65535 - i),
       suns: floats(count * 5, 1),
+      sky: floats(count * 25, 5),
       circuits: floats(count * 6, 2),
       hidden: new Float32Array(0),
       backs: Uint32Array.from({ length: count >> 1 }, (_, i) => i * 2),
       backSuns: floats((count >> 1) * 5, 3),
+      backSky: floats((count >> 1) * 25, 6),
       backCircuits: floats((count >> 1) * 6, 4),
       rays: 0,
     };

@@ -36,14 +36,25 @@ function unpackArrays(bytes: Uint8Array, types: readonly ArrayType[]): Numbers[]
 }
 
 /** A tile after the first step of a bake, as bytes. */
-export const packDirect = ({ at, open, suns, circuits, hidden, backs, backSuns, backCircuits }: TileDirect): Uint8Array =>
-  packArrays([at, open, suns, circuits, hidden, backs, backSuns, backCircuits]);
+export const packDirect = ({ at, open, sky, suns, circuits, hidden, backs, backSky, backSuns, backCircuits }: TileDirect): Uint8Array =>
+  packArrays([at, open, sky, suns, circuits, hidden, backs, backSky, backSuns, backCircuits]);
 
 /** Reads what {@link packDirect} wrote. */
 export function unpackDirect(bytes: Uint8Array, tile: Tile): TileDirect {
   const [U, S, F] = [Uint32Array, Uint16Array, Float32Array];
-  const [at, open, suns, circuits, hidden, backs, backSuns, backCircuits] = unpackArrays(bytes, [U, S, F, F, F, U, F, F]);
-  return { tile, at, open, suns, circuits, hidden, backs, backSuns, backCircuits, rays: 0 } as TileDirect;
+  const [at, open, sky, suns, circuits, hidden, backs, backSky, backSuns, backCircuits] = unpackArrays(bytes, [
+    U,
+    S,
+    F,
+    F,
+    F,
+    F,
+    U,
+    F,
+    F,
+    F,
+  ]);
+  return { tile, at, open, sky, suns, circuits, hidden, backs, backSky, backSuns, backCircuits, rays: 0 } as TileDirect;
 }
 
 /** A tile after the second step, as bytes. */
