@@ -4,6 +4,7 @@ import { existsSync, mkdtempSync, readFileSync, readdirSync, rmSync, writeFileSy
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { readExr, type FloatImage } from '../core/image';
+import type { BakeManifest } from '../core/bake';
 import { defaultRig, type Rig } from '../core/rig';
 import { iesText } from '../tests/lib/ies';
 import { lampWith } from '../tests/lib/lamps';
@@ -46,6 +47,22 @@ describe('the command line', () => {
       expect(Math.abs(mean(channel(image('cube', 'stem-glow.exr'), c)) / 200 - 1)).toBeLessThan(0.01);
     }
     expect(JSON.parse(readFileSync(join(folder, 'cube', 'manifest.json'), 'utf8'))).toMatchObject({ format: 'basil-bake', version: 3 });
+  });
+
+  it('bakes by other samples, to another noise and without steps, and says how uncertain each source is', async () => {
+    put('yard.glb', await quadLevel(room(0, 2, { albedo: 0.5 }).filter((q) => q.name !== 'ceiling')));
+    const cue = { ...cueWith({ sky: uniformSky(2000), sun: { elevationDeg: 70, illuminanceLux: 1000, colorK: 6504 } }), name: 'Noon' };
+    put('yard.json', rigOf({ bake: { ...bake, quality: 'rough' }, cues: [cue] }));
+    const baked = (out: string, ...more: string[]) =>
+      JSON.parse(basil('bake', 'yard.glb', '--rig', 'yard.json', '--out', out, '--json', ...more).stdout) as BakeManifest;
+    const [plain, other] = [baked('yard'), baked('other', '--seed', '3', '--noise', '0.1', '--without', 'filter,seams')];
+    expect(other.plan).toMatchObject({ seed: 3, noise: 0.1, without: ['filter', 'seams'] });
+    for (const { noise } of [plain, other]) {
+      expect(noise.map(({ source, ids }) => [source, ...ids])).toEqual([['sky'], ['sun', cue.id]]);
+      for (const line of noise) expect(line.noise).toBeGreaterThan(0);
+    }
+    expect(other.noise[1]!.noise).toBeLessThan(0.95 * plain.noise[1]!.noise);
+    expect(channel(image('other', 'cue-noon.exr'), 1)).not.toEqual(channel(image('yard', 'cue-noon.exr'), 1));
   });
 
   it('bakes a plane under a uniform sky to E = pi L, and the cue is the sum its manifest states', async () => {
@@ -179,6 +196,11 @@ describe('the command line', () => {
     ['a rig with a wrong value', ['bake', 'box.glb', '--rig', 'wrong.json', '--out', 'x'], /^wrong\.json: .*elevationDeg/],
     ['no --rig', ['bake', 'box.glb', '--out', 'x'], /^--rig is missing/],
     ['threads of nonsense', ['bake', 'box.glb', '--rig', 'dark.json', '--out', 'x', '--threads', 'many'], /^--threads many/],
+    [
+      'a step that cannot be left out',
+      ['bake', 'box.glb', '--rig', 'good.json', '--out', 'x', '--without', 'paths'],
+      /^--without paths is no step/,
+    ],
     ['latitude 95', ['almanac', '--lat', '95', '--lon', '0', '--at', '2026-01-01T00:00:00Z'], /^--lat 95 is not a number from -90 to 90/],
     ['a moment that is none', ['almanac', '--lat', '5', '--lon', '0', '--at', 'noon'], /^--at noon is no moment/],
     ['stems that are not there', ['mix', 'nowhere', '--rig', 'good.json', '--cue', 'Noon', '--out', 'x.exr'], /no manifest\.json/],

@@ -8,6 +8,8 @@ const USAGE = `basil: designs the light of a game level
   basil rig new                              a rig to start from, as JSON
   basil bake FILE --rig RIG.json --out DIR [--threads N] [--json]
                                              bakes a level: level.glb, an EXR per cue and per stem, manifest.json
+    [--seed N] [--noise SHARE] [--without filter,seams]
+                                             to measure a bake: other samples, another noise allowed, steps left out
   basil preflight FILE [--rig RIG.json] [--json]
                                              what would spoil a bake of a level, each with its place; with a rig, its lamps too
   basil mix DIR --rig RIG.json (--cue NAME | --at HOUR) --out FILE.exr [--json]

@@ -1,8 +1,30 @@
 import { basename } from 'node:path';
+import type { BakePlan, SourceNoise } from '../../core/bake';
 import { refuseHeldImages } from '../../core/rig';
 import { bakeToFolder } from '../../server/folder/bakeFiles';
-import { inFile, need, path, print, readInput, threadsFrom, type Command } from '../lib/input';
+import { Failure } from '../../core/units';
+import { inFile, need, path, print, readInput, threadsFrom, type Command, type Options } from '../lib/input';
+import { numberFrom } from '../lib/numberFrom';
 import { rigFrom } from '../lib/rigFile';
+
+const STEPS = ['filter', 'seams'] as const;
+
+/** What is changed to measure the bake itself. */
+function measureFrom({ seed, noise, without }: Options): Pick<BakePlan, 'seed' | 'without'> & { noise?: number } {
+  const steps = without?.split(',').map((name) => {
+    const step = STEPS.find((s) => s === name.trim());
+    if (!step) throw new Failure('bad-input', `--without ${name} is no step that can be left out.`, `There are ${STEPS.join(' and ')}.`);
+    return step;
+  });
+  return {
+    ...(seed === undefined ? {} : { seed: Math.round(numberFrom(seed, '--seed', 0, 2 ** 31)) }),
+    ...(noise === undefined ? {} : { noise: numberFrom(noise, '--noise', 0, 10) }),
+    ...(steps ? { without: steps } : {}),
+  };
+}
+
+const nameOf = ({ source, ids }: SourceNoise, names: Map<string, string>) =>
+  [source === 'circuit' && ids.length === 0 ? 'lamps' : source, ...ids.map((id) => names.get(id) ?? id)].join(' ');
 
 /** Bakes a level into a folder. */
 export const bake: Command = async ([file], options) => {
@@ -10,16 +32,19 @@ export const bake: Command = async ([file], options) => {
   const rigFile = need(options.rig, '--rig');
   const out = path(need(options.out, '--out'));
   const threads = threadsFrom(options.threads);
+  const measure = measureFrom(options);
   const rig = await rigFrom(rigFile);
   refuseHeldImages(rig);
   const bytes = await readInput(name);
   const started = performance.now();
   const show = (share: number) => process.stderr.isTTY && process.stderr.write(`\rbaking ${Math.round(share * 100)} %`);
-  const manifest = await inFile(name, () => bakeToFolder(bytes, basename(name), rig, out, threads, show));
+  const manifest = await inFile(name, () => bakeToFolder(bytes, basename(name), rig, out, threads, measure, show));
   if (process.stderr.isTTY) process.stderr.write('\r');
   const seconds = (performance.now() - started) / 1000;
   if (options.json) return print({ out, seconds, ...manifest });
   console.log(
     `${manifest.files.length} images and level.glb written to ${out} in ${seconds.toFixed(1)} s; manifest.json says what they hold.`,
   );
+  const names = new Map([...rig.cues, ...rig.circuits].map(({ id, name }) => [id, name]));
+  for (const line of manifest.noise) console.log(`noise before the filter, ${nameOf(line, names)}: ${(line.noise * 100).toFixed(1)} %`);
 };

@@ -22,6 +22,9 @@ export const OPTIONS = {
   width: { type: 'string' },
   turn: { type: 'string' },
   as: { type: 'string' },
+  seed: { type: 'string' },
+  noise: { type: 'string' },
+  without: { type: 'string' },
 } as const;
 export type Options = { [K in keyof typeof OPTIONS]?: (typeof OPTIONS)[K]['type'] extends 'boolean' ? boolean : string };
 

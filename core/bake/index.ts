@@ -36,6 +36,7 @@ export {
 } from './stems/stemCodec';
 export { dilate } from './texels/dilate';
 export { bandRanges, packBand, unpackBand, type ByteRange } from './lightmap/bandCodec';
+export { createNoiseTally, type SourceNoise } from './transport/sourceNoise';
 export { OutdatedTiles, denoiseBand, type BandStems } from './lightmap/denoiseBand';
 export { finishPieces, joinPieces, type FinishJob, type FinishedPieces } from './lightmap/finishPieces';
 export { gatherTile, type TileStems } from './transport/gatherTile';

@@ -25,7 +25,7 @@ describe('a preview of a bake', () => {
       { texelsPerM: 8, maxMapSize: 1024 },
     );
     const scene = createScene(surfaces);
-    const plan = planWith({ suns: [sun] });
+    const plan = planWith({ suns: [sun], paths: 8 });
     const fine = surfaces.maps.map(({ height }, map) => directTile(scene, plan, { map, top: 0, bottom: height }));
     const [whole, coarse] = [joinDirect(surfaces, plan, fine), await previewLight(scene, plan)];
     let [same, all] = [0, 0];

@@ -1,5 +1,4 @@
-import { bakeLevel, memoryExecutor, runJob, type JobInputs, type JobResults } from './bakeLevel';
-import { finishPieces, type FinishJob } from './lightmap/finishPieces';
+import { bakeLevel, memoryExecutor, runJob } from './bakeLevel';
 import type { BakePlan } from './plan/bakePlan';
 import type { HalfStems } from './stems/stemCodec';
 import type { DirectLight } from './transport/directLight';
@@ -17,15 +16,9 @@ function previewOf(scene: Scene, plan: BakePlan) {
   const maps = scene.surfaces.maps.map(({ width, height }) => ({ width: shrink(width), height: shrink(height) }));
   // Coordinates of its own: what is found about the lightmaps of a level is kept by them.
   const small: Scene = { ...scene, surfaces: { ...scene.surfaces, maps, lightmapUv: scene.surfaces.lightmapUv.slice() } };
-  const few: BakePlan = { ...plan, paths: PATHS, most: 1, sunRays: Math.min(2, plan.sunRays) };
-  const executor = memoryExecutor(small.surfaces, few, (step, job, inputs) => {
-    // Charts lie closer together than the gutter there, so they are not joined.
-    if (step === 'finish') {
-      const finished = finishPieces(small.surfaces, few, job as FinishJob, inputs as JobInputs['finish'], { seams: false });
-      return Promise.resolve(finished as JobResults[typeof step]);
-    }
-    return Promise.resolve(runJob(small, few, step, job, inputs));
-  });
+  // Charts lie closer together than the gutter there, so they are not joined.
+  const few: BakePlan = { ...plan, paths: PATHS, most: 1, sunRays: Math.min(2, plan.sunRays), without: ['seams'] };
+  const executor = memoryExecutor(small.surfaces, few, (step, job, inputs) => Promise.resolve(runJob(small, few, step, job, inputs)));
   return { small, executor };
 }
 

@@ -13,6 +13,7 @@ import {
   circuitLayer,
   mixGains,
   mixMap,
+  createNoiseTally,
   planBake,
   fromHalves,
   spreadOverMap,
@@ -68,6 +69,7 @@ function layerImage(stems: MapStems, layer: number, fourth: boolean): Float32Arr
  * Bakes a level without a database and writes all of it to a folder: the level with its lightmap coordinates, one EXR for
  * each cue and each stem of every map, and a manifest that states units and formulas.
  *
+ * @param measure what a plan is changed by to measure the bake itself
  * @param progress told the share done, 0..1
  */
 export async function bakeToFolder(
@@ -76,15 +78,17 @@ export async function bakeToFolder(
   rig: Rig,
   folder: string,
   threads?: number,
+  measure: Pick<BakePlan, 'seed' | 'without'> & { noise?: number } = {},
   progress?: (share: number) => void,
 ): Promise<BakeManifest> {
   const pool = new ThreadPool(threads);
   try {
     const { glb, summary } = await pool.run('prepare', { bytes, options: rig.bake });
-    const plan = planBake(rig);
+    const plan: BakePlan = { ...planBake(rig), ...measure };
+    const tally = createNoiseTally(plan);
     const surfaces = standModels(await pool.run('flatten', { glb }), plan.models);
     const key = createHash('sha256').update(glb).update(JSON.stringify(plan.models)).digest('hex');
-    const maps = await bakeOnThreads(pool, surfaces, key, plan, progress);
+    const maps = await bakeOnThreads(pool, surfaces, key, plan, progress, tally.add);
     await mkdir(folder, { recursive: true });
     await writeFile(join(folder, 'level.glb'), glb);
     const manifest: BakeManifest = {
@@ -94,6 +98,7 @@ export async function bakeToFolder(
       summary,
       plan,
       maps: surfaces.maps,
+      noise: tally.report(),
       files: [],
       notes: NOTES,
     };

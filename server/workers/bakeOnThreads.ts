@@ -1,4 +1,4 @@
-import { bakeLevel, memoryExecutor, type BakePlan, type HalfStems, type RunJob } from '../../core/bake';
+import { bakeLevel, memoryExecutor, type BakePlan, type HalfStems, type RunJob, type TileStems } from '../../core/bake';
 import type { Surfaces } from '../../core/level';
 import type { ThreadPool } from './pool';
 
@@ -7,6 +7,7 @@ import type { ThreadPool } from './pool';
  *
  * @param key tells this level from others that the pool traces
  * @param progress told the share done, 0..1
+ * @param gathered handed what paths brought to each tile
  */
 export async function bakeOnThreads(
   pool: ThreadPool,
@@ -14,8 +15,13 @@ export async function bakeOnThreads(
   key: string,
   plan: BakePlan,
   progress?: (share: number) => void,
+  gathered?: (tile: TileStems) => void,
 ): Promise<HalfStems[]> {
-  const run = (async (step, job, inputs) => pool.trace('bakeJob', surfaces, { key, plan, step, job, inputs })) as RunJob;
+  const run = (async (step, job, inputs) => {
+    const result = await pool.trace('bakeJob', surfaces, { key, plan, step, job, inputs });
+    if (step === 'gather') gathered?.(result as TileStems);
+    return result;
+  }) as RunJob;
   const executor = memoryExecutor(surfaces, plan, run, progress);
   await bakeLevel(executor);
   return executor.stems();

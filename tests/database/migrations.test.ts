@@ -44,4 +44,40 @@ describe('a database of an earlier version', () => {
       await drop();
     }
   });
+
+  it('of the version before traces again what bakes at work and failed ones had left', async () => {
+    const { db, drop } = await emptyDatabase();
+    try {
+      const before = new Migrator({ db, provider: { getMigrations: () => Promise.resolve(migrations) } });
+      expect((await before.migrateTo('007_bake_steps')).error).toBeUndefined();
+      const [project, level, running, failed] = [randomUUID(), randomUUID(), randomUUID(), randomUUID()];
+      await sql`insert into projects (id, name) values (${project}, 'Quay')`.execute(db);
+      await sql`insert into levels (id, project_id, name, source_hash, prepared_hash, layout, summary)
+        values (${level}, ${project}, 'Quay', 'a', 'b', '{}', '{}')`.execute(db);
+      await sql`insert into rig_revisions (project_id, revision, rig, note) values (${project}, 1, ${JSON.stringify(defaultRig())}, '')`.execute(
+        db,
+      );
+      await sql`insert into blobs (hash, size) values ('tile', '1'), ('a', '1'), ('b', '1')`.execute(db);
+      for (const [id, state, step] of [
+        [running, 'finishing', 'denoise'],
+        [failed, 'failed', 'gather'],
+      ] as const) {
+        await sql`insert into bakes (id, project_id, level_id, rig_revision, key, layout, plan, trace, state, step)
+          values (${id}, ${project}, ${level}, 1, ${id}, '{}', '{}', '{}', ${state}, ${step})`.execute(db);
+        await sql`insert into bake_jobs (bake_id, step, position, job, done, result_hash)
+          values (${id}, 'direct', 0, '{}', true, 'tile')`.execute(db);
+      }
+      await migrate(db);
+      expect(new Set(await db.selectFrom('bakes').select(['id', 'state', 'step']).execute())).toEqual(
+        new Set([
+          { id: running, state: 'planning', step: 'plan' },
+          { id: failed, state: 'failed', step: 'plan' },
+        ]),
+      );
+      expect(await db.selectFrom('bake_jobs').selectAll().execute()).toEqual([]);
+      expect((await db.selectFrom('blobs').select('hash').execute()).map((b) => b.hash).sort()).toEqual(['a', 'b']);
+    } finally {
+      await drop();
+    }
+  });
 });

@@ -80,7 +80,10 @@ export function denoiseBand(
     if (stem.first === 0) for (let i = 0; i < count; i++) values[i * LAYER + 3] = valid[i]!;
     const ownValues = (k: number) => values.subarray((k * count + own[0]) * LAYER, (k * count + own[1]) * LAYER);
     // A sun that reaches nothing has no noise either.
-    const clean = variance.some((v) => v > 0) ? denoise({ values, layers: stem.layers, toGuide: stem.toGuide, variance }) : null;
+    const clean =
+      !plan.without?.includes('filter') && variance.some((v) => v > 0)
+        ? denoise({ values, layers: stem.layers, toGuide: stem.toGuide, variance })
+        : null;
     for (let k = 0; k < stem.layers; k++, layer++) {
       const denoised = clean ? clean.subarray(k * size, (k + 1) * size) : ownValues(k);
       out.scales[layer] = packLayer(denoised, out.halves.subarray(layer * size, (layer + 1) * size));

@@ -29,18 +29,15 @@ export type FinishedPieces = HalfStems;
 /**
  * Last step of a bake: puts the bands of a map together and makes the layers of some pieces fit to be looked up (see
  * {@link createFinisher}), one layer after another.
- *
- * @param options.seams joins charts. Default: true
  */
 export function finishPieces(
   surfaces: Surfaces,
   plan: BakePlan,
   { map, pieces }: FinishJob,
   { bands, before }: FinishInputs,
-  options: { seams?: boolean } = {},
 ): FinishedPieces {
   const { width, height, at } = mapOutline(surfaces, map);
-  const finish = finisherOf(surfaces, map, joined(bands), options);
+  const finish = finisherOf(surfaces, map, joined(bands), !plan.without?.includes('seams'));
   const region = before && objectMaskOfMap(surfaces, plan, map, at.length);
   const layers = pieces.flatMap((p) => Array.from({ length: p.layers }, (_, k) => p.layer + k));
   const size = at.length * LAYER;
@@ -82,7 +79,7 @@ const joined = (bands: readonly BandStems[]): Uint8Array => {
 /** The last finisher of each level: the jobs of one map follow one another. */
 const last = new WeakMap<Float32Array, { map: number; valid: Uint8Array; seams: boolean; finish: LayerFinisher }>();
 
-function finisherOf(surfaces: Surfaces, map: number, valid: Uint8Array, { seams = true }: { seams?: boolean }): LayerFinisher {
+function finisherOf(surfaces: Surfaces, map: number, valid: Uint8Array, seams: boolean): LayerFinisher {
   const known = last.get(surfaces.lightmapUv);
   if (known?.map === map && known.seams === seams && known.valid.length === valid.length && known.valid.every((v, i) => v === valid[i]))
     return known.finish;

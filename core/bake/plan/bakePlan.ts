@@ -26,6 +26,8 @@ export interface BakedCircuit {
 export interface BakePlan {
   /** Another number draws other samples. Default: 0 */
   seed?: number;
+  /** Steps that are left out, to measure what they do: taking out noise, and joining charts. */
+  without?: readonly ('filter' | 'seams')[];
   suns: BakedSun[];
   circuits: BakedCircuit[];
   /** Those of which anything is baked, as they stand in the level. */

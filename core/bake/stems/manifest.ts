@@ -1,6 +1,7 @@
 import Joi from 'joi';
 import type { BakePlan } from '../plan/bakePlan';
 import { layerCount } from './layers';
+import type { SourceNoise } from '../transport/sourceNoise';
 import type { LevelSummary } from '../../level';
 
 export const MANIFEST_VERSION = 3;
@@ -13,6 +14,8 @@ export interface BakeManifest {
   summary: LevelSummary;
   plan: BakePlan;
   maps: { width: number; height: number }[];
+  /** How uncertain the light of each source is, before the filter. */
+  noise: SourceNoise[];
   files: {
     file: string;
     map: number;

@@ -2,7 +2,7 @@ import { openPoints, spread, type TileDirect } from './directTile';
 import type { DirectLight } from './directLight';
 import { Guide } from '../sampling/pathGuide';
 import { FIRST_CUE, LAMPS, PAIRS, SKY, SUNS, createPathTracer, kindsOf, slotLight, slotPlaces, varianceSlots } from './paths';
-import { samplePair, texelSeed } from '../sampling/sobol';
+import { hash32, samplePair, texelSeed } from '../sampling/sobol';
 import type { Scene } from './scene';
 import { layerCount } from '../stems/layers';
 import { type BakePlan } from '../plan/bakePlan';
@@ -20,8 +20,11 @@ const BLOCK = { wide: 8, high: 4 } as const;
  */
 const BESIDE = 0.25;
 const NONE = { [SKY]: 1e-4, [SUNS]: 1e-5, [LAMPS]: 1e-2, [FIRST_CUE]: 3e-4 } as const;
-/** Runs of paths whose sums are compared to tell the variance: at least so many among the first paths. */
-const RUNS = 5;
+/**
+ * Runs of paths whose sums are compared to tell the variance: at least so many among the first paths. Each has samples of its own, as runs
+ * of one sequence would make up for one another, and their mean be better than they tell.
+ */
+const RUNS = 3;
 
 /** What paths brought to the texels of one tile. */
 export interface TileStems {
@@ -180,9 +183,11 @@ function createGatherer(scene: Scene, plan: BakePlan, light: DirectLight) {
 
   /** Follows further paths from a texel. */
   function follow(texel: Gathered, count: number, guided: boolean): void {
-    const { seed, sums } = texel;
-    for (let sample = texel.paths, end = sample + count; sample < end; sample++) {
-      texel.standAt(sample, here);
+    const { sums } = texel;
+    for (let number = texel.paths, end = number + count; number < end; number++) {
+      const sample = number % run;
+      const seed = hash32(texel.seed, number - sample);
+      texel.standAt(number, here);
       path.fill(0);
       let weight = 1;
       if (guided) weight = scatterGuided(sample, seed);
@@ -197,7 +202,7 @@ function createGatherer(scene: Scene, plan: BakePlan, light: DirectLight) {
         }
         guide.note(first, wanted());
       }
-      if ((sample + 1) % run === 0) endRun(texel);
+      if (sample === run - 1) endRun(texel);
     }
     texel.paths += count;
   }

@@ -35,7 +35,7 @@ export function slotPlaces(plan: Pick<BakePlan, 'suns' | 'circuits'>): { at: num
 }
 
 /** The luminance of a texel's sums in a slot; of the sky's, that under an even one, which each half has a function for. */
-export function slotLight(sums: Float64Array, { at, scale }: { at: number; scale: number }): number {
+export function slotLight(sums: ArrayLike<number>, { at, scale }: { at: number; scale: number }): number {
   const own = luma(sums[at]!, sums[at + 1]!, sums[at + 2]!);
   const lower = DOME_LOWER * 3;
   return scale * (at === 0 ? own + luma(sums[lower]!, sums[lower + 1]!, sums[lower + 2]!) : own);

@@ -6,6 +6,7 @@ import * as models from './004_models';
 import * as stemParts from './005_stem_parts';
 import * as workerThreads from './006_worker_threads';
 import * as bakeSteps from './007_bake_steps';
+import * as skySeen from './008_sky_seen';
 
 /** All migrations by name, in order. A landed one is never changed. */
 export const migrations: Record<string, Migration> = {
@@ -16,4 +17,5 @@ export const migrations: Record<string, Migration> = {
   '005_stem_parts': stemParts,
   '006_worker_threads': workerThreads,
   '007_bake_steps': bakeSteps,
+  '008_sky_seen': skySeen,
 };
