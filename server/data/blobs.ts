@@ -129,29 +129,42 @@ export async function* streamOf(bytes: Uint8Array): AsyncGenerator<Uint8Array> {
   yield bytes;
 }
 
+/** Some chunks of a blob, in order. Throws where one is missing or short: bytes that are not there must never pass for zeros. */
+async function wholeChunks(db: Db, { id, size }: { id: string; size: string }, first: number, last: number): Promise<Uint8Array[]> {
+  const chunks = await readChunks(db, id, first, last);
+  for (let position = first; position <= last; position++) {
+    const { bytes } = chunks.find((c) => c.position === position) ?? {};
+    const wanted = Math.min(CHUNK, Number(size) - position * CHUNK);
+    if (bytes?.length !== wanted)
+      throw new Error(`A stored file is damaged: ${bytes?.length ?? 0} of the ${wanted} bytes from ${position * CHUNK} on are there`);
+  }
+  return chunks.sort((a, b) => a.position - b.position).map((c) => c.bytes);
+}
+
 /** The bytes of a blob, chunk by chunk. Throws a `not-found` {@link Failure}. */
 export async function openBlob(db: Db, hash: string): Promise<{ size: number; chunks: AsyncGenerator<Uint8Array> }> {
   const blob = await db.selectFrom('blobs').select(['id', 'size']).where('hash', '=', hash).executeTakeFirst();
   if (!blob) throw new Failure('not-found', 'There is no such file here.', 'It may have been deleted; reload the page.');
-  const { id, size } = blob;
   async function* chunks() {
-    const count = Math.ceil(Number(size) / CHUNK);
-    for (let first = 0; first < count; first += READ_AT_ONCE) {
-      for (const { bytes } of await readChunks(db, id, first, Math.min(count, first + READ_AT_ONCE) - 1)) yield bytes;
-    }
+    const count = Math.ceil(Number(blob!.size) / CHUNK);
+    for (let first = 0; first < count; first += READ_AT_ONCE)
+      yield* await wholeChunks(db, blob!, first, Math.min(count, first + READ_AT_ONCE) - 1);
   }
   return { size: Number(blob.size), chunks: chunks() };
 }
 
-/** All bytes of a blob. Throws a `not-found` {@link Failure}. */
+/** All bytes of a blob. Throws a `not-found` {@link Failure}, and an error where they are not those that were stored. */
 export async function readBlob(db: Db, hash: string): Promise<Uint8Array> {
   const { size, chunks } = await openBlob(db, hash);
   const out = new Uint8Array(size);
+  const digest = createHash('sha256');
   let at = 0;
   for await (const bytes of chunks) {
+    digest.update(bytes);
     out.set(bytes, at);
     at += bytes.length;
   }
+  if (digest.digest('hex') !== hash) throw new Error(`A stored file of ${size} bytes is damaged: its content has changed`);
   return out;
 }
 
@@ -164,10 +177,10 @@ export async function readRanges(db: Db, hash: string, ranges: readonly (readonl
     ranges.map(async ([from, end]) => {
       const out = new Uint8Array(end - from);
       if (end === from) return out;
-      for (const { position, bytes } of await readChunks(db, blob.id, Math.floor(from / CHUNK), Math.floor((end - 1) / CHUNK))) {
-        const first = position * CHUNK;
-        const part = bytes.subarray(Math.max(0, from - first), Math.min(bytes.length, end - first));
-        out.set(part, Math.max(0, first - from));
+      let first = Math.floor(from / CHUNK) * CHUNK;
+      for (const bytes of await wholeChunks(db, blob, first / CHUNK, Math.floor((end - 1) / CHUNK))) {
+        out.set(bytes.subarray(Math.max(0, from - first), Math.min(bytes.length, end - first)), Math.max(0, first - from));
+        first += CHUNK;
       }
       return out;
     }),

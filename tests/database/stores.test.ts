@@ -2,7 +2,7 @@ import { Readable } from 'node:stream';
 import { sql } from 'kysely';
 import { defaultRig } from '../../core/rig';
 import { Failure } from '../../core/units';
-import { freeBlobs, readBlob, storeBlob, storeBytes, streamOf, sweepBlobs, type Db } from '../../server/data';
+import { freeBlobs, readBlob, readRanges, storeBlob, storeBytes, streamOf, sweepBlobs, type Db } from '../../server/data';
 import { addLevel, deleteProject, listProjects, openProject, receiveLevel, renameProject, saveRig } from '../../server/stores';
 import type { LevelSummary } from '../../core/level';
 import { countOf, freshDatabase } from '../lib/database';
@@ -33,6 +33,31 @@ describe('blobs', () => {
     expect(Buffer.from(await readBlob(db, hash)).equals(Buffer.from(bytes))).toBe(true);
     await freeBlobs(db, [hash]);
     await expect(readBlob(db, hash)).rejects.toThrow('no such file');
+  });
+
+  it('that lost bytes, or had them changed, are not read as if they were whole', async () => {
+    const bytes = bytesOf(2_500_000, 11);
+    const hash = await stored(bytes);
+    const change = (set: string) =>
+      sql`update blob_chunks set ${sql.raw(set)} from blobs where blobs.id = blob_id and blobs.hash = ${hash} and position = 1`.execute(db);
+    const inFirst = () => readRanges(db, hash, [[10, 20]]);
+    const inSecond = () => readRanges(db, hash, [[1_000_000, 1_100_000]]);
+    expect(Buffer.from((await inSecond())[0]!).equals(Buffer.from(bytes.subarray(1_000_000, 1_100_000)))).toBe(true);
+
+    await change('bytes = set_byte(bytes, 7, get_byte(bytes, 7) # 1)');
+    await expect(readBlob(db, hash)).rejects.toThrow('its content has changed');
+    await change('bytes = set_byte(bytes, 7, get_byte(bytes, 7) # 1)');
+    expect(await readBlob(db, hash)).toHaveLength(bytes.length);
+
+    await change('bytes = substring(bytes from 1 for 1000)');
+    await expect(readBlob(db, hash)).rejects.toThrow('1000 of the 1048576 bytes from 1048576 on are there');
+    await expect(inSecond()).rejects.toThrow('damaged');
+    expect((await inFirst())[0]).toEqual(bytes.subarray(10, 20));
+
+    await sql`delete from blob_chunks using blobs where blobs.id = blob_id and blobs.hash = ${hash} and position = 1`.execute(db);
+    await expect(readBlob(db, hash)).rejects.toThrow('0 of the 1048576 bytes');
+    await expect(inSecond()).rejects.toThrow('damaged');
+    await freeBlobs(db, [hash]);
   });
 
   it('are stored once for equal bytes', async () => {
