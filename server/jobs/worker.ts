@@ -136,12 +136,12 @@ function openContext(db: Db, threads?: number): JobContext {
 }
 
 /** Tells people why a job ended, and writes it to the log with its stack where it is a fault of ours. */
-async function endWithWord(db: Db, { logger, file }: Log, { queue, data }: JobAtHand, error: unknown): Promise<void> {
+async function endWithWord(db: Db, { logger, folder }: Log, { queue, data }: JobAtHand, error: unknown): Promise<void> {
   if (error instanceof Failure) return giveUp(db, queue, data, error.sentence);
   const what = await describeJob(db, queue, data);
   logger.error({ queue, data, what, err: error }, 'a job failed');
   const kept = queue === 'bake-job' ? ' All that was traced is kept: try again.' : '';
-  const more = file ? ` The log has more: ${file}.` : '';
+  const more = folder ? ` The log in ${folder} has more.` : '';
   await giveUp(db, queue, data, `${what} failed by a fault of Basil's: ${(error as Error).message}.${kept}${more}`);
 }
 
