@@ -9,7 +9,13 @@ async function gathered(seed: number) {
     { texelsPerM: 4, maxMapSize: 128 },
   );
   const scene = createScene(surfaces);
-  const plan = planWith({ suns: [{ cues: ['noon'], azimuthDeg: 150, elevationDeg: 50, discDeg: 0.53 }], paths: 32, most: 1, bounces: 4, seed });
+  const plan = planWith({
+    suns: [{ cues: ['noon'], azimuthDeg: 150, elevationDeg: 50, discDeg: 0.53 }],
+    paths: 32,
+    most: 1,
+    bounces: 4,
+    seed,
+  });
   const tiles: TileStems[] = [];
   const tally = createNoiseTally(plan);
   const run = ((step, job, inputs) => {
