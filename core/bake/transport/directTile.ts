@@ -8,8 +8,11 @@ import { SKY_LAYERS } from '../stems/layers';
 import { AIMS, SurfacePoint, firstAim, keepOutside, sunDiscs } from './surfacePoint';
 import { coverTexels, type Texels, type Tile } from '../texels/coverTexels';
 
-/** Rays to the sky from each texel for each first path of the plan; they answer what paths would have to find out each time they land there. */
-const SKY_RAYS = 2;
+/**
+ * Rays to the sky from each texel for each first path of the plan, and the most: they answer what paths would have to find out each time they
+ * land there, and many paths land on many texels.
+ */
+const SKY_RAYS = { each: 2, most: 192 } as const;
 /** Share of the rays to a cue's sun that a sun sample gets: its direct light is not shown, and only bounces. */
 const SAMPLE_SHARE = 0.375;
 /** Where the first rays to a sun of a cue, or to a lamp, are answered differently, so many times as many are asked in all. */
@@ -146,7 +149,7 @@ function createLook(scene: Scene, plan: BakePlan) {
   const facingOf = new Uint16Array(suns);
   const sumOf = new Float64Array(suns);
 
-  const skyRays = SKY_RAYS * plan.paths;
+  const skyRays = Math.min(SKY_RAYS.most, SKY_RAYS.each * plan.paths);
   const skyAsked = new Float32Array(skyRays * RAY);
   const skyAnswers = new Uint8Array(skyRays);
   const basis = new Float64Array(SKY_LAYERS);

@@ -136,14 +136,14 @@ describe('light stays where it belongs', () => {
       const whole = coverTexels(surfaces, { map: 0, top: 0, bottom: stems.height });
       return { gathered, finished: Array.from(stems.at.keys(), (i) => stems.layers[i * LAYER + 1]!).filter((_, i) => onFloor(whole, i)) };
     };
-    const [plain, guided, many] = [await floorOf(128, 1), await floorOf(128, 16), await floorOf(2048, 1)];
+    const [plain, guided, many] = [await floorOf(128, 1), await floorOf(128, 16), await floorOf(1024, 1)];
     expect(plain.gathered.length).toBeGreaterThan(30);
     // What light there is differs from place to place by far less than the noise of the first paths.
     const rough = (lit: number[]) => Math.sqrt(mean(lit.map((v) => (v - mean(lit)) ** 2))) / mean(lit);
     expect(rough(guided.gathered)).toBeLessThan(0.5 * rough(plain.gathered));
     // Unbiased: guided paths agree with many plain ones in the mean of the whole floor, and filtering takes none of the light of rare paths away.
-    expect(mean(guided.gathered) / mean(many.gathered)).toBeGreaterThan(0.85);
-    expect(mean(guided.gathered) / mean(many.gathered)).toBeLessThan(1.18);
+    expect(mean(guided.gathered) / mean(many.gathered)).toBeGreaterThan(0.8);
+    expect(mean(guided.gathered) / mean(many.gathered)).toBeLessThan(1.25);
     for (const { gathered, finished } of [plain, guided]) expect(Math.abs(mean(finished) / mean(gathered) - 1)).toBeLessThan(0.05);
     expect(rough(plain.finished)).toBeLessThan(0.5 * rough(plain.gathered));
   });
