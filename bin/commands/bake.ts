@@ -1,5 +1,5 @@
 import { basename } from 'node:path';
-import type { BakePlan, SourceNoise } from '../../core/bake';
+import type { Measure, SourceNoise } from '../../core/bake';
 import { refuseHeldImages } from '../../core/rig';
 import { bakeToFolder } from '../../server/folder/bakeFiles';
 import { Failure } from '../../core/units';
@@ -10,7 +10,7 @@ import { rigFrom } from '../lib/rigFile';
 const STEPS = ['filter', 'seams'] as const;
 
 /** What is changed to measure the bake itself. */
-function measureFrom({ seed, noise, without }: Options): Pick<BakePlan, 'seed' | 'without'> & { noise?: number } {
+function measureFrom({ seed, noise, without }: Options): Measure {
   const steps = without?.split(',').map((name) => {
     const step = STEPS.find((s) => s === name.trim());
     if (!step) throw new Failure('bad-input', `--without ${name} is no step that can be left out.`, `There are ${STEPS.join(' and ')}.`);

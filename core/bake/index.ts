@@ -59,7 +59,7 @@ export { bakeChange, bakedLamps, staleReasons, type BakeChange } from './plan/st
 export { createScene, startOffset, type Scene } from './transport/scene';
 export { FIRST_SUN_LAYER, GLOW_LAYER, LAYER, SKY_LAYERS, circuitLayer, layerCount, type MapStems } from './stems/layers';
 export { QUALITIES, planBake } from './plan/planBake';
-export { type BakePlan, type BakedCircuit, type BakedParts, type BakedSun } from './plan/bakePlan';
+export { type BakePlan, type BakedCircuit, type BakedParts, type BakedSun, type Measure } from './plan/bakePlan';
 export { SAME_SUN_DEG, sunShares, sunsToBake } from './plan/sunSamples';
 export { stemParts, tracedLayers, tracedParts, type Piece, type StemPart } from './stems/stemParts';
 export { chartOfVertex } from './texels/charts';

@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import {
   type BakeManifest,
   type BakePlan,
+  type Measure,
   FIRST_SUN_LAYER,
   GLOW_LAYER,
   LAYER,
@@ -78,7 +79,7 @@ export async function bakeToFolder(
   rig: Rig,
   folder: string,
   threads?: number,
-  measure: Pick<BakePlan, 'seed' | 'without'> & { noise?: number } = {},
+  measure: Measure = {},
   progress?: (share: number) => void,
 ): Promise<BakeManifest> {
   const pool = new ThreadPool(threads);

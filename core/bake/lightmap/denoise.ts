@@ -1,6 +1,7 @@
 import { createWindowMeans, type WindowLimits, type WindowMeans } from '../../trace';
 import { LAYER } from '../stems/layers';
 import type { BandCover } from '../texels/bandCover';
+import { luma } from '../transport/paths';
 
 /** Texels on each side that a window looks at. */
 const REACH = 2;
@@ -43,7 +44,7 @@ export type Denoiser = (stem: NoisyLayers) => Float32Array;
  * Prepares to take noise out of some rows of a map: each texel becomes a mean over a window of 5 x 5, never across charts or off the plane of
  * the texel, and only as far as two values differ no more than their noise explains (variance-guided, after Rousselle et al. 2012). They are
  * compared by means over windows of their own: by single values, what rare paths found would be told apart from what missed them. Where light
- * is so rare that its mean over a wide window is uncertain, another pass takes texels that lie three apart (after Dammertz et al. 2010); it
+ * is so rare that its mean over a wide window is uncertain, another pass over texels that lie three apart is taken (after Dammertz et al. 2010); it
  * would blur the light beside openings anywhere else. The fourth numbers of layers stay as they are.
  *
  * @param cover the rows, with {@link DENOISE_HALO} more above and below where the map has them
@@ -51,8 +52,7 @@ export type Denoiser = (stem: NoisyLayers) => Float32Array;
  * @param offPlaneM how far off the plane of a texel another may lie
  * @param rows of the cover that are denoised: from the first to that after the last
  * @param layers the most that a stem has
- * @returns a function that denoises a stem; it answers the layers of the texels of `rows`, which the next call writes over. It serves until
- *   the next denoiser is prepared in this thread
+ * @returns a function that denoises a stem; it answers the layers of the texels of `rows`. It serves until the next denoiser is prepared in this thread
  */
 export function createDenoiser(cover: BandCover, valid: Uint8Array, offPlaneM: number, rows: Range, layers: number): Denoiser {
   const rangeOf = texelsOfRows(cover);
@@ -94,7 +94,7 @@ export function createDenoiser(cover: BandCover, valid: Uint8Array, offPlaneM: n
 }
 
 const lightOf = (values: Float32Array, toGuide: number, i: number): number =>
-  toGuide * (0.2126 * values[i * LAYER]! + 0.7152 * values[i * LAYER + 1]! + 0.0722 * values[i * LAYER + 2]!);
+  toGuide * luma(values[i * LAYER]!, values[i * LAYER + 1]!, values[i * LAYER + 2]!);
 
 function isNoisy(values: Float32Array, toGuide: number, variances: Float32Array): boolean {
   return variances.some((v, i) => v > (NOISY * lightOf(values, toGuide, i)) ** 2);

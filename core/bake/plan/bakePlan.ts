@@ -53,8 +53,14 @@ export interface BakePlan {
   left?: { reasons: string[]; stale: string[] };
 }
 
+/** What a plan may be changed by to measure the bake itself. */
+export type Measure = Partial<Pick<BakePlan, 'seed' | 'noise' | 'without'>>;
+
 /** Parts of a plan that say what its layers hold. */
 export type BakedParts = Pick<BakePlan, 'suns' | 'circuits'>;
+
+/** Whether a sun is where cues have their main light: one that is shown, and not only blended between. */
+export const isCues = ({ cues }: BakedSun): boolean => cues.length > 0;
 
 /** Direction of a baked sun, or null where it has set and lights nothing. */
 export function sunDirection(sun: BakedSun): Vec3 | null {

@@ -1,7 +1,7 @@
 import type { Surfaces } from '../../level';
 import { luminance } from '../../units';
-import { chartOfVertex } from '../texels/charts';
-import { coverTexels, type Tile } from '../texels/coverTexels';
+import { blocksOf } from '../texels/blocks';
+import { coverTexels } from '../texels/coverTexels';
 import { skyNumbers, type TileDirect } from './directTile';
 import type { BakePlan } from '../plan/bakePlan';
 
@@ -101,11 +101,11 @@ export function createDirectLight(surfaces: Surfaces, plan: BakePlan, texels: nu
 
   return {
     add({ tile, at, open, sky: ownSky, suns: ownSuns, circuits: own, hidden, backs, backSky, backSuns, backCircuits }) {
-      const block = blocksOf(surfaces, tile, side);
+      const block = side === 1 ? (i: number) => i : blocksOf(surfaces, tile, coverTexels(surfaces, tile), side, side);
       keep(
         light.index[tile.map]!,
         at,
-        (i) => (open[i] === 0 ? -1 : block(i, at[i]!)),
+        (i) => (open[i] === 0 ? -1 : block(i)),
         (i, to) => {
           for (let s = 0; s < suns; s++) to[s]! += ownSuns[i * suns + s]!;
           for (let k = 0; k < circuits; k++) to[suns + k]! += own[i * circuits + k]!;
@@ -116,7 +116,7 @@ export function createDirectLight(surfaces: Surfaces, plan: BakePlan, texels: nu
       keep(
         light.backIndex[tile.map]!,
         backs.map((i) => at[i]!),
-        (k) => (open[backs[k]!] === 0 ? -1 : block(backs[k]!, at[backs[k]!]!)),
+        (k) => (open[backs[k]!] === 0 ? -1 : block(backs[k]!)),
         (k, to) => {
           for (let s = 0; s < suns; s++) to[s]! += backSuns[k * suns + s]!;
           for (let c = 0; c < circuits; c++) to[suns + c]! += backCircuits[k * circuits + c]!;
@@ -131,23 +131,6 @@ export function createDirectLight(surfaces: Surfaces, plan: BakePlan, texels: nu
       for (let c = 0; c < light.scales.length; c++) light.scales[c] = meanLuminance(light.circuits, circuits, c);
       return light;
     },
-  };
-}
-
-/** Charts that a tile may number its texels by in {@link blocksOf}. */
-const CHARTS = 2 ** 24;
-
-/** A number that texels of a tile have in common which lie in one chart and one block of `side` x `side`; by their places in the tile. */
-function blocksOf(surfaces: Surfaces, tile: Tile, side: number): (i: number, texel: number) => number {
-  if (side === 1) return (i) => i;
-  const { width } = surfaces.maps[tile.map]!;
-  const { start, triangle } = coverTexels(surfaces, tile);
-  const charts = chartOfVertex(surfaces);
-  const across = Math.ceil(width / side);
-  return (i, texel) => {
-    const [x, y] = [texel % width, Math.floor(texel / width) - tile.top];
-    const chart = charts[surfaces.indices[triangle[start[i]!]! * 3]!]!;
-    return (Math.floor(y / side) * across + Math.floor(x / side)) * CHARTS + chart;
   };
 }
 

@@ -3,7 +3,7 @@ import { createLampChooser, newLampSample, type LampChooser } from '../sampling/
 import { cosineDirection, hash32, samplePair, texelSeed } from '../sampling/sobol';
 import type { Scene } from './scene';
 import { domeBasis } from '../../sky';
-import { sunDirection, type BakePlan } from '../plan/bakePlan';
+import { isCues, sunDirection, type BakePlan } from '../plan/bakePlan';
 import { SKY_LAYERS } from '../stems/layers';
 import { AIMS, SurfacePoint, firstAim, keepOutside, sunDiscs } from './surfacePoint';
 import { coverTexels, type Texels, type Tile } from '../texels/coverTexels';
@@ -118,10 +118,21 @@ export function spread(sample: number, count: number, seed: number): number {
 }
 
 /** Places of the points of a texel that a mask of {@link TileDirect.open} lists, in the arrays of its {@link Texels}. */
-export function openPoints({ start }: Texels, texel: number, mask: number, out: number[]): number[] {
-  out.length = 0;
+export function openPoints({ start }: Texels, texel: number, mask: number): number[] {
+  const out: number[] = [];
   for (let k = start[texel]!; k < start[texel + 1]!; k++) if (mask & (1 << (k - start[texel]!))) out.push(k);
   return out;
+}
+
+/** A ray without end, as the tracer takes many at once. */
+function putRay(rays: Float32Array, at: number, x: number, y: number, z: number, dx: number, dy: number, dz: number): void {
+  rays[at] = x;
+  rays[at + 1] = y;
+  rays[at + 2] = z;
+  rays[at + 4] = dx;
+  rays[at + 5] = dy;
+  rays[at + 6] = dz;
+  rays[at + 7] = Infinity;
 }
 
 function createLook(scene: Scene, plan: BakePlan) {
@@ -129,7 +140,7 @@ function createLook(scene: Scene, plan: BakePlan) {
   const { aims } = sunDiscs(plan.suns);
   const suns = plan.suns.length;
   const firstAims = new Uint32Array(suns);
-  const raysTo = plan.suns.map((s) => (!sunDirection(s) ? 0 : s.cues.length > 0 ? plan.sunRays : Math.ceil(SAMPLE_SHARE * plan.sunRays)));
+  const raysTo = plan.suns.map((s) => (!sunDirection(s) ? 0 : isCues(s) ? plan.sunRays : Math.ceil(SAMPLE_SHARE * plan.sunRays)));
   const most = Math.max(0, ...raysTo) * PENUMBRA;
   const chooser = createLampChooser(plan);
   const here = new SurfacePoint(scene);
@@ -143,7 +154,7 @@ function createLook(scene: Scene, plan: BakePlan) {
   const answers = new Uint8Array(suns * most);
   const cosines = new Float64Array(suns * most);
   const sunOf = new Uint16Array(suns * most);
-  const isCues = plan.suns.map((s) => s.cues.length > 0);
+  const ofCues = plan.suns.map(isCues);
   const allRays = new Uint16Array(suns);
   const litOf = new Uint16Array(suns);
   const facingOf = new Uint16Array(suns);
@@ -240,14 +251,7 @@ function createLook(scene: Scene, plan: BakePlan) {
         const [dx, dy, dz] = [aims[aim]!, aims[aim + 1]!, aims[aim + 2]!];
         const cosine = nx * dx + ny * dy + nz * dz;
         if (!(cosine > 0 && fx * dx + fy * dy + fz * dz > 0)) continue;
-        const at = count * RAY;
-        asked[at] = x;
-        asked[at + 1] = y;
-        asked[at + 2] = z;
-        asked[at + 4] = dx;
-        asked[at + 5] = dy;
-        asked[at + 6] = dz;
-        asked[at + 7] = Infinity;
+        putRay(asked, count * RAY, x, y, z, dx, dy, dz);
         cosines[count] = cosine;
         sunOf[count++] = s;
       }
@@ -285,13 +289,13 @@ function createLook(scene: Scene, plan: BakePlan) {
     },
 
     suns(values: Float32Array): void {
-      for (let s = 0; s < suns; s++) firstAims[s] = firstAim(from.seed, raysTo[s]! * (isCues[s] ? PENUMBRA : 1));
+      for (let s = 0; s < suns; s++) firstAims[s] = firstAim(from.seed, raysTo[s]! * (ofCues[s] ? PENUMBRA : 1));
       litOf.fill(0);
       facingOf.fill(0);
       sumOf.fill(0);
       askSuns(0, (s) => raysTo[s]!);
       for (let s = 0; s < suns; s++)
-        allRays[s] = isCues[s] && litOf[s]! > 0 && litOf[s]! < facingOf[s]! ? raysTo[s]! * PENUMBRA : raysTo[s]!;
+        allRays[s] = ofCues[s] && litOf[s]! > 0 && litOf[s]! < facingOf[s]! ? raysTo[s]! * PENUMBRA : raysTo[s]!;
       askSuns(plan.sunRays, (s) => (allRays[s]! > raysTo[s]! ? allRays[s]! : 0));
       for (let s = 0; s < suns; s++) if (sumOf[s]! > 0) values[s] = sumOf[s]! / allRays[s]! / Math.PI;
     },
@@ -306,11 +310,7 @@ function createLook(scene: Scene, plan: BakePlan) {
         samplePair(sample, 0, seed, pair);
         cosineDirection(normal[0]!, normal[1]!, normal[2]!, pair[0]!, pair[1]!, direction);
         keepOutside(direction, face);
-        for (let c = 0; c < 3; c++) {
-          skyAsked[at + c] = start[c]!;
-          skyAsked[at + 4 + c] = direction[c]!;
-        }
-        skyAsked[at + 7] = Infinity;
+        putRay(skyAsked, at, start[0]!, start[1]!, start[2]!, direction[0]!, direction[1]!, direction[2]!);
       }
       here.rays += skyRays;
       tracer.occludedOf(skyAsked, skyAnswers);

@@ -9,7 +9,7 @@ import { type BakePlan } from '../plan/bakePlan';
 import type { SurfacePoint } from './surfacePoint';
 import { objectMask } from '../plan/objectMask';
 import { coverTexels, type Texels, type Tile } from '../texels/coverTexels';
-import { chartOfVertex } from '../texels/charts';
+import { blocksOf } from '../texels/blocks';
 
 /** Texels of one chart within a block of so many learn together where light comes from, and how many paths it takes. */
 const BLOCK = { wide: 8, high: 4 } as const;
@@ -82,13 +82,12 @@ export function gatherTile(
   };
   const gatherer = createGatherer(scene, plan, light);
   const region = objectMask(scene.surfaces, texels, plan);
-  const points: number[] = [];
   let done = 0;
-  for (const group of neighbours(scene, texels, tile)) {
+  for (const group of neighbours(scene, tile, texels)) {
     const own = group.filter((i) => region[i] === 1 && direct.open[i] !== 0);
     gatherer.begin(own.length);
     own.forEach((i, k) => {
-      const open = openPoints(texels, i, direct.open[i]!, points).slice();
+      const open = openPoints(texels, i, direct.open[i]!);
       const seed = texelSeed(texels.at[i]!, tile.map, plan.seed);
       gatherer.texel(k, seed, (sample, here) => {
         const p = open[spread(sample, open.length, seed)]!;
@@ -104,20 +103,15 @@ export function gatherTile(
   return out;
 }
 
-/** Texels of a tile, as places in `texels.at`, in groups that lie together: of one chart and one {@link BLOCK}. */
-function neighbours(scene: Scene, { at, start, triangle }: Texels, { map, top }: Tile): number[][] {
-  const { surfaces } = scene;
-  const { width } = surfaces.maps[map]!;
-  const charts = chartOfVertex(surfaces);
-  const groups = new Map<string, number[]>();
-  at.forEach((texel, i) => {
-    const [x, y] = [texel % width, Math.floor(texel / width) - top];
-    const chart = charts[surfaces.indices[triangle[start[i]!]! * 3]!]!;
-    const key = `${chart} ${Math.floor(x / BLOCK.wide)} ${Math.floor(y / BLOCK.high)}`;
-    const group = groups.get(key);
+/** Texels of a tile, as places in it, in groups that lie together: of one chart and one {@link BLOCK}. */
+function neighbours(scene: Scene, tile: Tile, texels: Texels): number[][] {
+  const block = blocksOf(scene.surfaces, tile, texels, BLOCK.wide, BLOCK.high);
+  const groups = new Map<number, number[]>();
+  for (const i of texels.at.keys()) {
+    const group = groups.get(block(i));
     if (group) group.push(i);
-    else groups.set(key, [i]);
-  });
+    else groups.set(block(i), [i]);
+  }
   return [...groups.values()];
 }
 

@@ -6,7 +6,7 @@ import { createLampChooser, newLampSample } from '../sampling/lampSampling';
 import { cosineDirection, samplePair } from '../sampling/sobol';
 import type { Scene } from './scene';
 import { FIRST_SUN_LAYER, GLOW_LAYER, SKY_LAYERS, circuitLayer } from '../stems/layers';
-import { type BakePlan } from '../plan/bakePlan';
+import { isCues, type BakePlan } from '../plan/bakePlan';
 import { AIMS, SurfacePoint, firstAim, keepOutside, sunDiscs } from './surfacePoint';
 
 /** Paths whose throughput falls below this are ended by Russian roulette. */
@@ -16,7 +16,6 @@ export const PAIRS = { direction: 0, lamp: 1, onLamp: 2, roulette: 3, guide: 4, 
 /** Kinds of light whose noise is watched: the sky, all suns together, all circuits together, and each cue's sun. */
 export const [SKY, SUNS, LAMPS, FIRST_CUE] = [0, 1, 2, 3] as const;
 export const kindsOf = (plan: Pick<BakePlan, 'suns'>): number => FIRST_CUE + plan.suns.filter(isCues).length;
-const isCues = (sun: BakePlan['suns'][number]) => sun.cues.length > 0;
 /** Suns that are asked by shadow rays where no light was kept; they speak for the others that a surface faces. */
 const SUNS_ASKED = 8;
 

@@ -1,5 +1,6 @@
 import { NO_CIRCUIT } from '../../rig';
-import type { BakePlan } from '../plan/bakePlan';
+import { isCues, type BakePlan } from '../plan/bakePlan';
+import { FIRST_SUN_LAYER, GLOW_LAYER, circuitLayer } from '../stems/layers';
 import type { TileStems } from './gatherTile';
 import { slotLight, slotPlaces } from './paths';
 
@@ -24,12 +25,13 @@ export interface NoiseTally {
 
 export function createNoiseTally(plan: BakePlan): NoiseTally {
   const slots = slotPlaces(plan);
+  const slotOf = (layer: number) => slots.findIndex(({ at }) => at === layer * 3);
   const sources: { slot: number; source: SourceNoise['source']; ids: string[] }[] = [
-    { slot: 0, source: 'sky', ids: [] },
-    { slot: 1, source: 'glow', ids: [] },
-    ...plan.suns.flatMap(({ cues }, s) => (cues.length > 0 ? [{ slot: 2 + s, source: 'sun' as const, ids: cues }] : [])),
+    { slot: slotOf(0), source: 'sky', ids: [] },
+    { slot: slotOf(GLOW_LAYER), source: 'glow', ids: [] },
+    ...plan.suns.flatMap((sun, s) => (isCues(sun) ? [{ slot: slotOf(FIRST_SUN_LAYER + s), source: 'sun' as const, ids: sun.cues }] : [])),
     ...plan.circuits.map(({ id }, c) => ({
-      slot: 2 + plan.suns.length + 2 * c + 1,
+      slot: slotOf(circuitLayer(plan, c) + 1),
       source: 'circuit' as const,
       ids: id === NO_CIRCUIT ? [] : [id],
     })),
