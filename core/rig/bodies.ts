@@ -6,8 +6,8 @@ import type { Rig } from './types';
 
 /** The sun above the air, on a plane facing it, lux; its colour is that of a black body of the sun's effective temperature. */
 const SUN_LUX = 133_000;
-const SUN_K = 5772;
-const MOON_K = 4150;
+const SUN_COLOR = rgbFromKelvin(5772);
+const MOON_COLOR = rgbFromKelvin(4150);
 
 /** Light of the night sky without moon, cd/m2. */
 export const NIGHT_GLOW: Rgb = scaleRgb(chromaticity([0.8, 0.95, 1.25]), 2e-4);
@@ -39,7 +39,7 @@ export function bodiesAt({ place, day }: Pick<Rig, 'place' | 'day'>, hour: numbe
   const main: Body = {
     kind: 'sun',
     ...sun(hour),
-    above: scaleRgb(rgbFromKelvin(SUN_K), SUN_LUX * strengthAt(day.strength, hour)),
+    above: scaleRgb(SUN_COLOR, SUN_LUX * strengthAt(day.strength, hour)),
     litShare: 1,
   };
   const m =
@@ -51,7 +51,7 @@ export function bodiesAt({ place, day }: Pick<Rig, 'place' | 'day'>, hour: numbe
     azimuthDeg: m.azimuthDeg,
     elevationDeg: m.elevationDeg,
     discDeg: m.diameterDeg,
-    above: scaleRgb(rgbFromKelvin(MOON_K), moonIlluminance(m.phaseAngleDeg, m.distanceKm)),
+    above: scaleRgb(MOON_COLOR, moonIlluminance(m.phaseAngleDeg, m.distanceKm)),
     litShare: m.litShare,
   };
   const others = day.others.map(({ kind, behindH, discDeg, colorK, illuminanceLux }): Body => ({

@@ -165,7 +165,7 @@ describe('after any edits', () => {
 
   it('what is kept is what it was, what is traced is what is missing, and the bake that follows is fresh', () => {
     let [whole, part, none] = [0, 0, 0];
-    for (let round = 0; round < 150; round++) {
+    for (let round = 0; round < 90; round++) {
       const baked = bakedOf(edited((r) => edits[next() % edits.length]!(r, next())));
       let now = rig;
       for (let k = next() % 4; k >= 0; k--) now = edited((r) => edits[next() % edits.length]!(r, next()), now);

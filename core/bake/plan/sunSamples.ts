@@ -67,18 +67,23 @@ export function sunsToBake(rig: Rig): BakedSun[] {
   return suns;
 }
 
-let last: { key: string; courses: Course[] } | null = null;
-
 interface Course {
   kind: 'sun' | 'moon';
   directions: Vec3[];
 }
 
+/** The last few days asked for, the latest last. */
+const known = new Map<string, Course[]>();
+const MOST_KNOWN = 8;
+
 /** The courses of a rig's day, worked out once for as long as the day is the same: stale or fresh is asked at every change. */
 function coursesOf(rig: Rig): Course[] {
   const key = JSON.stringify([rig.place, rig.day.course, rig.day.drawn, rig.day.moonAgeDays, rig.day.others]);
-  if (last?.key !== key) last = { key, courses: followBodies(rig) };
-  return last.courses;
+  const courses = known.get(key) ?? followBodies(rig);
+  known.delete(key);
+  known.set(key, courses);
+  if (known.size > MOST_KNOWN) known.delete(known.keys().next().value!);
+  return courses;
 }
 
 /** Where the bodies of the day pass over the horizon: places close together, and each of the hours they rise and set. */
