@@ -128,8 +128,9 @@ describe('a job', () => {
 
 describe('a bake', () => {
   it('ends in the same stems whether its worker is left alone, killed twice, stopped and paused, or helped by another', async () => {
-    const fair = { quality: 'fair', texelsPerM: 8, bounces: 32 } as const;
-    const [calm, disturbed] = [await newRoom('Calm', fair), await newRoom('Disturbed', fair)];
+    // Many texels of few paths: many jobs to be killed in.
+    const dense = { texelsPerM: 10, bounces: 4 };
+    const [calm, disturbed] = [await newRoom('Calm', dense), await newRoom('Disturbed', dense)];
     const first = await startBake(calm);
     const undisturbed = await finished(calm, first.id);
     expect(Object.keys(undisturbed.maps[0]!.parts).length).toBeGreaterThan(20);

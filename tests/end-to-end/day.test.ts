@@ -260,6 +260,7 @@ describe('nonsense and other worlds', () => {
   it('lets the days go by: date and moon go on, and come back with a cue', async () => {
     await page.getByRole('button', { name: 'A day later' }).click();
     await page.getByText(/2026-04-21, moon \d+ % lit/).waitFor();
+    await desk.set('Length', '6');
     await page.getByText('60×', { exact: true }).click();
     await page.getByRole('button', { name: 'Play', exact: true }).click();
     await page.getByText('Day 3', { exact: true }).waitFor({ timeout: 60_000 });

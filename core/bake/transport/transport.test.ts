@@ -21,7 +21,7 @@ describe('light in a level, against closed forms', () => {
   it.each([0, 0.3, 0.5, 0.8])('furnace: walls of albedo %f in a closed box gather E0 / (1 - albedo)', async (albedo) => {
     // Walls that emit L alone would give E0 = pi L; with bounces E = pi L / (1 - albedo).
     const surfaces = await quadSurfaces(room(0, 2, { albedo, glow: 100 }), LAYOUT);
-    const [stems] = await bakeWhole(surfaces, planWith());
+    const [stems] = await bakeWhole(surfaces, planWith({ paths: 96 }));
     const values = glow(stems!);
     expect(values.length).toBeGreaterThan(200);
     expect(mean(values) / (100 / (1 - albedo))).toBeCloseTo(1, 2);
@@ -168,7 +168,7 @@ describe('light in a level, against closed forms', () => {
       { cues: ['c'], azimuthDeg: 10, elevationDeg: 70, discDeg: 0.53 },
     ];
     const bounced = async (suns: BakePlan['suns']) => {
-      const [stems] = await bakeWhole(surfaces, planWith({ suns, paths: 256, bounces: 20 }));
+      const [stems] = await bakeWhole(surfaces, planWith({ suns, paths: 96, bounces: 20 }));
       return mean(layerAt(stems!, FIRST_SUN_LAYER).map((t) => t.value));
     };
     const alone = await bounced([{ cues: ['a'], ...sun }]);
