@@ -46,7 +46,7 @@ describe('the command line', () => {
       expect(Math.abs(mean(channel(image('cube', 'cue-inside.exr'), c)) / 200 - 1)).toBeLessThan(0.01);
       expect(Math.abs(mean(channel(image('cube', 'stem-glow.exr'), c)) / 200 - 1)).toBeLessThan(0.01);
     }
-    expect(JSON.parse(readFileSync(join(folder, 'cube', 'manifest.json'), 'utf8'))).toMatchObject({ format: 'basil-bake', version: 3 });
+    expect(JSON.parse(readFileSync(join(folder, 'cube', 'manifest.json'), 'utf8'))).toMatchObject({ format: 'basil-bake', version: 4 });
   });
 
   it('bakes by other samples, to another noise and without steps, and says how uncertain each source is', async () => {
@@ -58,10 +58,10 @@ describe('the command line', () => {
     const [plain, other] = [baked('yard'), baked('other', '--seed', '3', '--noise', '0.1', '--without', 'filter,seams')];
     expect(other.plan).toMatchObject({ seed: 3, noise: 0.1, without: ['filter', 'seams'] });
     for (const { noise } of [plain, other]) {
-      expect(noise.map(({ source, ids }) => [source, ...ids])).toEqual([['sky'], ['sun', cue.id]]);
-      for (const line of noise) expect(line.noise).toBeGreaterThan(0);
+      expect(noise.sources.map(({ source, ids }) => [source, ...ids])).toEqual([['sky'], ['sun', cue.id]]);
+      for (const line of noise.sources) expect(line.noise).toBeGreaterThan(0);
     }
-    expect(other.noise[1]!.noise).toBeLessThan(0.95 * plain.noise[1]!.noise);
+    expect(other.noise.sources[1]!.noise).toBeLessThan(0.95 * plain.noise.sources[1]!.noise);
     expect(channel(image('other', 'cue-noon.exr'), 1)).not.toEqual(channel(image('yard', 'cue-noon.exr'), 1));
   });
 

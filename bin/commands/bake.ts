@@ -46,5 +46,10 @@ export const bake: Command = async ([file], options) => {
     `${manifest.files.length} images and level.glb written to ${out} in ${seconds.toFixed(1)} s; manifest.json says what they hold.`,
   );
   const names = new Map([...rig.cues, ...rig.circuits].map(({ id, name }) => [id, name]));
-  for (const line of manifest.noise) console.log(`noise before the filter, ${nameOf(line, names)}: ${(line.noise * 100).toFixed(1)} %`);
+  const percent = (share: number) => `${(share * 100).toFixed(1)} %`;
+  const { sources, allowed, texels, over, objects } = manifest.noise;
+  for (const line of sources) console.log(`noise before the filter, ${nameOf(line, names)}: ${percent(line.noise)}`);
+  for (const [kind, count] of Object.entries(over))
+    if (count > 0) console.log(`${kind}: noisier than the ${percent(allowed)} of the quality in ${percent(count / texels)} of the texels`);
+  for (const o of objects) console.log(`  ${o.object}: ${o.kind} up to ${percent(o.noise)}`);
 };

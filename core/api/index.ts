@@ -1,5 +1,5 @@
 /** What the page and the server say to one another, as JSON. */
-import type { BakePlan, BakeStep } from '../bake';
+import type { BakeNoise, BakePlan, BakeStep } from '../bake';
 import type { PreflightLine } from '../preflight';
 import type { LayoutOptions, LevelSummary } from '../level';
 import type { RemedyCode, RepairOptions, SkyReport, TakenSun } from '../image';
@@ -145,6 +145,8 @@ export interface BakeView {
   /** Objects that it is held to; null for all. */
   only: string[] | null;
   layout: LayoutOptions;
+  /** What it knows of the noise in what it traced; null until it is done, and for one that was done before this was kept. */
+  noise: BakeNoise | null;
   maps: StoredMap[];
   /** Whether `maps` are those of the first, coarse look. */
   coarse: boolean;

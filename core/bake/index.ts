@@ -36,7 +36,14 @@ export {
 } from './stems/stemCodec';
 export { dilate } from './texels/dilate';
 export { bandRanges, packBand, unpackBand, type ByteRange } from './lightmap/bandCodec';
-export { createNoiseTally, type SourceNoise } from './transport/sourceNoise';
+export {
+  bakeNoise,
+  noiseOfTile,
+  type BakeNoise,
+  type NoiseKind,
+  type NoiseSums,
+  type SourceNoise,
+} from './transport/bakeNoise';
 export { OutdatedTiles, denoiseBand, type BandStems } from './lightmap/denoiseBand';
 export { finishPieces, joinPieces, type FinishJob, type FinishedPieces } from './lightmap/finishPieces';
 export { gatherTile, type TileStems } from './transport/gatherTile';
@@ -57,7 +64,7 @@ export {
 export { liveLamps, type LiveLamp } from './mix/liveLamps';
 export { bakeChange, bakedLamps, staleReasons, type BakeChange } from './plan/staleReasons';
 export { createScene, startOffset, type Scene } from './transport/scene';
-export { FIRST_SUN_LAYER, GLOW_LAYER, LAYER, SKY_LAYERS, circuitLayer, layerCount, type MapStems } from './stems/layers';
+export { FIRST_SUN_LAYER, GLOW_LAYER, LAYER, NOISE_LAYERS, SKY_LAYERS, circuitLayer, layerCount, type MapStems } from './stems/layers';
 export { QUALITIES, planBake } from './plan/planBake';
 export { type BakePlan, type BakedCircuit, type BakedParts, type BakedSun, type Measure } from './plan/bakePlan';
 export { SAME_SUN_DEG, sunShares, sunsToBake } from './plan/sunSamples';

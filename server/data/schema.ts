@@ -1,5 +1,5 @@
 import type { ColumnType, Generated, JSONColumnType } from 'kysely';
-import type { BakePlan, BakeStep, FinishJob, JobStep, PlannedTile } from '../../core/bake';
+import type { BakeNoise, BakePlan, BakeStep, FinishJob, JobStep, NoiseSums, PlannedTile } from '../../core/bake';
 import type { LayoutOptions, LevelSummary } from '../../core/level';
 import type { Rig } from '../../core/rig';
 import type { RemedyCode, RepairOptions, SkyReport, TakenSun } from '../../core/image';
@@ -90,6 +90,8 @@ export interface BakeTable {
   step: Generated<BakeStep>;
   /** Seconds that were worked on it before it was last started. */
   worked_s: Generated<number>;
+  /** Of what it traced; null until it is done, and for one that was done before this was kept. */
+  noise: JSONColumnType<BakeNoise> | null;
 }
 
 /** A job of a step of a bake. */
@@ -103,6 +105,8 @@ export interface BakeJobTable {
   result_hash: string | null;
   /** Share done, 0..1. */
   share: Generated<number>;
+  /** What a tile whose paths are followed tells of its noise. */
+  noise: JSONColumnType<NoiseSums> | null;
 }
 
 export interface StemTable {

@@ -14,7 +14,9 @@ import {
   circuitLayer,
   mixGains,
   mixMap,
-  createNoiseTally,
+  bakeNoise,
+  noiseOfTile,
+  type NoiseSums,
   planBake,
   fromHalves,
   spreadOverMap,
@@ -86,10 +88,10 @@ export async function bakeToFolder(
   try {
     const { glb, summary } = await pool.run('prepare', { bytes, options: rig.bake });
     const plan: BakePlan = { ...planBake(rig), ...measure };
-    const tally = createNoiseTally(plan);
     const surfaces = standModels(await pool.run('flatten', { glb }), plan.models);
     const key = createHash('sha256').update(glb).update(JSON.stringify(plan.models)).digest('hex');
-    const maps = await bakeOnThreads(pool, surfaces, key, plan, progress, tally.add);
+    const noise: NoiseSums[] = [];
+    const maps = await bakeOnThreads(pool, surfaces, key, plan, progress, (tile) => noise.push(noiseOfTile(surfaces, plan, tile)));
     await mkdir(folder, { recursive: true });
     await writeFile(join(folder, 'level.glb'), glb);
     const manifest: BakeManifest = {
@@ -99,7 +101,7 @@ export async function bakeToFolder(
       summary,
       plan,
       maps: surfaces.maps,
-      noise: tally.report(),
+      noise: bakeNoise(plan, noise),
       files: [],
       notes: NOTES,
     };

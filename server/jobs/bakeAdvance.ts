@@ -1,6 +1,6 @@
 import { isDeepStrictEqual } from 'node:util';
 import { sql } from 'kysely';
-import { bakeLevel, tracedParts, stemParts, type BakeExecutor, type JobStep } from '../../core/bake';
+import { bakeLevel, bakeNoise, tracedParts, stemParts, type BakeExecutor, type BakeNoise, type JobStep } from '../../core/bake';
 import { Failure } from '../../core/units';
 import { readBlob, storeBytes, type Db } from '../data';
 import { send, sendInTurns, type Jobs } from '../queue';
@@ -23,9 +23,18 @@ export async function bakeAdvance(context: JobContext, { bakeId }: Jobs['bake-ad
   const bake = await bakeAtWork(db, bakeId, ['finishing']);
   if (!bake) return;
   if (bake.trace.partly) await keepParts(db, bake);
-  await completeBake(db, { id: bakeId, projectId: bake.project_id, levelId: bake.level_id });
+  await completeBake(db, { id: bakeId, projectId: bake.project_id, levelId: bake.level_id, noise: await noiseOf(db, bake) });
   files.clear();
   lights.forget(bakeId);
+}
+
+/** What a bake knows of its noise. */
+async function noiseOf(db: Db, { id, trace }: BakeAtWork): Promise<BakeNoise> {
+  const rows = await db.selectFrom('bake_jobs').select('noise').where('bake_id', '=', id).where('step', '=', 'gather').execute();
+  return bakeNoise(
+    trace,
+    rows.flatMap((r) => r.noise ?? []),
+  );
 }
 
 function queueExecutor(context: JobContext, bakeId: string, control: JobControl): BakeExecutor {
@@ -81,7 +90,7 @@ async function planBakeJobs(context: JobContext, bake: BakeAtWork, { signal }: J
   if (jobs.direct.length === 0)
     throw new Failure('bad-input', 'The level has no texels to bake.', 'Raise the texel density, or bring in a level with surfaces.');
   const rows = (Object.keys(jobs) as JobStep[]).flatMap((step) =>
-    jobs[step].map((job, position) => ({ bake_id: bake.id, step, position, job: JSON.stringify(job), result_hash: null })),
+    jobs[step].map((job, position) => ({ bake_id: bake.id, step, position, job: JSON.stringify(job), result_hash: null, noise: null })),
   );
   await db.transaction().execute(async (tx) => {
     const still = await tx.selectFrom('bakes').select('state').where('id', '=', bake.id).forUpdate().executeTakeFirst();

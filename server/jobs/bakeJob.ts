@@ -26,9 +26,10 @@ export async function bakeJob(context: JobContext, at: Jobs['bake-job'], { signa
   const result = await pool.trace('packedJob', surfaces, args, { progress: noteShare(db, at), signal });
   if (result.kind === 'outdated') return traceAgain(db, bakeId, result.tiles);
   if (result.kind === 'stems') return storePieces(db, at, result.map, stored.jobs.finish[position]!.map);
-  const { bytes, texels } = result;
+  const { bytes, texels, noise } = result;
   const hash = await storeBytes(db, bytes, async (tx, result_hash) => {
-    await endJob(tx, at, { result_hash, job: sql<string>`jsonb_set(job, '{texels}', to_jsonb(${texels}::int))` });
+    const job = sql<string>`jsonb_set(job, '{texels}', to_jsonb(${texels}::int))`;
+    await endJob(tx, at, { result_hash, job, noise: noise && JSON.stringify(noise) });
     // What was cancelled meanwhile has no row that holds on to them.
     await freeBlobs(tx, [result_hash]);
     return result_hash;
@@ -126,7 +127,7 @@ async function traceAgain(db: Db, bakeId: string, tiles: Tile[]): Promise<void> 
       for (const { step, position, result_hash } of rows) {
         await tx
           .updateTable('bake_jobs')
-          .set({ done: false, result_hash: null })
+          .set({ done: false, result_hash: null, noise: null })
           .where('bake_id', '=', bakeId)
           .where('step', '=', step)
           .where('position', '=', position)

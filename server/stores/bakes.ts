@@ -1,5 +1,5 @@
 import { createHash, randomUUID } from 'node:crypto';
-import { STEP_SHARES, bakeChange, planBake, tracedParts, type BakePlan, type BakeStep } from '../../core/bake';
+import { STEP_SHARES, bakeChange, planBake, tracedParts, type BakeNoise, type BakePlan, type BakeStep } from '../../core/bake';
 import type { LayoutOptions } from '../../core/level';
 import { sql, type UpdateObject } from 'kysely';
 import type { Rig } from '../../core/rig';
@@ -79,6 +79,7 @@ export async function requestBake(
         error: null,
         started_at: null,
         finished_at: null,
+        noise: null,
       })
       .onConflict((c) => c.doNothing())
       .executeTakeFirst();
@@ -185,6 +186,7 @@ async function viewBake(db: Db, id: string): Promise<BakeView> {
     traced: tracedParts(bake.trace),
     only: bake.trace.only ?? null,
     layout: bake.layout,
+    noise: bake.noise,
     maps: await storedMaps(db, id, !done),
     coarse: !done,
   };
@@ -312,10 +314,11 @@ export async function freeFirstLook(db: Db | Tx, id: string): Promise<void> {
  */
 export async function completeBake(
   db: Db,
-  { id, projectId, levelId }: { id: string; projectId: string; levelId: string },
+  { id, projectId, levelId, noise = null }: { id: string; projectId: string; levelId: string; noise?: BakeNoise | null },
 ): Promise<boolean> {
   return changeBlobs(db, async (tx) => {
-    if (!(await moveBake(tx, id, 'finishing', { state: 'done', finished_at: new Date() }))) return false;
+    if (!(await moveBake(tx, id, 'finishing', { state: 'done', finished_at: new Date(), noise: noise && JSON.stringify(noise) })))
+      return false;
     await showLevel(tx, projectId, levelId);
     await freeGathered(tx, id);
     await freeOldBakes(tx, projectId);

@@ -3,6 +3,7 @@ import {
   OutdatedTiles,
   createScene,
   emptyHalves,
+  noiseOfTile,
   MIXED,
   addLayers,
   packBand,
@@ -30,6 +31,7 @@ import {
   type JobInputs,
   type JobResults,
   type JobStep,
+  type NoiseSums,
   type Piece,
   type Scene,
   type Tile,
@@ -121,7 +123,10 @@ export const tasks = {
   /** Does a job of a bake, as bytes to be stored. */
   packedJob({ key, plan, step, job, inputs }: JobArgs, progress: (share: number) => void): PackedResult {
     try {
-      return packResult(step, job, runJob(sceneOf(key), plan, step, job, inputs, progress));
+      const scene = sceneOf(key);
+      const result = runJob(scene, plan, step, job, inputs, progress);
+      const noise = step === 'gather' ? noiseOfTile(scene.surfaces, plan, result as TileStems) : null;
+      return packResult(step, job, result, noise);
     } catch (error) {
       if (error instanceof OutdatedTiles) return { kind: 'outdated', tiles: error.tiles };
       throw error;
@@ -186,17 +191,19 @@ interface JobArgs {
 
 /** What a job made, as it is stored: one file for later steps, the files of finished stems, or nothing where tiles have to be traced again. */
 export type PackedResult =
-  { kind: 'file'; bytes: Uint8Array; texels: number } | { kind: 'stems'; map: PackedMap } | { kind: 'outdated'; tiles: Tile[] };
+  | { kind: 'file'; bytes: Uint8Array; texels: number; noise: NoiseSums | null }
+  | { kind: 'stems'; map: PackedMap }
+  | { kind: 'outdated'; tiles: Tile[] };
 
-function packResult(step: JobStep, job: BakeJobs[JobStep][number], result: JobResults[JobStep]): PackedResult {
+function packResult(step: JobStep, job: BakeJobs[JobStep][number], result: JobResults[JobStep], noise: NoiseSums | null): PackedResult {
   if (step === 'finish') return { kind: 'stems', map: packPieces(result as HalfStems, (job as FinishJob).pieces) };
   if (step === 'denoise') {
     const band = result as BandStems;
-    return { kind: 'file', bytes: packBand(band), texels: band.valid.length };
+    return { kind: 'file', bytes: packBand(band), texels: band.valid.length, noise };
   }
   const { at } = result as TileDirect | TileStems;
   const bytes = step === 'direct' ? packDirect(result as TileDirect) : packTile(result as TileStems);
-  return { kind: 'file', bytes, texels: at.length };
+  return { kind: 'file', bytes, texels: at.length, noise };
 }
 
 /** Stems of one lightmap as they are stored: compressed, piece by piece. */

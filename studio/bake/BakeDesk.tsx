@@ -14,6 +14,7 @@ import { DensitySection } from './DensitySection';
 import { FailedBake } from './FailedBake';
 import { ForeseenSection } from './ForeseenSection';
 import { MixSection } from './MixSection';
+import { NoiseSection } from './NoiseSection';
 import { ShowSection } from './ShowSection';
 import { SomeObjects } from './SomeObjects';
 import type { BakeControl } from './useBakeControl';
@@ -47,6 +48,7 @@ export function BakeDesk({ control }: { control: BakeControl }) {
       <StandingSection control={control} />
       <MixSection />
       <ShowSection baked={done !== null || (atWork?.maps.length ?? 0) > 0} />
+      {done?.noise && <NoiseSection noise={done.noise} isPart={done.only !== null || done.traced.length < stemParts(done.plan).length} />}
       <Section title="Light paths" note={`down to ${Math.round(QUALITIES[bake.quality].noise * 100)} % noise`}>
         <div className={desk.pick}>
           <span>Quality</span>

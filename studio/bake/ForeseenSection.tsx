@@ -7,13 +7,11 @@ import { useStudio, useStudioStore } from '../state/context';
 import { useView } from '../viewport/viewStore';
 import { BakeNumber } from './BakeNumber';
 import { timeSpan } from './BakeProgress';
+import { vantageOn } from './looking';
 import desk from '../desk/desk.module.css';
 import styles from './bake.module.css';
 
 const BUDGET = logarithmic('MB', 16, 65536, { digits: 3 });
-
-/** How far a place is looked at from, metres. */
-const AWAY_M = 6;
 
 /** What a bake of the rig as it is would take, and what would spoil it: asked for by hand, and found by a worker. */
 export function ForeseenSection() {
@@ -64,9 +62,7 @@ export function ForeseenSection() {
           className={styles.place}
           disabled={!atM}
           title={atM ? 'Look there' : undefined}
-          onClick={() =>
-            atM && stand?.({ eye: [atM[0] + AWAY_M * 0.6, atM[1] + AWAY_M * 0.5, atM[2] + AWAY_M * 0.6], target: atM, fovDeg: 50 })
-          }
+          onClick={() => atM && stand?.(vantageOn(atM))}
         >
           {text}
         </button>

@@ -1,7 +1,7 @@
 import { Section } from '../desk/Section';
 import { BAKED_VIEWS } from '../viewport/dataViews';
 import { useListening } from '../viewport/listening';
-import { VIEWS } from './looking';
+import { VIEWS, hintOf } from './looking';
 import desk from '../desk/desk.module.css';
 import styles from './bake.module.css';
 
@@ -25,7 +25,7 @@ export function ShowSection({ baked }: { baked: boolean }) {
           </button>
         ))}
       </div>
-      {view !== 'picture' && <p className={desk.text}>{VIEWS.find((v) => v.value === view)!.hint}.</p>}
+      {view !== 'picture' && <p className={desk.text}>{hintOf(view)}.</p>}
     </Section>
   );
 }

@@ -1,4 +1,5 @@
-import type { StemName } from '../../core/rig';
+import type { StemName, Vantage } from '../../core/rig';
+import type { Vec3 } from '../../core/units';
 import { useListening, type Listening, type PictureView } from '../viewport/listening';
 
 export const STEM_LABELS: Readonly<Record<StemName, string>> = {
@@ -31,5 +32,25 @@ export const VIEWS: { value: PictureView; label: string; hint: string }[] = [
   },
   { value: 'density', label: 'Density', hint: 'Fields of 4 × 4 lightmap texels' },
   { value: 'gathered', label: 'Gathered', hint: 'White where texels were gathered, black where they lie inside something and are filled' },
-  { value: 'noise', label: 'Noise', hint: 'Noise left before filtering, as a share of the light: white is half of it' },
+  { value: 'noise all', label: 'Noise', hint: 'Noise left before filtering, as a share of the light: white is half of it' },
 ];
+
+/** Views of the noise of one kind of light, which are chosen beside its figures. */
+export const NOISE_OF: Readonly<Record<'sky' | 'suns' | 'lamps', { value: PictureView; hint: string }>> = {
+  sky: { value: 'noise sky', hint: 'Noise of the sky’s light before filtering: white is half of it' },
+  suns: { value: 'noise suns', hint: 'Noise of what the suns bounce, the noisiest of them, before filtering: white is half of the light' },
+  lamps: { value: 'noise lamps', hint: 'Noise of what lamps and glowing surfaces bounce, before filtering: white is half of the light' },
+};
+
+/** What a view shows, in words. */
+export const hintOf = (view: PictureView): string => [...VIEWS, ...Object.values(NOISE_OF)].find((v) => v.value === view)!.hint;
+
+/** How far a place is looked at from, metres. */
+const AWAY_M = 6;
+
+/** Where to look at a place from: askew from above. */
+export const vantageOn = ([x, y, z]: Readonly<Vec3>): Vantage => ({
+  eye: [x + AWAY_M * 0.6, y + AWAY_M * 0.5, z + AWAY_M * 0.6],
+  target: [x, y, z],
+  fovDeg: 50,
+});

@@ -30,8 +30,13 @@ describe('what a view of the data mixes', () => {
     const some = stems((numbers) => {
       numbers[place(0, 0, 3)] = 1;
       numbers[place(1, 2, 3)] = 0.25;
+      numbers[place(2, 0, 3)] = 0.1;
+      numbers[place(3, 1, 3)] = 0.25;
+      numbers[place(4, 2, 3)] = 0.05;
     });
     expect(greens(mixTexels(some, dataGains('gathered', plan)))).toEqual([1, 0, 0]);
-    expect(greens(mixTexels(some, dataGains('noise', plan)))).toEqual([0, 0, 0.5]);
+    expect(greens(mixTexels(some, dataGains('noise all', plan)))).toEqual([0, 0, 0.5]);
+    const views = ['noise sky', 'noise suns', 'noise lamps'] as const;
+    views.forEach((view, k) => expect(greens(mixTexels(some, dataGains(view, plan)))[k]).toBeCloseTo([0.2, 0.5, 0.1][k]!, 6));
   });
 });

@@ -43,7 +43,7 @@ describe('what is listened to', () => {
 describe('data beside the light', () => {
   it('is read from the layers that hold it', () => {
     expect(Array.from(dataGains('gathered', plan).fourths.subarray(0, 6))).toEqual([1, 1, 1, 0, 0, 0]);
-    expect(Array.from(dataGains('noise', plan).fourths.subarray(0, 6))).toEqual([0, 0, 0, 2, 2, 2]);
+    expect(Array.from(dataGains('noise all', plan).fourths.subarray(0, 6))).toEqual([0, 0, 0, 2, 2, 2]);
     const { colors } = dataGains('occlusion', plan);
     // A uniform sky is the first function of either half alone.
     expect(colors[0]).toBeCloseTo(2 * Math.sqrt(Math.PI), 3);

@@ -155,6 +155,10 @@ describe('a bake', () => {
     helper.kill('SIGTERM');
     await gone(helper);
     expect(after.maps).toEqual(undisturbed.maps);
+    expect(after.noise).toEqual(undisturbed.noise);
+    // Nothing but the walls' own glow shines in a closed room.
+    expect(after.noise!.sources.map(({ source }) => source)).toEqual(['glow']);
+    expect(after.noise!.texels).toBeGreaterThan(5000);
     expect(await countOf(db, 'bake_jobs')).toBe(0);
     expect(await db.selectFrom('stems').select('part').where('coarse', '=', true).execute()).toEqual([]);
   }, 400_000);

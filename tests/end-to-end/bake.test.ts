@@ -72,6 +72,19 @@ describe('the Bake room', () => {
     expect(apart(await look(), picture)).toBeLessThan(1.5);
   });
 
+  it('tells the noise of each source, shows where it is, and leads to where most is left', async () => {
+    const { sources, objects, allowed } = (await bakes()).done!.noise!;
+    expect(sources.length).toBeGreaterThan(1);
+    expect(allowed).toBe(0.4);
+    const picture = await look();
+    await page.getByRole('button', { name: /^Sky \d/ }).click();
+    await page.getByText(/Noise of the sky’s light before filtering/).waitFor();
+    expect((await look()).every((v, c) => Math.abs(v - picture[c]!) < 1)).toBe(false);
+    await page.getByRole('button', { name: /^Sky \d/ }).click();
+    expect(Math.abs((await look())[1] - picture[1])).toBeLessThan(1.5);
+    for (const { object } of objects) await page.getByRole('button', { name: new RegExp(`^${object}: .* up to [\\d.]+ %`) }).waitFor();
+  });
+
   it('foresees a bake, and says what would spoil it', async () => {
     await button('Look what it takes, and what would spoil it').click();
     await page

@@ -91,7 +91,7 @@ async function gathered(
     const values = new Float32Array(at.length * LAYERS * 3);
     at.forEach((texel, i) => values.fill(value(texel), i * LAYERS * 3, i * LAYERS * 3 + 3));
     const paths = Uint16Array.from(at, (texel) => (buried(texel) ? 0 : 16));
-    const noise = new Float32Array(at.length);
+    const noise = new Float32Array(at.length * 3);
     const variance = Float32Array.from({ length: at.length * 2 }, (_, k) => (typeof noiseOf === 'number' ? noiseOf : noiseOf(at[k >> 1]!)));
     return { tile, at, values, variance, noise, paths, rays: 0 };
   });
@@ -203,7 +203,7 @@ describe('what makes a lightmap fit to be looked up', () => {
           at: texels.at,
           values,
           variance: new Float32Array(count * 2),
-          noise: new Float32Array(count),
+          noise: new Float32Array(count * 3),
           paths: new Uint16Array(count).fill(16),
           rays: 0,
         },

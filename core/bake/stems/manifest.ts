@@ -1,10 +1,10 @@
 import Joi from 'joi';
 import type { BakePlan } from '../plan/bakePlan';
 import { layerCount } from './layers';
-import type { SourceNoise } from '../transport/sourceNoise';
+import type { BakeNoise } from '../transport/bakeNoise';
 import type { LevelSummary } from '../../level';
 
-export const MANIFEST_VERSION = 3;
+export const MANIFEST_VERSION = 4;
 
 /** What a headless bake wrote, as its manifest says it. */
 export interface BakeManifest {
@@ -14,8 +14,8 @@ export interface BakeManifest {
   summary: LevelSummary;
   plan: BakePlan;
   maps: { width: number; height: number }[];
-  /** How uncertain the light of each source is, before the filter. */
-  noise: SourceNoise[];
+  /** How uncertain the light is before the filter, by source, and where it is more so than the plan allows. */
+  noise: BakeNoise;
   files: {
     file: string;
     map: number;

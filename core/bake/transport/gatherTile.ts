@@ -26,6 +26,9 @@ const NONE = { [SKY]: 1e-4, [SUNS]: 1e-5, [LAMPS]: 1e-2, [FIRST_CUE]: 3e-4 } as 
  */
 const RUNS = 3;
 
+/** Kinds of light whose noise is told texel by texel: the sky, the suns (the noisiest of all together and each cue's), the lamps. */
+export const NOISE_KINDS = 3;
+
 /** What paths brought to the texels of one tile. */
 export interface TileStems {
   tile: Tile;
@@ -35,7 +38,7 @@ export interface TileStems {
   values: Float32Array;
   /** For each texel the variance of the mean of the luminance in the slots of {@link varianceSlots}. */
   variance: Float32Array;
-  /** Standard error left, as a share of the light: the largest of sky, suns, lamps and each cue's sun. */
+  /** {@link NOISE_KINDS} numbers for each texel: standard error left, as a share of the light, of the sky, the suns and the lamps. */
   noise: Float32Array;
   /** Paths followed from each texel; 0 where it is buried. */
   paths: Uint16Array;
@@ -76,7 +79,7 @@ export function gatherTile(
     at: texels.at,
     values: new Float32Array(count * layerCount(plan) * 3),
     variance: new Float32Array(count * varianceSlots(plan)),
-    noise: new Float32Array(count),
+    noise: new Float32Array(count * NOISE_KINDS),
     paths: new Uint16Array(count),
     rays: 0,
   };
@@ -237,13 +240,16 @@ function createGatherer(scene: Scene, plan: BakePlan, light: DirectLight) {
     }
   }
 
-  /** Standard error of what `paths` paths tell of each kind of light, as a share of a light of its own and the group's: the largest. */
-  function noiseOf(paths: number, own: (kind: number) => number): number {
+  /** Standard error of what `paths` paths tell of a kind of light, as a share of a light of its own and the group's. */
+  function noiseOf(kind: number, paths: number, own: number): number {
+    const beside = BESIDE * around[kind]! + NONE[Math.min(kind, FIRST_CUE) as keyof typeof NONE];
+    return Math.sqrt(spreadAround[kind]! / paths) / (own + beside);
+  }
+
+  /** The noise of the group's noisiest kind of light. */
+  function worstNoise(paths: number): number {
     let worst = 0;
-    for (let kind = 0; kind < kinds; kind++) {
-      const beside = BESIDE * around[kind]! + NONE[Math.min(kind, FIRST_CUE) as keyof typeof NONE];
-      worst = Math.max(worst, Math.sqrt(spreadAround[kind]! / paths) / (own(kind) + beside));
-    }
+    for (let kind = 0; kind < kinds; kind++) worst = Math.max(worst, noiseOf(kind, paths, around[kind]!));
     return worst;
   }
 
@@ -269,8 +275,7 @@ function createGatherer(scene: Scene, plan: BakePlan, light: DirectLight) {
         for (let k = 0; k < size; k++) follow(group[k]!, more, guided);
         paths += more;
         learn();
-        const noise = noiseOf(paths, (kind) => around[kind]!);
-        const enough = guide.knows ? Math.ceil((paths * ((noise / plan.noise) ** 2 - 1)) / run) * run : paths;
+        const enough = guide.knows ? Math.ceil((paths * ((worstNoise(paths) / plan.noise) ** 2 - 1)) / run) * run : paths;
         more = Math.max(0, Math.min(enough, paths, most - paths));
       }
     },
@@ -286,7 +291,10 @@ function createGatherer(scene: Scene, plan: BakePlan, light: DirectLight) {
         const spread = runs > 1 ? Math.max(0, squares[s]! - (sum * sum) / runs) / (runs * (runs - 1)) : 0;
         out.variance[i * slots.length + s] = spread / (run * run);
       });
-      out.noise[i] = noiseOf(paths, (kind) => own[kind]! / paths);
+      for (let kind = 0; kind < kinds; kind++) {
+        const at = i * NOISE_KINDS + (kind < FIRST_CUE ? kind : SUNS);
+        out.noise[at] = Math.max(out.noise[at]!, noiseOf(kind, paths, own[kind]! / paths));
+      }
       out.paths[i] = paths;
     },
   };

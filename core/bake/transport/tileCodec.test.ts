@@ -28,7 +28,7 @@ describe('tiles as bytes', () => {
       at: direct.at,
       values: floats(count * 90, 5),
       variance: floats(count * 9, 6),
-      noise: floats(count, 7),
+      noise: floats(count * 3, 7),
       paths: direct.open,
       rays: 0,
     };

@@ -7,6 +7,7 @@ import * as stemParts from './005_stem_parts';
 import * as workerThreads from './006_worker_threads';
 import * as bakeSteps from './007_bake_steps';
 import * as skySeen from './008_sky_seen';
+import * as bakeNoise from './009_bake_noise';
 
 /** All migrations by name, in order. A landed one is never changed. */
 export const migrations: Record<string, Migration> = {
@@ -18,4 +19,5 @@ export const migrations: Record<string, Migration> = {
   '006_worker_threads': workerThreads,
   '007_bake_steps': bakeSteps,
   '008_sky_seen': skySeen,
+  '009_bake_noise': bakeNoise,
 };

@@ -1,0 +1,150 @@
+import type { Surfaces } from '../../level';
+import { NO_CIRCUIT } from '../../rig';
+import type { Vec3 } from '../../units';
+import { isCues, type BakePlan } from '../plan/bakePlan';
+import { FIRST_SUN_LAYER, GLOW_LAYER, circuitLayer } from '../stems/layers';
+import { coverTexels } from '../texels/coverTexels';
+import { NOISE_KINDS, type TileStems } from './gatherTile';
+import { slotLight, slotPlaces } from './paths';
+
+/** How uncertain one source's gathered light is, before the filter, as measured between runs of paths. */
+export interface SourceNoise {
+  /** The sky (under an even one), the glow, the bounce of each cue's sun, the bounce of each circuit. */
+  source: 'sky' | 'glow' | 'sun' | 'circuit';
+  /** The ids of a sun's cues, or that of a circuit. */
+  ids: string[];
+  /** RMS of the standard errors of single texels, as a share of the source's mean light over all of them. */
+  noise: number;
+}
+
+/** Kinds of light that texels are too noisy in, in the order of their {@link NOISE_KINDS} numbers. */
+const KINDS = ['sky', 'suns', 'lamps'] as const;
+export type NoiseKind = (typeof KINDS)[number];
+
+/** Texels that took all the paths they may, and in which a kind of light is noisier, by its own light there, than the plan allows. */
+export type OverByKind = Record<NoiseKind, number>;
+
+/** An object with texels that are too noisy. */
+export interface NoisyObject {
+  object: string;
+  /** Texels of it that were gathered. */
+  texels: number;
+  over: OverByKind;
+  /** The noisiest kind of light of its worst texel, its noise, and where that lies. */
+  kind: NoiseKind;
+  noise: number;
+  atM: Vec3;
+}
+
+/** What a bake knows of the noise in what it traced, before the filter. */
+export interface BakeNoise {
+  /** What the plan allows. */
+  allowed: number;
+  /** Texels that were gathered. */
+  texels: number;
+  over: OverByKind;
+  /** Of the sources that give light at all. */
+  sources: SourceNoise[];
+  /** Where most texels are too noisy, most first: {@link MOST_NAMED} at most. */
+  objects: NoisyObject[];
+}
+
+const MOST_NAMED = 8;
+
+/** What one tile tells of its noise, in numbers that are added up over tiles. */
+export interface NoiseSums {
+  texels: number;
+  over: OverByKind;
+  /** Of each source its light and its variance, summed over texels. */
+  light: number[];
+  variance: number[];
+  objects: NoisyObject[];
+}
+
+const ofSources = (plan: BakePlan): { layer: number; source: SourceNoise['source']; ids: string[] }[] => [
+  { layer: 0, source: 'sky', ids: [] },
+  { layer: GLOW_LAYER, source: 'glow', ids: [] },
+  ...plan.suns.flatMap((sun, s) => (isCues(sun) ? [{ layer: FIRST_SUN_LAYER + s, source: 'sun' as const, ids: sun.cues }] : [])),
+  ...plan.circuits.map(({ id }, c) => ({
+    layer: circuitLayer(plan, c) + 1,
+    source: 'circuit' as const,
+    ids: id === NO_CIRCUIT ? [] : [id],
+  })),
+];
+
+const none = (): OverByKind => ({ sky: 0, suns: 0, lamps: 0 });
+const added = (a: OverByKind, b: OverByKind): OverByKind => ({ sky: a.sky + b.sky, suns: a.suns + b.suns, lamps: a.lamps + b.lamps });
+const most = (over: OverByKind): number => Math.max(over.sky, over.suns, over.lamps);
+
+/** Takes together what the paths of a tile tell of their noise. */
+export function noiseOfTile(surfaces: Surfaces, plan: BakePlan, tile: TileStems): NoiseSums {
+  const slots = slotPlaces(plan);
+  const sources = ofSources(plan).map(({ layer }) => slots.findIndex(({ at }) => at === layer * 3));
+  const texels = coverTexels(surfaces, tile.tile);
+  const count = tile.at.length;
+  const numbers = count > 0 ? tile.values.length / count : 0;
+  const allPaths = plan.paths * plan.most;
+  const sums: NoiseSums = { texels: 0, over: none(), light: sources.map(() => 0), variance: sources.map(() => 0), objects: [] };
+  const objects = new Map<number, NoisyObject>();
+  for (let i = 0; i < count; i++) {
+    if (tile.paths[i] === 0) continue;
+    sums.texels++;
+    const own = tile.values.subarray(i * numbers, (i + 1) * numbers);
+    sources.forEach((slot, s) => {
+      sums.light[s]! += slotLight(own, slots[slot]!);
+      sums.variance[s]! += tile.variance[i * slots.length + slot]!;
+    });
+    const place = texels.start[i]!;
+    const of = surfaces.objectOf[texels.triangle[place]!]!;
+    let noisy = objects.get(of);
+    if (!noisy)
+      objects.set(of, (noisy = { object: surfaces.objects[of]!, texels: 0, over: none(), kind: 'sky', noise: 0, atM: [0, 0, 0] }));
+    noisy.texels++;
+    if (tile.paths[i]! < allPaths) continue;
+    for (const [k, kind] of KINDS.entries()) {
+      const noise = tile.noise[i * NOISE_KINDS + k]!;
+      if (noise <= plan.noise) continue;
+      sums.over[kind]++;
+      noisy.over[kind]++;
+      if (noise <= noisy.noise) continue;
+      Object.assign(noisy, { kind, noise, atM: placeOf(surfaces, texels.triangle[place]!, texels.u[place]!, texels.v[place]!) });
+    }
+  }
+  sums.objects = [...objects.values()];
+  return sums;
+}
+
+function placeOf({ positions, indices }: Surfaces, triangle: number, u: number, v: number): Vec3 {
+  const corner = (k: number, c: number) => positions[indices[triangle * 3 + k]! * 3 + c]!;
+  return [0, 1, 2].map((c) => corner(0, c) * (1 - u - v) + corner(1, c) * u + corner(2, c) * v) as Vec3;
+}
+
+/** What a bake knows of its noise, by what its tiles tell. */
+export function bakeNoise(plan: BakePlan, tiles: readonly NoiseSums[]): BakeNoise {
+  const total = (of: (tile: NoiseSums) => number) => tiles.reduce((sum, tile) => sum + of(tile), 0);
+  const texels = total((t) => t.texels);
+  const sources = ofSources(plan).map(({ source, ids }, s) => ({
+    source,
+    ids,
+    light: total((t) => t.light[s]!),
+    variance: total((t) => t.variance[s]!),
+  }));
+  const objects = new Map<string, NoisyObject>();
+  for (const own of tiles.flatMap((t) => t.objects)) {
+    const sum = objects.get(own.object);
+    const worst = !sum || own.noise > sum.noise ? own : sum;
+    objects.set(own.object, { ...worst, texels: (sum?.texels ?? 0) + own.texels, over: added(sum?.over ?? none(), own.over) });
+  }
+  return {
+    allowed: plan.noise,
+    texels,
+    over: tiles.reduce((sum, t) => added(sum, t.over), none()),
+    sources: sources
+      .filter(({ light }) => light > 0)
+      .map(({ source, ids, light, variance }) => ({ source, ids, noise: Math.sqrt(variance / texels) / (light / texels) })),
+    objects: [...objects.values()]
+      .filter((o) => most(o.over) > 0)
+      .sort((a, b) => most(b.over) - most(a.over))
+      .slice(0, MOST_NAMED),
+  };
+}
