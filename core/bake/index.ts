@@ -36,14 +36,7 @@ export {
 } from './stems/stemCodec';
 export { dilate } from './texels/dilate';
 export { bandRanges, packBand, unpackBand, type ByteRange } from './lightmap/bandCodec';
-export {
-  bakeNoise,
-  noiseOfTile,
-  type BakeNoise,
-  type NoiseKind,
-  type NoiseSums,
-  type SourceNoise,
-} from './transport/bakeNoise';
+export { bakeNoise, noiseOfTile, type BakeNoise, type NoiseKind, type NoiseSums, type SourceNoise } from './transport/bakeNoise';
 export { OutdatedTiles, denoiseBand, type BandStems } from './lightmap/denoiseBand';
 export { finishPieces, joinPieces, type FinishJob, type FinishedPieces } from './lightmap/finishPieces';
 export { gatherTile, type TileStems } from './transport/gatherTile';
