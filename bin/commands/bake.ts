@@ -37,8 +37,8 @@ export const bake: Command = async ([file], options) => {
   refuseHeldImages(rig);
   const bytes = await readInput(name);
   const started = performance.now();
-  const show = (share: number) => process.stderr.isTTY && process.stderr.write(`\rbaking ${Math.round(share * 100)} %`);
-  const manifest = await inFile(name, () => bakeToFolder(bytes, basename(name), rig, out, threads, measure, show));
+  const progress = (share: number) => process.stderr.isTTY && process.stderr.write(`\rbaking ${Math.round(share * 100)} %`);
+  const manifest = await inFile(name, () => bakeToFolder(bytes, basename(name), rig, out, { threads, measure, progress }));
   if (process.stderr.isTTY) process.stderr.write('\r');
   const seconds = (performance.now() - started) / 1000;
   if (options.json) return print({ out, seconds, ...manifest });

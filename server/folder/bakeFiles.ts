@@ -72,17 +72,16 @@ function layerImage(stems: MapStems, layer: number, fourth: boolean): Float32Arr
  * Bakes a level without a database and writes all of it to a folder: the level with its lightmap coordinates, one EXR for
  * each cue and each stem of every map, and a manifest that states units and formulas.
  *
- * @param measure what a plan is changed by to measure the bake itself
- * @param progress told the share done, 0..1
+ * @param how.threads that trace. Default: as many as the machine has cores
+ * @param how.measure what a plan is changed by to measure the bake itself
+ * @param how.progress told the share done, 0..1
  */
 export async function bakeToFolder(
   bytes: Uint8Array,
   name: string,
   rig: Rig,
   folder: string,
-  threads?: number,
-  measure: Measure = {},
-  progress?: (share: number) => void,
+  { threads, measure, progress }: { threads?: number; measure?: Measure; progress?: (share: number) => void } = {},
 ): Promise<BakeManifest> {
   const pool = new ThreadPool(threads);
   try {

@@ -26,7 +26,9 @@ let manifest: BakeManifest;
 beforeAll(async () => {
   base = await mkdtemp(join(tmpdir(), 'basil-mix-'));
   // A room besides the ground, so that one map is not enough.
-  manifest = await bakeToFolder(await quadLevel([ground, ...room(10, 13, { albedo: 0.6 })]), 'level.glb', rig, join(base, 'whole'), 2);
+  manifest = await bakeToFolder(await quadLevel([ground, ...room(10, 13, { albedo: 0.6 })]), 'level.glb', rig, join(base, 'whole'), {
+    threads: 2,
+  });
 }, 120_000);
 afterAll(() => rm(base, { recursive: true, force: true }));
 
