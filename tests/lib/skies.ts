@@ -58,7 +58,7 @@ function noiseOf(seed: number): (direction: readonly number[]) => number {
 const known = new Map<string, KnownSky>();
 
 /** A sky of an air with its sun, clear or with broken clouds that leave the sun free; made once, not to be changed. */
-export function knownSky(azimuthDeg: number, elevationDeg: number, kind: 'clear' | 'hazy' | 'broken', width = 400): KnownSky {
+export function knownSky(azimuthDeg: number, elevationDeg: number, kind: 'clear' | 'hazy' | 'broken', width = 512): KnownSky {
   const key = [azimuthDeg, elevationDeg, kind, width].join();
   const sky = known.get(key) ?? makeSky(azimuthDeg, elevationDeg, kind, width);
   known.set(key, sky);
