@@ -1,8 +1,8 @@
 import { basename } from 'node:path';
-import type { Measure, SourceNoise } from '../../core/bake';
+import { sourceName, type Measure } from '../../core/bake';
 import { refuseHeldImages } from '../../core/rig';
 import { bakeToFolder } from '../../server/folder/bakeFiles';
-import { Failure } from '../../core/units';
+import { Failure, percent } from '../../core/units';
 import { inFile, need, path, print, readInput, threadsFrom, type Command, type Options } from '../lib/input';
 import { numberFrom } from '../lib/numberFrom';
 import { rigFrom } from '../lib/rigFile';
@@ -23,9 +23,6 @@ function measureFrom({ seed, noise, without }: Options): Measure {
   };
 }
 
-const nameOf = ({ source, ids }: SourceNoise, names: Map<string, string>) =>
-  [source === 'circuit' && ids.length === 0 ? 'lamps' : source, ...ids.map((id) => names.get(id) ?? id)].join(' ');
-
 /** Bakes a level into a folder. */
 export const bake: Command = async ([file], options) => {
   const name = need(file, 'The level file');
@@ -45,11 +42,11 @@ export const bake: Command = async ([file], options) => {
   console.log(
     `${manifest.files.length} images and level.glb written to ${out} in ${seconds.toFixed(1)} s; manifest.json says what they hold.`,
   );
-  const names = new Map([...rig.cues, ...rig.circuits].map(({ id, name }) => [id, name]));
-  const percent = (share: number) => `${(share * 100).toFixed(1)} %`;
   const { sources, allowed, texels, over, objects } = manifest.noise;
-  for (const line of sources) console.log(`noise before the filter, ${nameOf(line, names)}: ${percent(line.noise)}`);
+  console.log('Noise before the filter:');
+  for (const source of sources) console.log(`  ${sourceName(source, rig)}: ${percent(source.noise)}`);
   for (const [kind, count] of Object.entries(over))
-    if (count > 0) console.log(`${kind}: noisier than the ${percent(allowed)} of the quality in ${percent(count / texels)} of the texels`);
-  for (const o of objects) console.log(`  ${o.object}: ${o.kind} up to ${percent(o.noise)}`);
+    if (count > 0)
+      console.log(`After all paths, ${kind} above ${percent(allowed)} of their own light in ${percent(count / texels)} of the texels.`);
+  for (const { object, kind, noise } of objects) console.log(`  ${object}: ${kind} up to ${percent(noise)}`);
 };

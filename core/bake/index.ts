@@ -36,7 +36,7 @@ export {
 } from './stems/stemCodec';
 export { dilate } from './texels/dilate';
 export { bandRanges, packBand, unpackBand, type ByteRange } from './lightmap/bandCodec';
-export { bakeNoise, noiseOfTile, type BakeNoise, type NoiseKind, type NoiseSums, type SourceNoise } from './transport/bakeNoise';
+export { bakeNoise, noiseOfTile, sourceName, type BakeNoise, type NoiseSums, type SourceNoise } from './transport/bakeNoise';
 export { OutdatedTiles, denoiseBand, type BandStems } from './lightmap/denoiseBand';
 export { finishPieces, joinPieces, type FinishJob, type FinishedPieces } from './lightmap/finishPieces';
 export { gatherTile, type TileStems } from './transport/gatherTile';
@@ -57,7 +57,18 @@ export {
 export { liveLamps, type LiveLamp } from './mix/liveLamps';
 export { bakeChange, bakedLamps, staleReasons, type BakeChange } from './plan/staleReasons';
 export { createScene, startOffset, type Scene } from './transport/scene';
-export { FIRST_SUN_LAYER, GLOW_LAYER, LAYER, NOISE_LAYERS, SKY_LAYERS, circuitLayer, layerCount, type MapStems } from './stems/layers';
+export {
+  FIRST_SUN_LAYER,
+  GLOW_LAYER,
+  LAYER,
+  NOISE_KINDS,
+  SKY_LAYERS,
+  circuitLayer,
+  layerCount,
+  noiseLayer,
+  type MapStems,
+  type NoiseKind,
+} from './stems/layers';
 export { QUALITIES, planBake } from './plan/planBake';
 export { type BakePlan, type BakedCircuit, type BakedParts, type BakedSun, type Measure } from './plan/bakePlan';
 export { SAME_SUN_DEG, sunShares, sunsToBake } from './plan/sunSamples';

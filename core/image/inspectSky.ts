@@ -1,4 +1,4 @@
-import { luminance } from '../units';
+import { luminance, percent } from '../units';
 import { faceLight, panoramaIlluminance, type FaceLight, type Panorama } from '../sky';
 import { clippedPixels } from './clipped';
 import { findSun, type FoundSun } from './findSun';
@@ -175,14 +175,13 @@ export function inspectSky({ image, file, format, claimed, bits, encoding, isHdr
   const lux = luminance(panoramaIlluminance(image));
   const problems: Problem[] = [];
   const add = (code: ProblemCode, text: string, ...remedies: RemedyCode[]) => problems.push({ code, text, remedies });
-  const percent = (v: number) => `${Math.abs(v * 100).toFixed(Math.abs(v) < 0.1 ? 1 : 0)} %`;
 
   if (claimed) add('other-format', `Its name says ${claimed.toUpperCase()}; it is ${FORMAT_NAMES[format]} and was read as that.`);
   if (!isTwoToOne) {
     const off = width / height / 2 - 1;
     add(
       'not-two-to-one',
-      `${width} x ${height} is not 2:1: ${percent(off)} too ${off > 0 ? 'wide' : 'high'}. As it is, heights in the sky would be ${off > 0 ? 'stretched' : 'squeezed'} by that, the sun's too.`,
+      `${width} x ${height} is not 2:1: ${percent(Math.abs(off))} too ${off > 0 ? 'wide' : 'high'}. As it is, heights in the sky would be ${off > 0 ? 'stretched' : 'squeezed'} by that, the sun's too.`,
       ...((width / height > 3.2
         ? ['fit-upper-half', 'fit-pad', 'fit-resample']
         : off > 0

@@ -5,3 +5,4 @@ export * from './exposure';
 export { KELVIN_RANGE, daylightChromaticity, kelvinFromRgb, planckianChromaticity, rgbFromKelvin } from './kelvin';
 export { LUMINANCE_WEIGHTS, discSolidAngle, luminance, mixRgb, scaleRgb, type Rgb } from './photometry';
 export { orderedJson } from './orderedJson';
+export { percent } from './percent';

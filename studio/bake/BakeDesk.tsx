@@ -48,7 +48,7 @@ export function BakeDesk({ control }: { control: BakeControl }) {
       <StandingSection control={control} />
       <MixSection />
       <ShowSection baked={done !== null || (atWork?.maps.length ?? 0) > 0} />
-      {done?.noise && <NoiseSection noise={done.noise} isPart={done.only !== null || done.traced.length < stemParts(done.plan).length} />}
+      {done?.noise && <NoiseSection bake={done} noise={done.noise} />}
       <Section title="Light paths" note={`down to ${Math.round(QUALITIES[bake.quality].noise * 100)} % noise`}>
         <div className={desk.pick}>
           <span>Quality</span>

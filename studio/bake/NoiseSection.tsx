@@ -1,5 +1,6 @@
-import type { BakeNoise, NoiseKind, SourceNoise } from '../../core/bake';
-import type { Rig } from '../../core/rig';
+import type { BakeView } from '../../core/api';
+import { NOISE_KINDS, sourceName, stemParts, type BakeNoise, type NoiseKind, type SourceNoise } from '../../core/bake';
+import { percent } from '../../core/units';
 import { Section } from '../desk/Section';
 import { useStudio } from '../state/context';
 import { useListening } from '../viewport/listening';
@@ -10,42 +11,36 @@ import styles from './bake.module.css';
 
 const KIND_OF = { sky: 'sky', glow: 'lamps', sun: 'suns', circuit: 'lamps' } as const satisfies Record<SourceNoise['source'], unknown>;
 
-/** What a source of light is called. */
-function nameOf({ source, ids }: SourceNoise, { cues, circuits }: Pick<Rig, 'cues' | 'circuits'>): string {
-  const named = (list: { id: string; name: string }[]) => ids.map((id) => list.find((x) => x.id === id)?.name ?? 'deleted').join(', ');
-  if (source === 'sky') return 'Sky';
-  if (source === 'glow') return 'Glow';
-  if (source === 'sun') return `Sun bounce, ${named(cues)}`;
-  return ids.length > 0 ? `Lamp bounce, ${named(circuits)}` : 'Lamp bounce';
-}
-
 const LABEL_OF: Readonly<Record<NoiseKind, string>> = { sky: 'sky', suns: 'a sun’s bounce', lamps: 'bounce of lamps' };
-const KINDS = (Object.keys(LABEL_OF) as NoiseKind[]).map((kind) => ({ kind, label: LABEL_OF[kind] }));
 
-const percent = (share: number) => `${(share * 100).toFixed(share < 0.0995 ? 1 : 0)} %`;
-
-/** What the bake knows of its own noise: by source, and where it ended above what its quality allows. */
-export function NoiseSection({ noise, isPart }: { noise: BakeNoise; isPart: boolean }) {
+/**
+ * What the bake knows of its own noise: by source, and where it ended above what its quality allows. Views of it are those of the last bake
+ * of everything: what was traced since has figures alone.
+ */
+export function NoiseSection({ bake, noise }: { bake: BakeView; noise: BakeNoise }) {
   const cues = useStudio((s) => s.rig.cues);
   const circuits = useStudio((s) => s.rig.circuits);
   const view = useListening((s) => s.view);
   const stand = useView((s) => s.stand);
+  const isPart = bake.only !== null || bake.traced.length < stemParts(bake.plan).length;
   const { allowed, sources, objects, over, texels } = noise;
   const most = Math.max(...sources.map((s) => s.noise), 0.01);
   return (
     <Section title="Noise" note={objects.length > 0 ? 'before filtering' : `within ${percent(allowed)} before filtering`}>
       <p className={desk.text}>
-        Error of single texels, as a share of each source’s mean light{isPart ? ', of what was traced last' : ''}. Choose one to see where.
+        Error of single texels, as a share of each source’s mean light
+        {isPart ? ', of what was traced last. Views by source come with a bake of everything.' : '. Choose one to see where.'}
       </p>
       {sources.map((source) => {
         const { value, hint } = NOISE_OF[KIND_OF[source.source]];
-        const name = nameOf(source, { cues, circuits });
+        const name = sourceName(source, { cues, circuits });
         return (
           <button
             key={name}
             type="button"
             className={styles.noise}
             aria-pressed={view === value}
+            disabled={isPart}
             title={hint}
             onClick={() => useListening.setState({ view: view === value ? 'picture' : value })}
           >
@@ -58,8 +53,8 @@ export function NoiseSection({ noise, isPart }: { noise: BakeNoise; isPart: bool
       {objects.length > 0 && (
         <p className={desk.text}>
           After all paths of the quality above {percent(allowed)} of its own light there:{' '}
-          {KINDS.filter(({ kind }) => over[kind] > 0)
-            .map(({ kind, label }) => `${label} in ${percent(over[kind] / texels)} of the texels`)
+          {NOISE_KINDS.filter((kind) => over[kind] > 0)
+            .map((kind) => `${LABEL_OF[kind]} in ${percent(over[kind] / texels)} of the texels`)
             .join(', ')}
           .
         </p>

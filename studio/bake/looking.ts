@@ -1,3 +1,4 @@
+import type { NoiseKind } from '../../core/bake';
 import type { StemName, Vantage } from '../../core/rig';
 import type { Vec3 } from '../../core/units';
 import { useListening, type Listening, type PictureView } from '../viewport/listening';
@@ -36,7 +37,7 @@ export const VIEWS: { value: PictureView; label: string; hint: string }[] = [
 ];
 
 /** Views of the noise of one kind of light, which are chosen beside its figures. */
-export const NOISE_OF: Readonly<Record<'sky' | 'suns' | 'lamps', { value: PictureView; hint: string }>> = {
+export const NOISE_OF: Readonly<Record<NoiseKind, { value: PictureView; hint: string }>> = {
   sky: { value: 'noise sky', hint: 'Noise of the sky’s light before filtering: white is half of it' },
   suns: { value: 'noise suns', hint: 'Noise of what the suns bounce, the noisiest of them, before filtering: white is half of the light' },
   lamps: { value: 'noise lamps', hint: 'Noise of what lamps and glowing surfaces bounce, before filtering: white is half of the light' },

@@ -1,23 +1,16 @@
 import { AmbientLight, Color, DataTexture, NearestFilter, NoToneMapping, type Camera, type Scene, type WebGLRenderer } from 'three';
-import { FIRST_SUN_LAYER, NOISE_LAYERS, directionGains, layerCount, type BakedParts, type Gains } from '../../core/bake';
+import { FIRST_SUN_LAYER, directionGains, layerCount, noiseLayer, type BakedParts, type Gains, type NoiseKind } from '../../core/bake';
 import type { Lighting } from '../../core/rig';
 import { projectDome } from '../../core/sky';
 import type { LevelModel } from './levelModel';
 import type { Mixer } from './mixer';
 
 /** What the picture may show of a level and its bake, in place of how it looks. */
-export type NoiseView = `noise ${keyof typeof NOISE_LAYERS}`;
+export type NoiseView = `noise ${NoiseKind | 'all'}`;
 export type DataView = 'occlusion' | 'density' | 'albedo' | 'direction' | 'gathered' | NoiseView;
 
-/** Views of the noise of all light together, and of each kind by itself, and the layer that holds it. */
-const NOISE_VIEWS: Readonly<Record<NoiseView, number>> = {
-  'noise all': NOISE_LAYERS.all,
-  'noise sky': NOISE_LAYERS.sky,
-  'noise suns': NOISE_LAYERS.suns,
-  'noise lamps': NOISE_LAYERS.lamps,
-};
-/** Views that need a bake. */
-export const BAKED_VIEWS: readonly DataView[] = ['occlusion', 'direction', 'gathered', ...(Object.keys(NOISE_VIEWS) as NoiseView[])];
+/** Views to choose that need a bake. */
+export const BAKED_VIEWS: readonly DataView[] = ['occlusion', 'direction', 'gathered', 'noise all'];
 
 /** Noise, as a share of the light, that is shown white. */
 const FULL_NOISE = 0.5;
@@ -87,14 +80,16 @@ export class DataViews {
   }
 }
 
+const isNoise = (view: DataView): view is NoiseView => view.startsWith('noise ');
+
 /** Gains that make of the stems what a view shows: the light of an even sky of 1 cd/m2, or a number that lies beside the sky's layers. */
 export function dataGains(view: DataView, baked: BakedParts): Gains {
   const layers = layerCount(baked);
   const gains: Gains = { colors: new Float32Array(layers * 3), fourths: new Float32Array(layers * 3) };
   if (view === 'occlusion') gains.colors.set(projectDome(() => [1, 1, 1]).subarray(0, FIRST_SUN_LAYER * 3));
   if (view === 'gathered') gains.fourths.fill(1, 0, 3);
-  if (view in NOISE_VIEWS) {
-    const first = NOISE_VIEWS[view as NoiseView] * 3;
+  if (isNoise(view)) {
+    const first = noiseLayer(view.slice('noise '.length) as NoiseKind | 'all') * 3;
     gains.fourths.fill(1 / FULL_NOISE, first, first + 3);
   }
   return gains;

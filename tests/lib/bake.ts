@@ -1,10 +1,38 @@
-import { LAYER, bakeHere, createScene, fromHalves, mixGains, mixTexels, type BakePlan, type MapStems } from '../../core/bake';
+import {
+  LAYER,
+  bakeHere,
+  bakeLevel,
+  createScene,
+  fromHalves,
+  memoryExecutor,
+  mixGains,
+  mixTexels,
+  runJob,
+  type BakePlan,
+  type MapStems,
+  type RunJob,
+  type TileStems,
+} from '../../core/bake';
 import type { Surfaces } from '../../core/level';
 import { DEFAULT_BANDS, defaultRig, resolveCue, type Bands, type Cue, type Sun } from '../../core/rig';
 
 /** The stems of each lightmap of a level, baked whole. */
 export async function bakeWhole(surfaces: Surfaces, plan: BakePlan): Promise<MapStems[]> {
   return (await bakeHere(createScene(surfaces), plan)).map(fromHalves);
+}
+
+/** What paths brought to each tile of a level, and the executor that holds the finished stems. */
+export async function gatherWhole(surfaces: Surfaces, plan: BakePlan) {
+  const scene = createScene(surfaces);
+  const tiles: TileStems[] = [];
+  const run = ((step, job, inputs) => {
+    const made = runJob(scene, plan, step, job, inputs);
+    if (step === 'gather') tiles.push(made as TileStems);
+    return Promise.resolve(made);
+  }) as RunJob;
+  const executor = memoryExecutor(surfaces, plan, run);
+  await bakeLevel(executor);
+  return { tiles, executor };
 }
 
 /** A cue that holds a whole sun, set by `sun` over a plain one, and a painted sky. */

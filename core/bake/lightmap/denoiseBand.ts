@@ -1,13 +1,13 @@
 import type { Surfaces } from '../../level';
 import type { BakePlan } from '../plan/bakePlan';
-import { FIRST_SUN_LAYER, GLOW_LAYER, LAYER, NOISE_LAYERS, SKY_LAYERS, circuitLayer } from '../stems/layers';
+import { FIRST_SUN_LAYER, GLOW_LAYER, LAYER, NOISE_KINDS, SKY_LAYERS, circuitLayer, noiseLayer, type NoiseKind } from '../stems/layers';
 import { packLayer, type HalfLayers } from '../stems/stemCodec';
 import { tracedLayers } from '../stems/stemParts';
 import { bandCover, type BandCover } from '../texels/bandCover';
 import type { Tile } from '../texels/coverTexels';
 import { mapOutline } from '../texels/mapOutline';
 import type { TileDirect } from '../transport/directTile';
-import { NOISE_KINDS, type TileStems } from '../transport/gatherTile';
+import type { TileStems } from '../transport/gatherTile';
 import { slotPlaces, varianceSlots } from '../transport/paths';
 import { DENOISE_HALO, createDenoiser } from './denoise';
 
@@ -133,8 +133,6 @@ function checkCover(cover: BandCover, rows: Tile, offset: number, tiles: readonl
   if (outdated.length > 0) throw new OutdatedTiles(outdated.map((t) => t.tile));
 }
 
-const NOISES = Object.keys(NOISE_LAYERS) as (keyof typeof NOISE_LAYERS)[];
-
 function putGathered(
   tile: TileStems,
   places: Int32Array,
@@ -156,9 +154,10 @@ function putGathered(
       for (let c = 0; c < 3; c++) values[to + c] = tile.values[from + k * 3 + c]!;
     if (first > 0) continue;
     // The noise that is left goes with the sky.
-    const [sky, suns, lamps] = tile.noise.subarray(i * NOISE_KINDS, (i + 1) * NOISE_KINDS) as unknown as [number, number, number];
-    const noise = { all: Math.max(sky, suns, lamps), sky, suns, lamps };
-    for (const of of NOISES) values[(NOISE_LAYERS[of] * count + place) * LAYER + 3] = noise[of];
+    const put = (kind: NoiseKind | 'all', noise: number) => (values[(noiseLayer(kind) * count + place) * LAYER + 3] = noise);
+    const noise = tile.noise.subarray(i * NOISE_KINDS.length, (i + 1) * NOISE_KINDS.length);
+    NOISE_KINDS.forEach((kind, k) => put(kind, noise[k]!));
+    put('all', Math.max(...noise));
   }
 }
 

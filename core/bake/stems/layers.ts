@@ -6,7 +6,7 @@ import type { BakedParts, BakePlan } from '../plan/bakePlan';
  * outgoing radiance = albedo x texel. The parts, in the order of their layers (RGB and one more number each):
  *
  * - sky, 25 layers: RGB cd/m2 per cd/m2 of each coefficient of the sky's radiance in the basis of `core/sky/domeBasis`, all bounces
- *   in; the fourth number of the first is 1 where the texel was gathered, those of {@link NOISE_LAYERS} are the noise
+ *   in; the fourth number of the first is 1 where the texel was gathered, those of {@link noiseLayer} are the noise
  *   left before the filter, as a share of the light;
  * - glow, one layer: RGB cd/m2 from the level's own emitting materials, all bounces in;
  * - suns, one layer for each direction that is traced: RGB cd/m2 of bounced light, and in the fourth number the direct light, each
@@ -16,8 +16,11 @@ import type { BakedParts, BakePlan } from '../plan/bakePlan';
 export const SKY_LAYERS = DOME_COUNT;
 export const GLOW_LAYER = SKY_LAYERS;
 export const FIRST_SUN_LAYER = SKY_LAYERS + 1;
-/** Layers of the sky whose fourth number is the noise left: the largest of all kinds of light, and of each by itself. */
-export const NOISE_LAYERS = { all: 1, sky: 2, suns: 3, lamps: 4 } as const;
+/** Kinds of light whose noise is told texel by texel: the sky, the suns (the noisiest of all together and each cue's), the lamps. */
+export const NOISE_KINDS = ['sky', 'suns', 'lamps'] as const;
+export type NoiseKind = (typeof NOISE_KINDS)[number];
+/** The layer of the sky whose fourth number is the noise of a kind of light, or the largest of all. */
+export const noiseLayer = (kind: NoiseKind | 'all'): number => (kind === 'all' ? 1 : 2 + NOISE_KINDS.indexOf(kind));
 /** Numbers per layer. */
 export const LAYER = 4;
 

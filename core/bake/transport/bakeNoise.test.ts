@@ -1,7 +1,7 @@
-import { planWith } from '../../../tests/lib/bake';
+import { gatherWhole, planWith } from '../../../tests/lib/bake';
 import { quadSurfaces, room } from '../../../tests/lib/level';
-import { bakeLevel, bakeNoise, createScene, memoryExecutor, noiseOfTile, runJob, type RunJob, type TileStems } from '..';
-import { NOISE_KINDS } from './gatherTile';
+import { NOISE_KINDS, bakeNoise, noiseOfTile, sourceName } from '..';
+import { defaultRig } from '../../rig';
 
 /** What paths brought to a room whose ceiling is open, with its walls lit by a cue's sun, by a seed. */
 async function gathered(seed: number, noise = 1) {
@@ -9,7 +9,6 @@ async function gathered(seed: number, noise = 1) {
     room(0, 3, { albedo: 0.5 }).filter((q) => q.name !== 'ceiling'),
     { texelsPerM: 4, maxMapSize: 128 },
   );
-  const scene = createScene(surfaces);
   const plan = planWith({
     suns: [{ cues: ['noon'], azimuthDeg: 150, elevationDeg: 50, discDeg: 0.53 }],
     paths: 32,
@@ -18,13 +17,7 @@ async function gathered(seed: number, noise = 1) {
     bounces: 4,
     seed,
   });
-  const tiles: TileStems[] = [];
-  const run = ((step, job, inputs) => {
-    const made = runJob(scene, plan, step, job, inputs);
-    if (step === 'gather') tiles.push(made as TileStems);
-    return Promise.resolve(made);
-  }) as RunJob;
-  await bakeLevel(memoryExecutor(surfaces, plan, run));
+  const { tiles } = await gatherWhole(surfaces, plan);
   /** Luminance of a grey layer, texel by texel. */
   const layer = (k: number) =>
     tiles.flatMap(({ at, values, paths }) =>
@@ -62,7 +55,7 @@ describe('the noise of a bake by source', () => {
     const { tiles, report } = await gathered(0, 0.15);
     const overOf = (kind: number) =>
       tiles.flatMap(({ paths, noise }) =>
-        Array.from(paths, (p, i) => (p > 0 ? noise[i * NOISE_KINDS + kind]! : 0)).filter((v) => v > 0.15),
+        Array.from(paths, (p, i) => (p > 0 ? noise[i * NOISE_KINDS.length + kind]! : 0)).filter((v) => v > 0.15),
       );
     const [sky, suns] = [overOf(0), overOf(1)];
     expect(Math.min(sky.length, suns.length)).toBeGreaterThan(20);
@@ -75,5 +68,18 @@ describe('the noise of a bake by source', () => {
       expect(atM[axis!]).toBeCloseTo(at!, 5);
     }
     expect((await gathered(0, 9)).report).toMatchObject({ over: { sky: 0, suns: 0, lamps: 0 }, objects: [] });
+  });
+
+  it('is told by the names of cues and circuits', () => {
+    const { cues } = defaultRig();
+    const rig = { cues, circuits: [{ id: 'c', name: 'Street', rule: { by: 'on' as const }, glows: [] }] };
+    const name = (source: 'sky' | 'sun' | 'circuit', ...ids: string[]) => sourceName({ source, ids, noise: 0 }, rig);
+    expect(name('sky')).toBe('Sky');
+    expect(name('sun', cues[0]!.id, cues[1]!.id)).toBe(`Sun bounce, ${cues[0]!.name}, ${cues[1]!.name}`);
+    expect([name('circuit', 'c'), name('circuit'), name('circuit', 'gone')]).toEqual([
+      'Lamp bounce, Street',
+      'Lamp bounce',
+      'Lamp bounce, deleted',
+    ]);
   });
 });

@@ -1,10 +1,10 @@
 import type { Surfaces } from '../../level';
-import { NO_CIRCUIT } from '../../rig';
+import { NO_CIRCUIT, type Rig } from '../../rig';
 import type { Vec3 } from '../../units';
 import { isCues, type BakePlan } from '../plan/bakePlan';
-import { FIRST_SUN_LAYER, GLOW_LAYER, circuitLayer } from '../stems/layers';
+import { FIRST_SUN_LAYER, GLOW_LAYER, NOISE_KINDS, circuitLayer, type NoiseKind } from '../stems/layers';
 import { coverTexels } from '../texels/coverTexels';
-import { NOISE_KINDS, type TileStems } from './gatherTile';
+import type { TileStems } from './gatherTile';
 import { slotLight, slotPlaces } from './paths';
 
 /** How uncertain one source's gathered light is, before the filter, as measured between runs of paths. */
@@ -16,10 +16,6 @@ export interface SourceNoise {
   /** RMS of the standard errors of single texels, as a share of the source's mean light over all of them. */
   noise: number;
 }
-
-/** Kinds of light that texels are too noisy in, in the order of their {@link NOISE_KINDS} numbers. */
-const KINDS = ['sky', 'suns', 'lamps'] as const;
-export type NoiseKind = (typeof KINDS)[number];
 
 /** Texels that took all the paths they may, and in which a kind of light is noisier, by its own light there, than the plan allows. */
 export type OverByKind = Record<NoiseKind, number>;
@@ -101,8 +97,8 @@ export function noiseOfTile(surfaces: Surfaces, plan: BakePlan, tile: TileStems)
       objects.set(of, (noisy = { object: surfaces.objects[of]!, texels: 0, over: none(), kind: 'sky', noise: 0, atM: [0, 0, 0] }));
     noisy.texels++;
     if (tile.paths[i]! < allPaths) continue;
-    for (const [k, kind] of KINDS.entries()) {
-      const noise = tile.noise[i * NOISE_KINDS + k]!;
+    for (const [k, kind] of NOISE_KINDS.entries()) {
+      const noise = tile.noise[i * NOISE_KINDS.length + k]!;
       if (noise <= plan.noise) continue;
       sums.over[kind]++;
       noisy.over[kind]++;
@@ -147,4 +143,10 @@ export function bakeNoise(plan: BakePlan, tiles: readonly NoiseSums[]): BakeNois
       .sort((a, b) => most(b.over) - most(a.over))
       .slice(0, MOST_NAMED),
   };
+}
+
+/** What a source of light is called, by the names of its cues or its circuit. */
+export function sourceName({ source, ids }: SourceNoise, { cues, circuits }: Pick<Rig, 'cues' | 'circuits'>): string {
+  const names = ids.map((id) => [...cues, ...circuits].find((x) => x.id === id)?.name ?? 'deleted');
+  return [{ sky: 'Sky', glow: 'Glow', sun: 'Sun bounce', circuit: 'Lamp bounce' }[source], ...names].join(', ');
 }

@@ -4,7 +4,7 @@ import { Guide } from '../sampling/pathGuide';
 import { FIRST_CUE, LAMPS, PAIRS, SKY, SUNS, createPathTracer, kindsOf, slotLight, slotPlaces, varianceSlots } from './paths';
 import { hash32, samplePair, texelSeed } from '../sampling/sobol';
 import type { Scene } from './scene';
-import { layerCount } from '../stems/layers';
+import { NOISE_KINDS, layerCount } from '../stems/layers';
 import { type BakePlan } from '../plan/bakePlan';
 import type { SurfacePoint } from './surfacePoint';
 import { objectMask } from '../plan/objectMask';
@@ -26,9 +26,6 @@ const NONE = { [SKY]: 1e-4, [SUNS]: 1e-5, [LAMPS]: 1e-2, [FIRST_CUE]: 3e-4 } as 
  */
 const RUNS = 3;
 
-/** Kinds of light whose noise is told texel by texel: the sky, the suns (the noisiest of all together and each cue's), the lamps. */
-export const NOISE_KINDS = 3;
-
 /** What paths brought to the texels of one tile. */
 export interface TileStems {
   tile: Tile;
@@ -38,7 +35,7 @@ export interface TileStems {
   values: Float32Array;
   /** For each texel the variance of the mean of the luminance in the slots of {@link varianceSlots}. */
   variance: Float32Array;
-  /** {@link NOISE_KINDS} numbers for each texel: standard error left, as a share of the light, of the sky, the suns and the lamps. */
+  /** A number for each of {@link NOISE_KINDS} of each texel: standard error left, as a share of that light. */
   noise: Float32Array;
   /** Paths followed from each texel; 0 where it is buried. */
   paths: Uint16Array;
@@ -79,7 +76,7 @@ export function gatherTile(
     at: texels.at,
     values: new Float32Array(count * layerCount(plan) * 3),
     variance: new Float32Array(count * varianceSlots(plan)),
-    noise: new Float32Array(count * NOISE_KINDS),
+    noise: new Float32Array(count * NOISE_KINDS.length),
     paths: new Uint16Array(count),
     rays: 0,
   };
@@ -292,7 +289,7 @@ function createGatherer(scene: Scene, plan: BakePlan, light: DirectLight) {
         out.variance[i * slots.length + s] = spread / (run * run);
       });
       for (let kind = 0; kind < kinds; kind++) {
-        const at = i * NOISE_KINDS + (kind < FIRST_CUE ? kind : SUNS);
+        const at = i * NOISE_KINDS.length + (kind < FIRST_CUE ? kind : SUNS);
         out.noise[at] = Math.max(out.noise[at]!, noiseOf(kind, paths, own[kind]! / paths));
       }
       out.paths[i] = paths;

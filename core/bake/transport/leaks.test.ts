@@ -1,20 +1,6 @@
-import { bakeWhole, cueWith, layerAt, litTexels, mean, planWith, uniformSky } from '../../../tests/lib/bake';
+import { bakeWhole, cueWith, gatherWhole, layerAt, litTexels, mean, planWith, uniformSky } from '../../../tests/lib/bake';
 import { quadSurfaces, room, type Quad } from '../../../tests/lib/level';
-import {
-  FIRST_SUN_LAYER,
-  LAYER,
-  bakeLevel,
-  createScene,
-  fromHalves,
-  memoryExecutor,
-  mixGains,
-  mixTexels,
-  runJob,
-  type BakePlan,
-  type MapStems,
-  type RunJob,
-  type TileStems,
-} from '..';
+import { FIRST_SUN_LAYER, LAYER, fromHalves, mixGains, mixTexels, type BakePlan, type MapStems } from '..';
 import { coverTexels } from '../texels/coverTexels';
 import { defaultRig, resolveCue } from '../../rig';
 import type { Surfaces } from '../../level';
@@ -114,17 +100,9 @@ describe('light stays where it belongs', () => {
     });
     const roof = [piece('r1', 0, side, 0, a), piece('r2', 0, side, b, side), piece('r3', 0, a, a, b), piece('r4', b, side, a, b)];
     const surfaces = await quadSurfaces([...walls, ...roof], { texelsPerM: 1, maxMapSize: 128 });
-    const scene = createScene(surfaces);
     const floorOf = async (paths: number, most: number) => {
       const plan = planWith({ paths, noise: 0.05, most, bounces: 16 });
-      const tiles: TileStems[] = [];
-      const run = ((step, job, inputs) => {
-        const made = runJob(scene, plan, step, job, inputs);
-        if (step === 'gather') tiles.push(made as TileStems);
-        return Promise.resolve(made);
-      }) as RunJob;
-      const executor = memoryExecutor(surfaces, plan, run);
-      await bakeLevel(executor);
+      const { tiles, executor } = await gatherWhole(surfaces, plan);
       const onFloor = ({ triangle, start }: ReturnType<typeof coverTexels>, i: number) =>
         surfaces.objects[surfaces.objectOf[triangle[start[i]!]!]!] === 'floor';
       const gathered = tiles.flatMap(({ tile, at, values }) => {
