@@ -1,5 +1,5 @@
 import { basename } from 'node:path';
-import { sourceName, type Measure } from '../../core/bake';
+import { NOISE_KINDS, sourceName, type Measure } from '../../core/bake';
 import { refuseHeldImages } from '../../core/rig';
 import { bakeToFolder } from '../../server/folder/bakeFiles';
 import { Failure, percent } from '../../core/units';
@@ -45,8 +45,7 @@ export const bake: Command = async ([file], options) => {
   const { sources, allowed, texels, over, objects } = manifest.noise;
   console.log('Noise before the filter:');
   for (const source of sources) console.log(`  ${sourceName(source, rig)}: ${percent(source.noise)}`);
-  for (const [kind, count] of Object.entries(over))
-    if (count > 0)
-      console.log(`After all paths, ${kind} above ${percent(allowed)} of their own light in ${percent(count / texels)} of the texels.`);
+  const kinds = NOISE_KINDS.filter((kind) => over[kind] > 0).map((kind) => `${kind} in ${percent(over[kind] / texels)} of the texels`);
+  if (kinds.length > 0) console.log(`Above ${percent(allowed)} of its own light after all paths: ${kinds.join(', ')}.`);
   for (const { object, kind, noise } of objects) console.log(`  ${object}: ${kind} up to ${percent(noise)}`);
 };

@@ -52,7 +52,7 @@ export function NoiseSection({ bake, noise }: { bake: BakeView; noise: BakeNoise
       })}
       {objects.length > 0 && (
         <p className={desk.text}>
-          After all paths of the quality above {percent(allowed)} of its own light there:{' '}
+          Above {percent(allowed)} of its own light after all paths:{' '}
           {NOISE_KINDS.filter((kind) => over[kind] > 0)
             .map((kind) => `${LABEL_OF[kind]} in ${percent(over[kind] / texels)} of the texels`)
             .join(', ')}
