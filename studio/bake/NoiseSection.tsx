@@ -13,6 +13,9 @@ const KIND_OF = { sky: 'sky', glow: 'lamps', sun: 'suns', circuit: 'lamps' } as 
 
 const LABEL_OF: Readonly<Record<NoiseKind, string>> = { sky: 'sky', suns: 'a sun’s bounce', lamps: 'bounce of lamps' };
 
+/** Noise of a full bar, as a multiple of what the quality allows. */
+const FULL_BAR = 4;
+
 /**
  * What the bake knows of its own noise: by source, and where it ended above what its quality allows. Views of it are those of the last bake
  * of everything: what was traced since has figures alone.
@@ -24,7 +27,6 @@ export function NoiseSection({ bake, noise }: { bake: BakeView; noise: BakeNoise
   const stand = useView((s) => s.stand);
   const isPart = bake.only !== null || bake.traced.length < stemParts(bake.plan).length;
   const { allowed, sources, objects, over, texels } = noise;
-  const most = Math.max(...sources.map((s) => s.noise), 0.01);
   return (
     <Section title="Noise" note={objects.length > 0 ? 'before filtering' : `within ${percent(allowed)} before filtering`}>
       <p className={desk.text}>
@@ -45,7 +47,7 @@ export function NoiseSection({ bake, noise }: { bake: BakeView; noise: BakeNoise
             onClick={() => useListening.setState({ view: view === value ? 'picture' : value })}
           >
             <span>{name}</span>
-            <i style={{ width: `${(source.noise / most) * 100}%` }} />
+            <i style={{ width: `${Math.min(1, source.noise / (allowed * FULL_BAR)) * 100}%` }} />
             <b>{percent(source.noise)}</b>
           </button>
         );
