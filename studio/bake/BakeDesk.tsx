@@ -48,7 +48,6 @@ export function BakeDesk({ control }: { control: BakeControl }) {
       <StandingSection control={control} />
       <MixSection />
       <ShowSection baked={done !== null || (atWork?.maps.length ?? 0) > 0} />
-      {done?.noise && <NoiseSection bake={done} noise={done.noise} />}
       <Section title="Light paths" note={`down to ${Math.round(QUALITIES[bake.quality].noise * 100)} % noise`}>
         <div className={desk.pick}>
           <span>Quality</span>
@@ -84,6 +83,7 @@ export function BakeDesk({ control }: { control: BakeControl }) {
         <DensitySection />
       </Section>
       <ForeseenSection />
+      {done?.noise && <NoiseSection bake={done} noise={done.noise} />}
       <Section title="Level" note={name}>
         <dl className={desk.facts}>
           <dt>Objects</dt>
