@@ -17,7 +17,8 @@ export {
   type RunJob,
 } from './bakeLevel';
 export { previewBake, previewLight } from './preview';
-export { directTile, skyNumbers, type TileDirect } from './transport/directTile';
+export { directTile, type TileDirect } from './transport/directTile';
+export { skyNumbers } from './transport/skyFunctions';
 export { directionGains } from './mix/directionGains';
 export { LIGHT_BYTES, createDirectLight, joinDirect, type DirectLight } from './transport/directLight';
 export {
@@ -63,6 +64,7 @@ export {
   LAYER,
   NOISE_KINDS,
   SKY_LAYERS,
+  aureoleLayer,
   circuitLayer,
   layerCount,
   noiseLayer,
@@ -70,7 +72,7 @@ export {
   type NoiseKind,
 } from './stems/layers';
 export { QUALITIES, planBake } from './plan/planBake';
-export { type BakePlan, type BakedCircuit, type BakedParts, type BakedSun, type Measure } from './plan/bakePlan';
+export { aureolesOf, type BakePlan, type BakedCircuit, type BakedParts, type BakedSun, type Measure } from './plan/bakePlan';
 export { SAME_SUN_DEG, sunShares, sunsToBake } from './plan/sunSamples';
 export { stemParts, tracedLayers, tracedParts, type Piece, type StemPart } from './stems/stemParts';
 export { chartOfVertex } from './texels/charts';

@@ -2,6 +2,7 @@ import type { Rgb, Vec3 } from '../units';
 import { SH_COUNT, evaluateSh, facingSh, shBasis } from './sphericalHarmonics';
 import { skyRadiance, type Sky, type SkyPart } from './sky';
 import { gaussLegendre } from './quadrature';
+import { AUREOLE_COUNT, aureoleBasis } from './aureole';
 
 /** Functions over the upper half of the sphere: spherical harmonics of order 4, stretched. */
 const UPPER = 16;
@@ -56,10 +57,23 @@ function band3(x: number, y: number, z: number, out: Float64Array | number[], at
   out[at + 6] = Y33 * x * (x * x - 3 * y * y);
 }
 
-/** Half the functions, and the directions of a half that a radiance is looked up in, with what they count for. */
+/** Low suns that a basis has further functions about, after the {@link DOME_COUNT} of every sky. What is known of one list is kept with it. */
+export type Aureoles = readonly Readonly<Vec3>[];
+const NO_AUREOLES: Aureoles = [];
+
+/** Numbers of a basis. */
+export const domeCount = (aureoles: Aureoles): number => DOME_COUNT + AUREOLE_COUNT * aureoles.length;
+
+/** Writes all functions of a basis, {@link domeCount} numbers: {@link domeBasis}, then {@link aureoleBasis} of one sun after another. */
+export function fullBasis(aureoles: Aureoles, dx: number, dy: number, dz: number, out: Float64Array | number[]): void {
+  domeBasis(dx, dy, dz, out);
+  for (let a = 0; a < aureoles.length; a++) aureoleBasis(aureoles[a]!, dx, dy, dz, out, DOME_COUNT + AUREOLE_COUNT * a);
+}
+
+/** The functions of one half, and the directions of it that a radiance is looked up in, with what they count for. */
 interface Half {
-  first: number;
-  count: number;
+  /** Their places in the basis. */
+  functions: number[];
   nodes: { direction: Vec3; basis: Float64Array; solidAngle: number }[];
   /** Lower triangle of the Cholesky factor of the functions' products over the half. */
   factor: Float64Array;
@@ -69,11 +83,18 @@ interface Half {
   towards: Float64Array;
 }
 
-function createHalf(side: 'upper' | 'lower', elevations: number, around: number): Half {
+/** Places of the functions that are not 0 in a half. */
+function functionsOf(side: 'upper' | 'lower', aureoles: Aureoles): number[] {
+  const own = Array.from({ length: side === 'upper' ? UPPER : LOWER }, (_, i) => FIRST[side] + i);
+  const about = aureoles.flatMap((_, a) => (side === 'upper' ? [0, 1] : [2]).map((k) => DOME_COUNT + AUREOLE_COUNT * a + k));
+  return [...own, ...about];
+}
+
+function createHalf(side: 'upper' | 'lower', aureoles: Aureoles, elevations: number, around: number): Half {
   const sign = side === 'upper' ? 1 : -1;
-  const first = FIRST[side];
-  const count = side === 'upper' ? UPPER : LOWER;
-  const all = new Float64Array(DOME_COUNT);
+  const functions = functionsOf(side, aureoles);
+  const count = functions.length;
+  const all = new Float64Array(domeCount(aureoles));
   const nodes: Half['nodes'] = [];
   for (const { node, weight } of gaussLegendre(elevations)) {
     // Close together at the horizon: y is the square of the node.
@@ -82,10 +103,10 @@ function createHalf(side: 'upper' | 'lower', elevations: number, around: number)
     for (let k = 0; k < around; k++) {
       const phi = ((k + 0.5) * 2 * Math.PI) / around;
       const direction: Vec3 = [Math.sin(phi) * level, sign * up, -Math.cos(phi) * level];
-      domeBasis(...direction, all);
+      fullBasis(aureoles, ...direction, all);
       nodes.push({
         direction,
-        basis: all.slice(first, first + count),
+        basis: Float64Array.from(functions, (i) => all[i]!),
         solidAngle: (2 * node * weight * 2 * Math.PI) / around,
       });
     }
@@ -101,7 +122,7 @@ function createHalf(side: 'upper' | 'lower', elevations: number, around: number)
   const factor = cholesky(products, count);
   const towards = solve(factor, onLevel.slice());
   const own = towards.reduce((sum, v, i) => sum + v * onLevel[i]!, 0);
-  return { first, count, nodes, factor, onLevel, towards: towards.map((v) => v / own) };
+  return { functions, nodes, factor, onLevel, towards: towards.map((v) => v / own) };
 }
 
 /** The lower triangle L of a positive definite matrix L L^T. */
@@ -131,11 +152,15 @@ function solve(factor: Float64Array, b: Float64Array): Float64Array {
   return b;
 }
 
-let halves: Half[] | null = null;
+const halves = new WeakMap<Aureoles, Half[]>();
 /** Made when first asked for. */
-const bothHalves = () => (halves ??= [createHalf('upper', 20, 72), createHalf('lower', 10, 48)]);
+function bothHalves(aureoles: Aureoles): Half[] {
+  let own = halves.get(aureoles);
+  if (!own) halves.set(aureoles, (own = [createHalf('upper', aureoles, 20, 72), createHalf('lower', aureoles, 16, 72)]));
+  return own;
+}
 
-/** RGB coefficients, {@link DOME_COUNT} triples one after another, in the unit of what was projected. */
+/** RGB coefficients, {@link domeCount} triples one after another, in the unit of what was projected. */
 export type DomeRgb = Float32Array;
 
 /**
@@ -144,9 +169,10 @@ export type DomeRgb = Float32Array;
  *
  * @param radiance value towards a unit direction
  */
-export function projectDome(radiance: (direction: Readonly<Vec3>) => Rgb): DomeRgb {
-  const out = new Float32Array(DOME_COUNT * 3);
-  for (const { first, count, nodes, factor, onLevel, towards } of bothHalves()) {
+export function projectDome(radiance: (direction: Readonly<Vec3>) => Rgb, aureoles: Aureoles = NO_AUREOLES): DomeRgb {
+  const out = new Float32Array(domeCount(aureoles) * 3);
+  for (const { functions, nodes, factor, onLevel, towards } of bothHalves(aureoles)) {
+    const count = functions.length;
     const sums = [new Float64Array(count), new Float64Array(count), new Float64Array(count)];
     const level = [0, 0, 0];
     for (const { direction, basis, solidAngle } of nodes) {
@@ -160,16 +186,16 @@ export function projectDome(radiance: (direction: Readonly<Vec3>) => Rgb): DomeR
     for (let c = 0; c < 3; c++) {
       const fit = solve(factor, sums[c]!);
       const missing = level[c]! - fit.reduce((sum, v, i) => sum + v * onLevel[i]!, 0);
-      for (let i = 0; i < count; i++) out[(first + i) * 3 + c] = fit[i]! + missing * towards[i]!;
+      for (let i = 0; i < count; i++) out[functions[i]! * 3 + c] = fit[i]! + missing * towards[i]!;
     }
   }
   return out;
 }
 
 /** Value of a projected radiance towards a unit direction. */
-export function evaluateDome(dome: DomeRgb, direction: Readonly<Vec3>): Rgb {
-  const basis = new Float64Array(DOME_COUNT);
-  domeBasis(...direction, basis);
+export function evaluateDome(dome: DomeRgb, direction: Readonly<Vec3>, aureoles: Aureoles = NO_AUREOLES): Rgb {
+  const basis = new Float64Array(domeCount(aureoles));
+  fullBasis(aureoles, ...direction, basis);
   return [0, 1, 2].map((c) => basis.reduce((sum, b, i) => sum + b * dome[i * 3 + c]!, 0)) as Rgb;
 }
 
@@ -180,15 +206,22 @@ function lightingRadiance(part: SkyPart['sky']): (direction: Readonly<Vec3>) => 
   return (direction) => evaluateSh(sh, direction);
 }
 
-const projected = new WeakMap<SkyPart['sky'], DomeRgb>();
+const projected = new WeakMap<Aureoles, WeakMap<SkyPart['sky'], DomeRgb>>();
+
+function projectedPart(sky: SkyPart['sky'], aureoles: Aureoles): DomeRgb {
+  let known = projected.get(aureoles);
+  if (!known) projected.set(aureoles, (known = new WeakMap()));
+  let own = known.get(sky);
+  if (!own) known.set(sky, (own = projectDome(lightingRadiance(sky), aureoles)));
+  return own;
+}
 
 /** Coefficients of the radiance that a sky lights a level with, cd/m2: part by part, so that a fade between skies stays linear. */
-export function skyDome(sky: Sky): DomeRgb {
-  const sum = new Float32Array(DOME_COUNT * 3);
+export function skyDome(sky: Sky, aureoles: Aureoles = NO_AUREOLES): DomeRgb {
+  const sum = new Float32Array(domeCount(aureoles) * 3);
   for (const { weight, sky: part } of sky) {
     if (weight === 0) continue;
-    let own = projected.get(part);
-    if (!own) projected.set(part, (own = projectDome(lightingRadiance(part))));
+    const own = projectedPart(part, aureoles);
     for (let i = 0; i < sum.length; i++) sum[i]! += weight * own[i]!;
   }
   return sum;

@@ -11,6 +11,7 @@ import {
   MANIFEST_VERSION,
   type MapStems,
   SKY_LAYERS,
+  aureoleLayer,
   circuitLayer,
   mixGains,
   mixMap,
@@ -24,6 +25,7 @@ import {
 import { standModels } from '../../core/level';
 import { writeExr } from '../../core/image';
 import { resolveCue, type Rig } from '../../core/rig';
+import { AUREOLE_FORMULAS, LOBE_FORMULA } from '../../core/sky';
 import { ThreadPool, bakeOnThreads } from '../workers';
 
 const NOTES = [
@@ -173,6 +175,19 @@ async function writeMap(
       unit: 'cd/m2 per lux',
       formula: 'E/pi per lux of a sun there on a plane facing it',
     });
+  }
+  for (const [a, sun] of plan.suns.filter((s) => s.aureole).entries()) {
+    const { azimuthDeg, elevationDeg } = sun;
+    for (const [k, formula] of AUREOLE_FORMULAS.entries()) {
+      await write(`stem-sky-aureole-${Math.round(azimuthDeg * 10) / 10}-${k}`, layerImage(stems, aureoleLayer(plan, a) + k, false), {
+        holds: 'sky about a low sun, all bounces',
+        unit: 'cd/m2 per cd/m2',
+        azimuthDeg,
+        elevationDeg,
+        stem: { layer: aureoleLayer(plan, a) + k, part: 'color' },
+        formula: `E/pi per unit of the coefficient of ${formula} in the sky's radiance; ${LOBE_FORMULA}`,
+      });
+    }
   }
   for (const [i, { id }] of plan.circuits.entries()) {
     const name = rig.circuits.find((c) => c.id === id)?.name ?? 'lamps without circuit';

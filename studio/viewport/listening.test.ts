@@ -1,4 +1,4 @@
-import { FIRST_SUN_LAYER, SKY_LAYERS, mixGains, planBake } from '../../core/bake';
+import { FIRST_SUN_LAYER, SKY_LAYERS, aureoleLayer, mixGains, planBake } from '../../core/bake';
 import { STEMS, defaultRig, resolveCue } from '../../core/rig';
 import { dataGains } from './dataViews';
 import { ALL, heard, isHeard } from './listening';
@@ -20,11 +20,14 @@ describe('what is listened to', () => {
 
   it('leaves in the mix just that stem', () => {
     const sky = mixGains(heard(noon, { ...ALL, solo: ['sky'] }), plan);
+    const lows = aureoleLayer(plan, 0) * 3;
     expect(sky.colors.subarray(0, SKY_LAYERS * 3).some((v) => v !== 0)).toBe(true);
-    expect(sky.colors.subarray(SKY_LAYERS * 3).every((v) => v === 0)).toBe(true);
+    expect(sky.colors.subarray(SKY_LAYERS * 3, lows).every((v) => v === 0)).toBe(true);
+    expect(sky.colors.subarray(lows).some((v) => v !== 0)).toBe(true);
     const bounce = mixGains(heard(noon, { ...ALL, solo: ['bounce'] }), plan);
     expect(bounce.fourths.every((v) => v === 0)).toBe(true);
     expect(bounce.colors.subarray(0, FIRST_SUN_LAYER * 3).every((v) => v === 0)).toBe(true);
+    expect(bounce.colors.subarray(lows).every((v) => v === 0)).toBe(true);
     expect(bounce.colors.some((v) => v !== 0)).toBe(true);
   });
 

@@ -16,7 +16,7 @@ const files = new Map<string, Uint8Array>([['cover', gzipSync(writeCover(stems))
 const parts: Record<string, string[]> = {};
 for (const { key, layer, layers } of stemParts(plan)) {
   // Large parts are stored in pieces.
-  const pieces = layers > 1 ? [7, layers - 7] : [layers];
+  const pieces = layers > 7 ? [7, layers - 7] : [layers];
   parts[key] = pieces.map((_, k) => (k === 0 ? key : `${key}, rest`));
   pieces.forEach((count, k) => files.set(parts[key]![k]!, gzipSync(writeLayers(takeLayers(halves, layer + 7 * k, count)))));
 }

@@ -1,6 +1,17 @@
 import type { Surfaces } from '../../level';
-import type { BakePlan } from '../plan/bakePlan';
-import { FIRST_SUN_LAYER, GLOW_LAYER, LAYER, NOISE_KINDS, SKY_LAYERS, circuitLayer, noiseLayer, type NoiseKind } from '../stems/layers';
+import { aureolesOf, type BakePlan } from '../plan/bakePlan';
+import { AUREOLE_COUNT } from '../../sky';
+import {
+  FIRST_SUN_LAYER,
+  GLOW_LAYER,
+  LAYER,
+  NOISE_KINDS,
+  SKY_LAYERS,
+  aureoleLayer,
+  circuitLayer,
+  noiseLayer,
+  type NoiseKind,
+} from '../stems/layers';
 import { packLayer, type HalfLayers } from '../stems/stemCodec';
 import { tracedLayers } from '../stems/stemParts';
 import { bandCover, type BandCover } from '../texels/bandCover';
@@ -106,6 +117,7 @@ function stemsOf(plan: BakePlan): Stem[] {
     { first: GLOW_LAYER, layers: 1 },
     ...plan.suns.map((_, s) => ({ first: FIRST_SUN_LAYER + s, layers: 1 })),
     ...plan.circuits.flatMap((_, c) => [0, 1].map((k) => ({ first: circuitLayer(plan, c) + k, layers: 1 }))),
+    ...aureolesOf(plan.suns).map((_, a) => ({ first: aureoleLayer(plan, a), layers: AUREOLE_COUNT })),
   ];
   const slots = slotPlaces(plan);
   return firsts.map((stem, slot) => ({ ...stem, slot, toGuide: slots[slot]!.scale }));
@@ -167,7 +179,7 @@ function putDirect(tile: TileDirect, places: Int32Array, { first }: Stem, plan: 
   const sun = first - FIRST_SUN_LAYER;
   const circuit = (first - circuitLayer(plan, 0)) / 2;
   if (sun >= 0 && sun < suns) places.forEach((place, i) => place >= 0 && (values[place * LAYER + 3] = tile.suns[i * suns + sun]!));
-  if (circuit < 0 || !Number.isInteger(circuit)) return;
+  if (circuit < 0 || circuit >= plan.circuits.length || !Number.isInteger(circuit)) return;
   places.forEach((place, i) => {
     if (place < 0) return;
     for (let c = 0; c < 3; c++) values[place * LAYER + c]! += tile.circuits[(i * circuits + circuit) * 3 + c]!;

@@ -2,7 +2,7 @@ import { fromHalf } from '../stems/halfFloat';
 import type { Surfaces } from '../../level';
 import type { BakePlan } from '../plan/bakePlan';
 import { objectMask } from '../plan/objectMask';
-import { LAYER, circuitLayer } from '../stems/layers';
+import { LAYER, aureoleLayer, circuitLayer } from '../stems/layers';
 import { packLayer, type HalfStems } from '../stems/stemCodec';
 import type { Piece } from '../stems/stemParts';
 import { eachStrip, mapOutline } from '../texels/mapOutline';
@@ -64,7 +64,8 @@ export function finishPieces(
 }
 
 /** Whether a layer is the direct light of a circuit. */
-const isDirect = (plan: BakePlan, layer: number): boolean => layer >= circuitLayer(plan, 0) && (layer - circuitLayer(plan, 0)) % 2 === 0;
+const isDirect = (plan: BakePlan, layer: number): boolean =>
+  layer >= circuitLayer(plan, 0) && layer < aureoleLayer(plan, 0) && (layer - circuitLayer(plan, 0)) % 2 === 0;
 
 const joined = (bands: readonly BandStems[]): Uint8Array => {
   const out = new Uint8Array(bands.reduce((sum, b) => sum + b.valid.length, 0));

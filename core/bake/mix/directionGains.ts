@@ -2,8 +2,8 @@ import type { Lighting } from '../../rig';
 import { evaluateDome, projectDome, skyDome } from '../../sky';
 import { luminance } from '../../units';
 import { bakedDirect, type Gains } from './mix';
-import { FIRST_SUN_LAYER, layerCount } from '../stems/layers';
-import { type BakedParts } from '../plan/bakePlan';
+import { FIRST_SUN_LAYER, layerCount, skyLayers } from '../stems/layers';
+import { aureolesOf, type BakedParts } from '../plan/bakePlan';
 import { sunShares } from '../plan/sunSamples';
 
 /**
@@ -15,14 +15,14 @@ export function directionGains(lighting: Lighting, baked: BakedParts): Gains {
   const layers = layerCount(baked);
   const gains: Gains = { colors: new Float32Array(layers * 3), fourths: new Float32Array(layers * 3) };
   const { mix, suns } = lighting;
-  const dome = skyDome(lighting.sky);
+  const aureoles = aureolesOf(baked.suns);
+  const dome = skyDome(lighting.sky, aureoles);
   const trim = luminance(mix.sky);
-  gains.colors.set(
-    projectDome((d) => {
-      const level = luminance(evaluateDome(dome, d)) * trim;
-      return [level * d[0], level * d[1], level * d[2]];
-    }),
-  );
+  const facing = projectDome((d) => {
+    const level = luminance(evaluateDome(dome, d, aureoles)) * trim;
+    return [level * d[0], level * d[1], level * d[2]];
+  }, aureoles);
+  skyLayers(baked).forEach((layer, i) => gains.colors.set(facing.subarray(i * 3, i * 3 + 3), layer * 3));
   for (const sun of suns) {
     const { direction, illuminance } = sun;
     const own = bakedDirect(sun, baked.suns);

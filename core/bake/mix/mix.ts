@@ -6,8 +6,8 @@ import { createHalfSums } from '../../trace';
 import type { HalfStems } from '../stems/stemCodec';
 import type { StemReader } from '../stems/stemReader';
 import { dilate } from '../texels/dilate';
-import { FIRST_SUN_LAYER, GLOW_LAYER, LAYER, circuitLayer, layerCount, type MapStems } from '../stems/layers';
-import { type BakedParts, type BakedSun } from '../plan/bakePlan';
+import { FIRST_SUN_LAYER, GLOW_LAYER, LAYER, circuitLayer, layerCount, skyLayers, type MapStems } from '../stems/layers';
+import { aureolesOf, type BakedParts, type BakedSun } from '../plan/bakePlan';
 import { SAME_SUN_DEG, sunShares } from '../plan/sunSamples';
 
 /** What each layer of the stems is multiplied by: RGB on its colour, one number on its fourth. */
@@ -43,7 +43,10 @@ export function mixGains(lighting: Lighting, baked: BakedParts, { live = false }
   const layers = layerCount(baked);
   const gains: Gains = { colors: new Float32Array(layers * 3), fourths: new Float32Array(layers * 3) };
   const { mix } = lighting;
-  skyDome(lighting.sky).forEach((v, i) => (gains.colors[i] = v * mix.sky[i % 3]!));
+  const dome = skyDome(lighting.sky, aureolesOf(suns));
+  skyLayers(baked).forEach((layer, i) => {
+    for (let c = 0; c < 3; c++) gains.colors[layer * 3 + c] = dome[i * 3 + c]! * mix.sky[c]!;
+  });
   gains.colors.set(mix.glow, GLOW_LAYER * 3);
   for (const sun of lighting.suns) {
     const shares = sunShares(suns, sun.direction);

@@ -13,6 +13,8 @@ export interface BakedSun {
   discDeg: number;
   /** Ids of the cues whose main light stands there. */
   cues: string[];
+  /** The sky has functions of its own about it (see `core/sky/aureole`): a cue's sun that stands low. */
+  aureole?: true;
 }
 
 /** A circuit that a bake is traced for; the id {@link NO_CIRCUIT} gathers the lamps that are in none. */
@@ -61,6 +63,18 @@ export type BakedParts = Pick<BakePlan, 'suns' | 'circuits'>;
 
 /** Whether a sun is where cues have their main light: one that is shown, and not only blended between. */
 export const isCues = ({ cues }: BakedSun): boolean => cues.length > 0;
+
+const aureoles = new WeakMap<readonly BakedSun[], Vec3[]>();
+
+/** Directions of those suns that the sky has functions about; one list for one list of suns. */
+export function aureolesOf(suns: readonly BakedSun[]): Vec3[] {
+  let own = aureoles.get(suns);
+  if (!own) {
+    own = suns.filter((s) => s.aureole).map((s) => directionFromAngles(s.azimuthDeg, s.elevationDeg));
+    aureoles.set(suns, own);
+  }
+  return own;
+}
 
 /** Direction of a baked sun, or null where it has set and lights nothing. */
 export function sunDirection(sun: BakedSun): Vec3 | null {

@@ -3,6 +3,7 @@ import type { Lamp } from '../../lamps';
 import { NO_CIRCUIT, checkRig, defaultRig, fixedExposure, type Rig } from '../../rig';
 import { orderedJson } from '../../units';
 import { bakeChange, bakedLamps, planBake, staleReasons, stemParts, tracedParts, type BakePlan } from '..';
+import { aureoleKey, sunKey } from '../stems/stemParts';
 
 /** A rig with lamps of two circuits and of none, and with glowing materials. */
 function lampRig(): Rig {
@@ -125,6 +126,23 @@ describe('a bake goes stale', () => {
     expect(reasons).toEqual(['glowing materials went to other circuits']);
     expect(trace.partly).toEqual({ glow: true });
     expect(stale.sort()).toEqual(['circuit house', 'circuit street', 'glow']);
+  });
+
+  it('by nothing where a bake knows nothing of the sky about low suns; that is traced with the next that is stale', () => {
+    const low = edited((r) => (r.cues[0]!.holds.sun = { azimuthDeg: 100, elevationDeg: 10 }));
+    const plan = planBake(low);
+    const before = { ...plan, suns: plan.suns.map((s) => ({ ...s, aureole: undefined })) };
+    const about = plan.suns.filter((s) => s.aureole);
+    expect(about).toHaveLength(2);
+    expect(bakeChange(bakedOf(low, before), low)).toMatchObject({ reasons: [], stale: [] });
+    // A bake of some objects keeps to what the level has.
+    expect(stemParts(bakeChange(bakedOf(low, before), low).some!)).toEqual(stemParts(before));
+    const next = structuredClone(low);
+    lampOf(next, 'c').reachM = 4;
+    const { stale, plan: after } = bakeChange(bakedOf(low, before), next);
+    expect(stale.sort()).toEqual(['circuit house', ...about.flatMap((s) => [sunKey(s), aureoleKey(s)])].sort());
+    expect(stemParts(after)).toEqual(stemParts(planBake(next)));
+    expect(bakeChange(bakedOf(low, plan), next).stale).toEqual(['circuit house']);
   });
 
   it('remembers what a bake of some objects left stale beside them, until all of it was traced', () => {

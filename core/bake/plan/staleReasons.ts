@@ -3,7 +3,7 @@ import type { Lamp, Profile } from '../../lamps';
 import { NO_CIRCUIT, type Rig } from '../../rig';
 import { angleBetween, directionFromAngles, orderedJson, type Vec3 } from '../../units';
 import { SAME_SUN_DEG } from './sunSamples';
-import { circuitKey, stemParts, sunKey, tracedParts } from '../stems/stemParts';
+import { aureoleKey, circuitKey, stemParts, sunKey, tracedParts } from '../stems/stemParts';
 import { planBake } from './planBake';
 import { type BakePlan, type BakedSun } from './bakePlan';
 
@@ -48,7 +48,9 @@ export function bakeChange(baked: { plan: BakePlan; layout: LayoutOptions }, rig
   const all = [...reasons, ...another, ...left.reasons];
   const plan = { ...wanted, suns };
   const has = new Set(stemParts(then).map((p) => p.key));
-  const some = laidOut.length > 0 || moved || stemParts(plan).some((p) => !has.has(p.key)) ? null : plan;
+  // What the sky has of its own about low suns may be missing: a bake made before it was known goes on without.
+  const withSameSky = { ...plan, suns: plan.suns.map((s) => (s.aureole && !has.has(aureoleKey(s)) ? { ...s, aureole: undefined } : s)) };
+  const some = laidOut.length > 0 || moved || stemParts(withSameSky).some((p) => !has.has(p.key)) ? null : withSameSky;
   const whole = another.length > 0 || moved || left.stale.includes('sky');
   if (whole || all.length === 0) {
     return {
@@ -65,7 +67,7 @@ export function bakeChange(baked: { plan: BakePlan; layout: LayoutOptions }, rig
   const partly: BakePlan = {
     ...plan,
     partly: { glow: glows || left.stale.includes('glow') },
-    suns: suns.filter((s) => !isFresh(sunKey(s))),
+    suns: suns.filter((s) => !isFresh(sunKey(s)) || (s.aureole && !isFresh(aureoleKey(s)))),
     circuits: wanted.circuits.filter((c) => touched(c) || (glows && then.circuits.some((b) => b.id === c.id && b.glows.length > 0))),
   };
   partly.lamps = wanted.lamps.filter((l) => partly.circuits.some((c) => c.id === (l.circuitId ?? NO_CIRCUIT)));

@@ -1,6 +1,6 @@
 import { DEFAULT_BANDS, bodiesAt, defaultRig } from '../../rig';
 import { angleBetween, directionFromAngles, type Vec3 } from '../../units';
-import { sunShares, sunsToBake, type BakedSun } from '..';
+import { aureolesOf, sunShares, sunsToBake, type BakedSun } from '..';
 
 const rig = defaultRig();
 const suns = sunsToBake(rig);
@@ -28,6 +28,15 @@ describe('directions that suns are traced from', () => {
   it('leave no part of the dome without any, and none twice', () => {
     for (const d of dome) expect(Math.min(...suns.map((s) => angleBetween(directionOf(s), d)))).toBeLessThan(35);
     suns.forEach((a, i) => suns.slice(i + 1).forEach((b) => expect(angleBetween(directionOf(a), directionOf(b))).toBeGreaterThan(1)));
+  });
+
+  it('have the sky about them fitted where they are low and of a cue, and once for those in one direction', () => {
+    const other = structuredClone(rig);
+    const suns = [10, 60, 20, 12, 10].map((elevationDeg, k) => ({ elevationDeg, azimuthDeg: [359, 100, 200, 2.5, 4][k]! }));
+    other.cues = suns.map((sun, k) => ({ ...structuredClone(rig.cues[0]!), id: `${k}`, name: `Cue ${k}`, holds: { sun } }));
+    const low = sunsToBake(other).filter((s) => s.aureole);
+    expect(low.map((s) => s.cues)).toEqual([['0'], ['2'], ['4']]);
+    expect(aureolesOf(low)).toEqual(low.map(directionOf));
   });
 
   it('do not change with what lights more or less', () => {

@@ -23,6 +23,12 @@ const DOME = { count: 14, around: 8, apartDeg: 24 } as const;
 /** Two suns no farther apart than this, degrees, and of discs no more different, are one. */
 export const SAME_SUN_DEG = 0.02;
 
+/**
+ * Suns of cues that the sky gets functions about: those that stand no higher, and no nearer in azimuth to another such. How high they stand
+ * makes hardly any difference to what the functions fit; measured, see the page on the bake.
+ */
+const AUREOLE = { highestDeg: 45, apartDeg: 4 } as const;
+
 const SAMPLE_DISC_DEG = 0.533;
 const directionOf = (sun: Pick<BakedSun, 'azimuthDeg' | 'elevationDeg'>): Vec3 => directionFromAngles(sun.azimuthDeg, sun.elevationDeg);
 
@@ -47,6 +53,12 @@ export function sunsToBake(rig: Rig): BakedSun[] {
       standing.push(main.direction);
     }
   }
+  const low: BakedSun[] = [];
+  for (const sun of suns) {
+    if (sun.elevationDeg > AUREOLE.highestDeg || low.some((l) => azimuthBetween(l, sun) < AUREOLE.apartDeg)) continue;
+    sun.aureole = true;
+    low.push(sun);
+  }
   const addSample = (direction: Vec3, apartDeg: number) => {
     const near = Math.cos(apartDeg * DEG);
     if (standing.some(([x, y, z]) => x * direction[0] + y * direction[1] + z * direction[2] > near)) return;
@@ -66,6 +78,8 @@ export function sunsToBake(rig: Rig): BakedSun[] {
   }
   return suns;
 }
+
+const azimuthBetween = (a: BakedSun, b: BakedSun): number => Math.abs(((a.azimuthDeg - b.azimuthDeg + 540) % 360) - 180);
 
 interface Course {
   kind: 'sun' | 'moon';

@@ -1,5 +1,5 @@
-import { DOME_COUNT } from '../../sky';
-import type { BakedParts, BakePlan } from '../plan/bakePlan';
+import { AUREOLE_COUNT, DOME_COUNT } from '../../sky';
+import { aureolesOf, type BakedParts, type BakePlan } from '../plan/bakePlan';
 
 /**
  * What a bake keeps, per texel. Every value is an E/pi: the radiance that a white diffuser would show there, so that
@@ -11,7 +11,8 @@ import type { BakedParts, BakePlan } from '../plan/bakePlan';
  * - glow, one layer: RGB cd/m2 from the level's own emitting materials, all bounces in;
  * - suns, one layer for each direction that is traced: RGB cd/m2 of bounced light, and in the fourth number the direct light, each
  *   per lux of a sun there on a plane facing it;
- * - circuits, two layers for each: RGB cd/m2 at full light, straight from its lamps and glowing materials, and bounced.
+ * - circuits, two layers for each: RGB cd/m2 at full light, straight from its lamps and glowing materials, and bounced;
+ * - aureoles, three layers for each: as the sky's, for the functions of `core/sky/aureole` about a low sun. They are part of the sky.
  */
 export const SKY_LAYERS = DOME_COUNT;
 export const GLOW_LAYER = SKY_LAYERS;
@@ -24,10 +25,20 @@ export const noiseLayer = (kind: NoiseKind | 'all'): number => (kind === 'all' ?
 /** Numbers per layer. */
 export const LAYER = 4;
 
-export const layerCount = (parts: BakedParts): number => FIRST_SUN_LAYER + parts.suns.length + 2 * parts.circuits.length;
+export const layerCount = (parts: BakedParts): number => aureoleLayer(parts, aureolesOf(parts.suns).length);
 
 /** The layer of a circuit's direct light; its bounce lies in the next one. */
 export const circuitLayer = ({ suns }: Pick<BakePlan, 'suns'>, circuit: number): number => FIRST_SUN_LAYER + suns.length + 2 * circuit;
+
+/** The first layer of an aureole, counted among those of a plan. */
+export const aureoleLayer = ({ suns, circuits }: BakedParts, aureole: number): number =>
+  FIRST_SUN_LAYER + suns.length + 2 * circuits.length + AUREOLE_COUNT * aureole;
+
+/** The layers of the sky, in the order of `fullBasis`: those of all skies, then those about low suns. */
+export const skyLayers = (parts: BakedParts): number[] => [
+  ...Array.from({ length: SKY_LAYERS }, (_, i) => i),
+  ...Array.from({ length: layerCount(parts) - aureoleLayer(parts, 0) }, (_, i) => aureoleLayer(parts, 0) + i),
+];
 
 /** Stems of one lightmap, of those texels alone that surface covers. */
 export interface MapStems {

@@ -48,6 +48,7 @@ const form = Joi.object({
           elevationDeg: degrees,
           discDeg: degrees,
           cues: Joi.array().items(Joi.string()).required(),
+          aureole: Joi.valid(true),
         }),
       )
       .required(),

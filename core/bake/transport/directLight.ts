@@ -2,7 +2,8 @@ import type { Surfaces } from '../../level';
 import { luminance } from '../../units';
 import { blocksOf } from '../texels/blocks';
 import { coverTexels } from '../texels/coverTexels';
-import { skyNumbers, type TileDirect } from './directTile';
+import type { TileDirect } from './directTile';
+import { skyNumbers } from './skyFunctions';
 import type { BakePlan } from '../plan/bakePlan';
 
 /** A sun's E/pi per lux, at most 1/pi, is held in this many steps. */

@@ -2,9 +2,8 @@ import { RAY, newHit } from '../../trace';
 import { createLampChooser, newLampSample, type LampChooser } from '../sampling/lampSampling';
 import { cosineDirection, hash32, samplePair, texelSeed } from '../sampling/sobol';
 import type { Scene } from './scene';
-import { domeBasis } from '../../sky';
 import { isCues, sunDirection, type BakePlan } from '../plan/bakePlan';
-import { SKY_LAYERS } from '../stems/layers';
+import { createSkyFunctions, skyNumbers } from './skyFunctions';
 import { AIMS, SurfacePoint, firstAim, keepOutside, sunDiscs } from './surfacePoint';
 import { coverTexels, type Texels, type Tile } from '../texels/coverTexels';
 
@@ -39,8 +38,8 @@ export interface TileDirect {
   /** As `circuits`, of those lamps whose bounce alone is kept, and which are not in `circuits`; empty where there are none. */
   hidden: Float32Array;
   /**
-   * E/pi for each coefficient of the sky in the basis of `core/sky/domeBasis`, texel by texel, of what is seen of it: it is not shown, and only
-   * bounces. Empty where no sky is traced.
+   * E/pi for each of the functions of the sky ({@link createSkyFunctions}), texel by texel, of what is seen of it: it is not shown, and only
+   * bounces. Empty where none is traced.
    */
   sky: Float32Array;
   /** Texels of two-sided surfaces, as places in `at`, and the light on their backs, of all lamps: it is not shown, and only bounces. */
@@ -108,9 +107,6 @@ export function directTile(scene: Scene, plan: BakePlan, tile: Tile, progress?: 
   return out;
 }
 
-/** Numbers of a texel's light from the sky: none where a plan traces suns and circuits alone. */
-export const skyNumbers = (plan: Pick<BakePlan, 'partly'>): number => (plan.partly ? 0 : SKY_LAYERS);
-
 /** Which of `count` points the sample of a number stands on: the first few already lie all over the texel. */
 export function spread(sample: number, count: number, seed: number): number {
   const step = count % 5 !== 0 ? 5 : count % 3 !== 0 ? 3 : 7;
@@ -163,7 +159,8 @@ function createLook(scene: Scene, plan: BakePlan) {
   const skyRays = Math.min(SKY_RAYS.most, SKY_RAYS.each * plan.paths);
   const skyAsked = new Float32Array(skyRays * RAY);
   const skyAnswers = new Uint8Array(skyRays);
-  const basis = new Float64Array(SKY_LAYERS);
+  const sky = createSkyFunctions(plan);
+  const basis = new Float64Array(sky.count);
 
   // The texel that light is asked for at: its open points, its seed, and which side.
   let from: { texels: Texels; points: readonly number[]; seed: number; back: boolean };
@@ -316,8 +313,8 @@ function createLook(scene: Scene, plan: BakePlan) {
       tracer.occludedOf(skyAsked, skyAnswers);
       for (let sample = 0, at = 4; sample < skyRays; sample++, at += RAY) {
         if (skyAnswers[sample] !== 0) continue;
-        domeBasis(skyAsked[at]!, skyAsked[at + 1]!, skyAsked[at + 2]!, basis);
-        for (let i = 0; i < SKY_LAYERS; i++) values[i]! += basis[i]! / skyRays;
+        sky.evaluate(skyAsked[at]!, skyAsked[at + 1]!, skyAsked[at + 2]!, basis);
+        for (let i = 0; i < sky.count; i++) values[i]! += basis[i]! / skyRays;
       }
     },
 

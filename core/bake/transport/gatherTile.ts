@@ -21,10 +21,11 @@ const BLOCK = { wide: 8, high: 4 } as const;
 const BESIDE = 0.25;
 const NONE = { [SKY]: 1e-4, [SUNS]: 1e-5, [LAMPS]: 1e-2, [FIRST_CUE]: 3e-4 } as const;
 /**
- * Runs of paths whose sums are compared to tell the variance: at least so many among the first paths. Each has samples of its own, as runs
- * of one sequence would make up for one another, and their mean be better than they tell.
+ * Runs of paths whose sums are compared to tell the variance: at least so many in each round of paths. Each has samples of its own, as runs
+ * of one sequence would make up for one another, and their mean be better than they tell. Long runs are spread more evenly, and many tell
+ * the variance better: the most paths of one.
  */
-const RUNS = 3;
+const RUNS = { least: 3, longest: 32 } as const;
 
 /** What paths brought to the texels of one tile. */
 export interface TileStems {
@@ -124,9 +125,12 @@ interface Gathered {
   paths: number;
   /** Three numbers (RGB) for each layer. */
   sums: Float64Array;
-  /** By the slots of the variance: the sums when the last run of paths ended, and the squares of what each run brought. */
+  /** By the slots of the variance: the sums when the last run of paths ended, and what the runs of this round brought, and its squares. */
   before: Float64Array;
+  brought: Float64Array;
   squares: Float64Array;
+  /** The same, of all rounds that ended: variance of the sums. */
+  variance: Float64Array;
   /** Of whole paths and all their light of a kind: what they brought, and its squares. */
   kinds: Float64Array;
   kindSquares: Float64Array;
@@ -140,8 +144,6 @@ function createGatherer(scene: Scene, plan: BakePlan, light: DirectLight) {
   const pair = new Float64Array(2);
   const slots = slotPlaces(plan);
   const kinds = kindsOf(plan);
-  /** Paths of a run: a power of two, which the sampling sequence spreads evenly. */
-  const run = Math.max(1, 2 ** Math.floor(Math.log2(plan.paths / RUNS)));
   const most = plan.paths * plan.most;
   const group: Gathered[] = [];
   let size = 0;
@@ -151,7 +153,9 @@ function createGatherer(scene: Scene, plan: BakePlan, light: DirectLight) {
     paths: 0,
     sums: new Float64Array(layerCount(plan) * 3),
     before: new Float64Array(slots.length),
+    brought: new Float64Array(slots.length),
     squares: new Float64Array(slots.length),
+    variance: new Float64Array(slots.length),
     kinds: new Float64Array(kinds),
     kindSquares: new Float64Array(kinds),
   });
@@ -175,11 +179,11 @@ function createGatherer(scene: Scene, plan: BakePlan, light: DirectLight) {
     return guide.weight(direction, Math.max(0, own) + Math.max(0, mirrored));
   }
 
-  /** Follows further paths from a texel. */
-  function follow(texel: Gathered, count: number, guided: boolean): void {
+  /** Follows a round of further paths from a texel, in runs of so many each. */
+  function follow(texel: Gathered, runs: number, run: number, guided: boolean): void {
     const { sums } = texel;
-    for (let number = texel.paths, end = number + count; number < end; number++) {
-      const sample = number % run;
+    for (let number = texel.paths, end = number + runs * run; number < end; number++) {
+      const sample = (number - texel.paths) % run;
       const seed = hash32(texel.seed, number - sample);
       texel.standAt(number, here);
       path.fill(0);
@@ -198,7 +202,8 @@ function createGatherer(scene: Scene, plan: BakePlan, light: DirectLight) {
       }
       if (sample === run - 1) endRun(texel);
     }
-    texel.paths += count;
+    texel.paths += runs * run;
+    endRound(texel, runs);
   }
 
   /** What the last path brought, as the guide is to weigh it: sky and suns at about their strengths on open ground, half of it the cues' suns. */
@@ -209,12 +214,20 @@ function createGatherer(scene: Scene, plan: BakePlan, light: DirectLight) {
     return path[SKY]! + ofSuns * Math.PI + path[LAMPS]!;
   }
 
-  function endRun({ sums, before, squares }: Gathered): void {
+  function endRun({ sums, before, brought, squares }: Gathered): void {
     slots.forEach((slot, s) => {
       const now = slotLight(sums, slot);
+      brought[s]! += now - before[s]!;
       squares[s]! += (now - before[s]!) ** 2;
       before[s] = now;
     });
+  }
+
+  function endRound({ brought, squares, variance }: Gathered, runs: number): void {
+    for (let s = 0; s < slots.length && runs > 1; s++)
+      variance[s]! += (Math.max(0, squares[s]! - brought[s]! ** 2 / runs) * runs) / (runs - 1);
+    brought.fill(0);
+    squares.fill(0);
   }
 
   /** Takes together what the group's paths have told so far. */
@@ -263,31 +276,29 @@ function createGatherer(scene: Scene, plan: BakePlan, light: DirectLight) {
     texel(k: number, seed: number, standAt: StandAt): void {
       const texel = group[k]!;
       Object.assign(texel, { seed, standAt, paths: 0 });
-      for (const numbers of [texel.sums, texel.before, texel.squares, texel.kinds, texel.kindSquares]) numbers.fill(0);
+      for (const numbers of [texel.sums, texel.before, texel.variance, texel.kinds, texel.kindSquares]) numbers.fill(0);
     },
 
     /** Follows paths from all texels of the group, round by round: at most as many again in one round, after which the guide knows more. */
     gather(): void {
       for (let paths = 0, more = plan.paths, guided = false; size > 0 && more > 0; guided = guide.knows) {
-        for (let k = 0; k < size; k++) follow(group[k]!, more, guided);
-        paths += more;
+        // A power of two, which the sampling sequence spreads evenly.
+        const run = Math.min(RUNS.longest, Math.max(1, 2 ** Math.floor(Math.log2(more / RUNS.least))));
+        const runs = Math.floor(more / run);
+        for (let k = 0; k < size; k++) follow(group[k]!, runs, run, guided);
+        paths += runs * run;
         learn();
-        const enough = guide.knows ? Math.ceil((paths * ((worstNoise(paths) / plan.noise) ** 2 - 1)) / run) * run : paths;
-        more = Math.max(0, Math.min(enough, paths, most - paths));
+        const enough = guide.knows ? Math.ceil(paths * (worstNoise(paths) / plan.noise) ** 2) : 0;
+        more = Math.max(0, Math.min(enough - paths, paths, most - paths));
       }
     },
 
     /** Writes what a texel has gathered as number `i` of its tile. */
     write(k: number, out: TileStems, i: number): void {
-      const { paths, sums, squares, kinds: own } = group[k]!;
+      const { paths, sums, variance, kinds: own } = group[k]!;
       const values = out.values.subarray(i * sums.length, (i + 1) * sums.length);
       for (let n = 0; n < sums.length; n++) values[n] = sums[n]! / paths;
-      const runs = Math.floor(paths / run);
-      slots.forEach((slot, s) => {
-        const sum = group[k]!.before[s]!;
-        const spread = runs > 1 ? Math.max(0, squares[s]! - (sum * sum) / runs) / (runs * (runs - 1)) : 0;
-        out.variance[i * slots.length + s] = spread / (run * run);
-      });
+      for (let s = 0; s < slots.length; s++) out.variance[i * slots.length + s] = variance[s]! / (paths * paths);
       for (let kind = 0; kind < kinds; kind++) {
         const at = i * NOISE_KINDS.length + (kind < FIRST_CUE ? kind : SUNS);
         out.noise[at] = Math.max(out.noise[at]!, noiseOf(kind, paths, own[kind]! / paths));

@@ -1,12 +1,13 @@
-import { DOME_LOWER, domeBasis } from '../../sky';
+import { DOME_LOWER } from '../../sky';
 import { LUMINANCE_WEIGHTS } from '../../units';
 import { newHit } from '../../trace';
 import { SKY_STEP, SUN_STEP, createPlaces, type DirectLight } from './directLight';
 import { createLampChooser, newLampSample } from '../sampling/lampSampling';
 import { cosineDirection, samplePair } from '../sampling/sobol';
 import type { Scene } from './scene';
-import { FIRST_SUN_LAYER, GLOW_LAYER, SKY_LAYERS, circuitLayer } from '../stems/layers';
-import { isCues, type BakePlan } from '../plan/bakePlan';
+import { FIRST_SUN_LAYER, GLOW_LAYER, aureoleLayer, circuitLayer } from '../stems/layers';
+import { aureolesOf, isCues, type BakePlan } from '../plan/bakePlan';
+import { EVEN_SKY, createSkyFunctions } from './skyFunctions';
 import { AIMS, SurfacePoint, firstAim, keepOutside, sunDiscs } from './surfacePoint';
 
 /** Paths whose throughput falls below this are ended by Russian roulette. */
@@ -19,8 +20,9 @@ export const kindsOf = (plan: Pick<BakePlan, 'suns'>): number => FIRST_CUE + pla
 /** Suns that are asked by shadow rays where no light was kept; they speak for the others that a surface faces. */
 const SUNS_ASKED = 8;
 
-/** Slots of a texel's variance: sky, glow, each sun's bounce, each circuit's glow seen straight and its bounce. */
-export const varianceSlots = (plan: Pick<BakePlan, 'suns' | 'circuits'>): number => 2 + plan.suns.length + 2 * plan.circuits.length;
+/** Slots of a texel's variance: sky, glow, each sun's bounce, each circuit's glow seen straight and its bounce, each aureole. */
+export const varianceSlots = (plan: Pick<BakePlan, 'suns' | 'circuits'>): number =>
+  2 + plan.suns.length + 2 * plan.circuits.length + aureolesOf(plan.suns).length;
 
 /** Where the light of each slot of the variance stands among the sums of a texel, and what the luminance there is multiplied by. */
 export function slotPlaces(plan: Pick<BakePlan, 'suns' | 'circuits'>): { at: number; scale: number }[] {
@@ -29,8 +31,9 @@ export function slotPlaces(plan: Pick<BakePlan, 'suns' | 'circuits'>): { at: num
     GLOW_LAYER,
     ...plan.suns.map((_, s) => FIRST_SUN_LAYER + s),
     ...plan.circuits.flatMap((_, c) => [circuitLayer(plan, c), circuitLayer(plan, c) + 1]),
+    ...aureolesOf(plan.suns).map((_, a) => aureoleLayer(plan, a)),
   ];
-  return layers.map((layer, slot) => ({ at: layer * 3, scale: slot === 0 ? SKY_SCALE : 1 }));
+  return layers.map((layer, slot) => ({ at: layer * 3, scale: slot === 0 ? EVEN_SKY : 1 }));
 }
 
 /** The luminance of a texel's sums in a slot; of the sky's, that under an even one, which each half has a function for. */
@@ -39,9 +42,6 @@ export function slotLight(sums: ArrayLike<number>, { at, scale }: { at: number; 
   const lower = DOME_LOWER * 3;
   return scale * (at === 0 ? own + luma(sums[lower]!, sums[lower + 1]!, sums[lower + 2]!) : own);
 }
-
-/** The light of an even sky is its first coefficient's, times this: the first function is the same everywhere over the horizon. */
-const SKY_SCALE = 2 * Math.sqrt(Math.PI);
 
 /** Follows paths that find the straight light of a level. `here` is where they leave from, `direction` where to, `path` what the last one brought. */
 export function createPathTracer(scene: Scene, plan: BakePlan, light: DirectLight) {
@@ -56,7 +56,11 @@ export function createPathTracer(scene: Scene, plan: BakePlan, light: DirectLigh
   const brightest = Math.max(0, ...materials.map(({ emission: [r, g, b] }) => luma(r, g, b)));
   const firstSun = FIRST_SUN_LAYER * 3;
   const firstCircuit = circuitLayer(plan, 0) * 3;
-  const sky = !plan.partly;
+  const sky = createSkyFunctions(plan);
+  const skies = sky.count;
+  const skyPlaces = Uint32Array.from(sky.layers, (layer) => layer * 3);
+  /** Those functions that count for the light by which noise is judged. */
+  const counted = [...sky.light.keys()].filter((i) => sky.light[i] !== 0);
 
   const hit = newHit();
   const here = new SurfacePoint(scene);
@@ -65,7 +69,7 @@ export function createPathTracer(scene: Scene, plan: BakePlan, light: DirectLigh
   const lampSample = newLampSample();
   const rgb = new Float64Array(3);
   const pair = new Float64Array(2);
-  const basis = new Float64Array(SKY_LAYERS);
+  const basis = new Float64Array(skies);
 
   // Of each path: the luminance that it brings of each kind.
   const path = new Float64Array(kindsOf(plan));
@@ -87,7 +91,7 @@ export function createPathTracer(scene: Scene, plan: BakePlan, light: DirectLigh
   /** Adds the straight light kept at a place, which the sky, all suns and circuits have there. */
   function addKept(sums: Float64Array, place: number, tr: number, tg: number, tb: number): void {
     const level = luma(tr, tg, tb);
-    if (sky) addKeptSky(sums, place, tr, tg, tb, level);
+    if (skies > 0) addKeptSky(sums, place, tr, tg, tb, level);
     const [r, g, b] = [tr * SUN_STEP, tg * SUN_STEP, tb * SUN_STEP];
     let all = 0;
     for (let s = 0, at = place * suns, to = firstSun; s < suns; s++, at++, to += 3) {
@@ -106,15 +110,16 @@ export function createPathTracer(scene: Scene, plan: BakePlan, light: DirectLigh
 
   function addKeptSky(sums: Float64Array, place: number, tr: number, tg: number, tb: number, level: number): void {
     const [r, g, b] = [tr * SKY_STEP, tg * SKY_STEP, tb * SKY_STEP];
-    const first = place * SKY_LAYERS;
-    for (let i = 0, to = 0; i < SKY_LAYERS; i++, to += 3) {
+    const first = place * skies;
+    for (let i = 0; i < skies; i++) {
       const steps = light.skies[first + i]!;
       if (steps === 0) continue;
+      const to = skyPlaces[i]!;
       sums[to]! += r * steps;
       sums[to + 1]! += g * steps;
       sums[to + 2]! += b * steps;
     }
-    path[SKY]! += level * SKY_STEP * (light.skies[first]! + light.skies[first + DOME_LOWER]!) * SKY_SCALE;
+    for (const i of counted) path[SKY]! += level * SKY_STEP * light.skies[first + i]! * sky.light[i]!;
   }
 
   function addCircuit(sums: Float64Array, circuit: number, r: number, g: number, b: number): void {
@@ -188,21 +193,24 @@ export function createPathTracer(scene: Scene, plan: BakePlan, light: DirectLigh
   }
 
   function addSky(sums: Float64Array, tr: number, tg: number, tb: number): void {
-    domeBasis(direction[0]!, direction[1]!, direction[2]!, basis);
-    for (let i = 0, to = 0; i < SKY_LAYERS; i++, to += 3) {
+    sky.evaluate(direction[0]!, direction[1]!, direction[2]!, basis);
+    for (let i = 0; i < skies; i++) {
       const b = basis[i]!;
+      if (b === 0) continue;
+      const to = skyPlaces[i]!;
       sums[to]! += tr * b;
       sums[to + 1]! += tg * b;
       sums[to + 2]! += tb * b;
     }
-    path[SKY]! += luma(tr, tg, tb) * (basis[0]! + basis[DOME_LOWER]!) * SKY_SCALE;
+    const level = luma(tr, tg, tb);
+    for (const i of counted) path[SKY]! += level * basis[i]! * sky.light[i]!;
   }
 
   /** Follows one path from where `here` stands, in `direction`, weighed by `weight`; `sums` holds three numbers (RGB) for each layer. */
   function followPath(sums: Float64Array, sample: number, seed: number, weight: number): void {
     let [tr, tg, tb] = [weight, weight, weight];
     // Where the light that is kept of a place holds the sky it sees, a path that leaves it for the sky brings nothing more.
-    let seesSky = sky;
+    let seesSky = skies > 0;
     for (let depth = 0; ; depth++) {
       const pairs = depth * PAIRS.length;
       if (depth > 0) scatter(sample, pairs + PAIRS.direction, seed);
@@ -230,7 +238,7 @@ export function createPathTracer(scene: Scene, plan: BakePlan, light: DirectLigh
       }
       here.stand(triangle, u, v, back);
       const place = placeOf(triangle, u, v, back);
-      seesSky = sky && place < 0;
+      seesSky = skies > 0 && place < 0;
       if (place >= 0) addKept(sums, place, tr, tg, tb);
       else addAsked(sums, depth, sample, seed, tr, tg, tb);
     }

@@ -1,13 +1,16 @@
 import { bakeWhole, cueWith, layerAt, litTexels, mean, planWith, uniformSky } from '../../../tests/lib/bake';
 import { quadSurfaces, room, type Quad } from '../../../tests/lib/level';
 import { defaultRig, resolveCue } from '../../rig';
-import { skyRadiance } from '../../sky';
-import { DEG } from '../../units';
-import { FIRST_SUN_LAYER, GLOW_LAYER, type BakePlan, type MapStems } from '..';
+import { aureoleBasis, skyRadiance } from '../../sky';
+import { DEG, type Vec3 } from '../../units';
+import { FIRST_SUN_LAYER, GLOW_LAYER, LAYER, aureoleLayer, aureolesOf, planBake, type BakePlan, type MapStems } from '..';
 
 const LAYOUT = { texelsPerM: 4, maxMapSize: 256 };
 /** E/pi (green) of the glow in every gathered texel. */
 const glow = (stems: MapStems): number[] => layerAt(stems, GLOW_LAYER).map((t) => t.value);
+
+/** Stems of which suns and circuits alone were traced do not say which texels were gathered: here all were. */
+const withFlags = ({ layers, at }: MapStems) => layers.map((v, i) => (i < at.length * LAYER && i % LAYER === 3 ? 1 : v));
 
 const ground = (size: number, albedo = 0.5): Quad => ({
   name: 'ground',
@@ -157,6 +160,35 @@ describe('light in a level, against closed forms', () => {
       }
     }
     for (const v of litTexels(stems!, p, cue)) expect(Math.abs(v / wanted - 1)).toBeLessThan(0.03);
+  });
+
+  it('the sky about a low sun lights a wall as the integral of each of its functions says, traced alone as with all', async () => {
+    const rig = defaultRig();
+    rig.cues = [{ ...rig.cues[0]!, holds: { sun: { azimuthDeg: 80, elevationDeg: 10 } } }];
+    const whole: BakePlan = { ...planBake(rig), paths: 4096, most: 1, bounces: 0 };
+    whole.suns = whole.suns.filter((s) => s.cues.length > 0);
+    const wall: Quad = { name: 'wall', corner: [0, 0, 1], along: [0, 0, -2], up: [0, 2, 0], albedo: 0.2 };
+    const surfaces = await quadSurfaces([wall], { texelsPerM: 1, maxMapSize: 16 });
+    const [x] = surfaces.normals;
+    const sun = aureolesOf(whole.suns)[0]!;
+    expect(x! * sun[0]).toBeGreaterThan(0.9);
+    const wanted = [0, 0, 0];
+    const values = [0, 0, 0];
+    const n = 200_000;
+    for (let i = 0; i < n; i++) {
+      const up = 1 - (2 * (i + 0.5)) / n;
+      const level = Math.sqrt(1 - up * up);
+      const d: Vec3 = [level * Math.cos(i * 2.399963), up, level * Math.sin(i * 2.399963)];
+      aureoleBasis(sun, ...d, values, 0);
+      values.forEach((v, k) => (wanted[k]! += (4 * v * Math.max(0, d[0] * x!)) / n));
+    }
+    for (const plan of [whole, { ...whole, partly: { glow: false } }]) {
+      const stems = (await bakeWhole(surfaces, plan))[0]!;
+      wanted.forEach((v, k) => {
+        const lit = layerAt(plan.partly ? { ...stems, layers: withFlags(stems) } : stems, aureoleLayer(plan, 0) + k).map((t) => t.value);
+        expect(Math.abs(mean(lit) / v - 1)).toBeLessThan(0.03);
+      });
+    }
   });
 
   it('bounces each of several suns as much as it would alone', async () => {
