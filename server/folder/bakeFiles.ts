@@ -34,7 +34,8 @@ const NOTES = [
   'Row 0 is v = 0 of TEXCOORD_1; the centre of texel (x, y) is at ((x + 0.5) / width, (y + 0.5) / height).',
   'A is 1 where the texel was gathered, 0 where it was filled from neighbours or lies in no chart.',
   'The sky has 25 coefficients. Those of the upper half of the sphere (y >= 0) are real orthonormal spherical harmonics of order 4 of a direction whose height y is stretched to 2 sqrt(y) - 1 and whose other two parts are shortened to unit length; the last nine are those of order 3 of the lower half, unstretched. Without the Condon-Shortley phase, in the order (0,0) (1,-1) (1,0) (1,1) (2,-2) (2,-1) (2,0) (2,1) (2,2) and (3,-3) to (3,3), with x = east (+X), y = north (-Z), z = up (+Y).',
-  'A cue = sum over k of sky coefficient k of the cue x stem sky-k, + glow + sun illuminance of the cue x (sun direct + sun bounce) + over all circuits level and tint of the cue x (circuit direct + circuit bounce).',
+  `About low suns the sky has three functions more each, stems sky-aureole, fitted together with the others by least squares over each half of the sphere; c is the cosine of the angle to the sun, ${LOBE_FORMULA}.`,
+  'A cue = sum over k of sky coefficient k of the cue x stem sky-k, + the same of the stems sky-aureole, + glow + sun illuminance of the cue x (sun direct + sun bounce) + over all circuits level and tint of the cue x (circuit direct + circuit bounce).',
   'Between stations bounced sun is blended by barycentric weights over the Delaunay triangles of all sun directions, projected as (x, z) / (1 + y).',
   'Lamps of which the bounce alone is baked are in no direct stem; lamps that stay live are in none.',
 ];
@@ -185,7 +186,7 @@ async function writeMap(
         azimuthDeg,
         elevationDeg,
         stem: { layer: aureoleLayer(plan, a) + k, part: 'color' },
-        formula: `E/pi per unit of the coefficient of ${formula} in the sky's radiance; ${LOBE_FORMULA}`,
+        formula: `E/pi per unit of the coefficient of ${formula} in the sky's radiance`,
       });
     }
   }

@@ -99,6 +99,23 @@ describe('denoising', () => {
     for (let x = 1; x < 32; x++) expect(row[x]!).toBeGreaterThanOrEqual(row[x - 1]! - 1e-6);
   });
 
+  it('moves no texel by more than two of its standard errors, or of those about it', () => {
+    const cover = sheet(32, 32);
+    const spot = 16 * 32 + 16;
+    const value = (i: number) => (i === spot ? 5 : 1 + 0.2 * (noise(i) - 0.5));
+    const sure = filtered(cover, value, () => 0.01);
+    expect(sure[spot]).toBeGreaterThan(5 - 2 * 0.11);
+    expect(sure[spot]).toBeLessThan(5);
+    // One that missed what its neighbours found tells no error itself.
+    const missed = filtered(
+      cover,
+      (i) => (i === spot ? 0 : 1 + (noise(i) - 0.5)),
+      (i) => (i === spot ? 0 : 1 / 12),
+    );
+    expect(missed[spot]).toBeGreaterThan(0.5);
+    for (const after of [sure, missed]) after.forEach((v, i) => Math.abs((i % 32) - 16) > 4 && expect(Math.abs(v - 1)).toBeLessThan(0.2));
+  });
+
   it('finds the same however a map is cut into rows, to the bit', () => {
     const cover = sheet(24, 60, (x, y) => ({ chart: y > 31 ? 1 : 0, hole: (x * 7 + y * 13) % 11 === 0, lift: x > 12 ? 0.4 : 0 }));
     const values = (i: number) => noise(cover.at[i]!);

@@ -16,6 +16,10 @@ const FAR_STEP = 3;
 const SECOND_HALO = REACH * FAR_STEP;
 /** Rows above and below that have a part in what is denoised: {@link SECOND_HALO}, the windows that means are taken of, and what those see. */
 export const DENOISE_HALO = SECOND_HALO + 2 * REACH;
+/** Texels that a full window counts as, by their weights: how much less the variance of its mean is than that of one. */
+const WINDOW_TEXELS = 19;
+/** Standard errors of a texel by which the first pass may move it at most. */
+const MOVED = 2;
 /** Noise left by the first pass, as a share of a texel's light, from which on a second is thought of at all. */
 const NOISY = 0.25;
 /** Noise of the mean over a window of the second pass, as a share of it, from which on its texels take what that pass makes of them. */
@@ -43,9 +47,10 @@ export type Denoiser = (stem: NoisyLayers) => Float32Array;
 /**
  * Prepares to take noise out of some rows of a map: each texel becomes a mean over a window of 5 x 5, never across charts or off the plane of
  * the texel, and only as far as two values differ no more than their noise explains (variance-guided, after Rousselle et al. 2012). They are
- * compared by means over windows of their own: by single values, what rare paths found would be told apart from what missed them. Where light
- * is so rare that its mean over a wide window is uncertain, another pass over texels that lie three apart is taken (after Dammertz et al. 2010); it
- * would blur the light beside openings anywhere else. The fourth numbers of layers stay as they are.
+ * compared by means over windows of their own: by single values, what rare paths found would be told apart from what missed them. No texel moves by
+ * more than {@link MOVED} of its standard errors, or of its window's where those are more. Where light is so rare that its mean over a wide window is
+ * uncertain, another pass over texels that lie three apart is taken (after Dammertz et al. 2010); it would blur the light beside openings anywhere
+ * else. The fourth numbers of layers stay as they are.
  *
  * @param cover the rows, with {@link DENOISE_HALO} more above and below where the map has them
  * @param valid 0 for texels that were not gathered: they neither give nor take
@@ -69,12 +74,14 @@ export function createDenoiser(cover: BandCover, valid: Uint8Array, offPlaneM: n
     for (let k = 0; k < all; k++) source.set(values.subarray((k * size + seen[0]) * LAYER, (k * size + seen[1]) * LAYER), k * wide * LAYER);
     know(first, source, toGuide, variance.subarray(seen[0], seen[1]));
     first.compareMeans(windows[0] - seen[0]);
+    const uncertain = uncertainty(first.known, own[0] - seen[0], count, variance.subarray(...own));
     const once = first.average(middle[0] - seen[0], reached, middle[0] - windows[0], all, wide);
     const out = new Float32Array(all * count * LAYER);
     for (let k = 0; k < all; k++) {
       const from = (k * reached + inner) * LAYER;
       out.set(once.values.subarray(from, from + count * LAYER), k * count * LAYER);
     }
+    keepNear(out, values, own[0], size, count, all, toGuide, uncertain);
     if (!isNoisy(once.values, toGuide, once.variances)) return out;
     second.source(all, reached).set(once.values);
     know(second, once.values, toGuide, once.variances);
@@ -95,6 +102,34 @@ export function createDenoiser(cover: BandCover, valid: Uint8Array, offPlaneM: n
 
 const lightOf = (values: Float32Array, toGuide: number, i: number): number =>
   toGuide * luma(values[i * LAYER]!, values[i * LAYER + 1]!, values[i * LAYER + 2]!);
+
+/** Standard error of some texels: of each by itself, or as the mean over its window tells, whichever is more. */
+function uncertainty(known: Float32Array, first: number, count: number, variance: Float32Array): Float64Array {
+  return Float64Array.from({ length: count }, (_, i) => Math.sqrt(Math.max(variance[i]!, WINDOW_TEXELS * known[(first + i) * 4 + 3]!)));
+}
+
+/** Takes texels back towards what they were where a mean moved them by more than their noise explains: there it has blurred them. */
+function keepNear(
+  out: Float32Array,
+  values: Float32Array,
+  first: number,
+  size: number,
+  count: number,
+  layers: number,
+  toGuide: number,
+  uncertain: Float64Array,
+): void {
+  for (let i = 0; i < count; i++) {
+    const moved = Math.abs(lightOf(out, toGuide, i) - lightOf(values, toGuide, first + i));
+    const allowed = MOVED * uncertain[i]!;
+    if (moved <= allowed) continue;
+    const share = allowed / moved;
+    for (let k = 0; k < layers; k++) {
+      const [to, from] = [(k * count + i) * LAYER, (k * size + first + i) * LAYER];
+      for (let c = 0; c < 3; c++) out[to + c] = values[from + c]! + share * (out[to + c]! - values[from + c]!);
+    }
+  }
+}
 
 function isNoisy(values: Float32Array, toGuide: number, variances: Float32Array): boolean {
   return variances.some((v, i) => v > (NOISY * lightOf(values, toGuide, i)) ** 2);

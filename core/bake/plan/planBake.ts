@@ -6,7 +6,7 @@ import { sunsToBake } from './sunSamples';
 /** What stands behind each quality: see the page on the bake for the figures measured. */
 export const QUALITIES: Readonly<Record<BakeQuality, { paths: number; noise: number; most: number; sunRays: number }>> = {
   rough: { paths: 10, noise: 0.4, most: 3, sunRays: 8 },
-  fair: { paths: 48, noise: 0.08, most: 32, sunRays: 16 },
+  fair: { paths: 48, noise: 0.08, most: 24, sunRays: 16 },
   fine: { paths: 256, noise: 0.03, most: 16, sunRays: 64 },
 };
 

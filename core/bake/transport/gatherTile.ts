@@ -1,7 +1,7 @@
 import { openPoints, spread, type TileDirect } from './directTile';
 import type { DirectLight } from './directLight';
 import { Guide } from '../sampling/pathGuide';
-import { FIRST_CUE, LAMPS, PAIRS, SKY, SUNS, createPathTracer, kindsOf, slotLight, slotPlaces, varianceSlots } from './paths';
+import { FIRST_CUE, LAMPS, PAIRS, SKY, SUNS, createPathTracer, kindsOf, slotLight, slotPlaces, sunKinds, varianceSlots } from './paths';
 import { hash32, samplePair, texelSeed } from '../sampling/sobol';
 import type { Scene } from './scene';
 import { NOISE_KINDS, layerCount } from '../stems/layers';
@@ -19,6 +19,11 @@ const BLOCK = { wide: 8, high: 4 } as const;
  * sun on open ground.
  */
 const BESIDE = 0.25;
+/**
+ * A sun's bounce is seen beside its straight light and the sky's, of which this share counts as well: in the open it is a hundredth of both, and
+ * would cost most paths. An even sky of 1 cd/m2 beside a sun of 1 lux counts as its strength is in clear air.
+ */
+const SEEN_WITH = { share: 0.2, skyPerLux: 0.03 } as const;
 const NONE = { [SKY]: 1e-4, [SUNS]: 1e-5, [LAMPS]: 1e-2, [FIRST_CUE]: 3e-4 } as const;
 /**
  * Runs of paths whose sums are compared to tell the variance: at least so many in each round of paths. Each has samples of its own, as runs
@@ -83,10 +88,24 @@ export function gatherTile(
   };
   const gatherer = createGatherer(scene, plan, light);
   const region = objectMask(scene.surfaces, texels, plan);
+  const suns = plan.suns.length;
+  const kindOf = sunKinds(plan);
+  /** Mean straight light of some texels by the kinds of light that bounce. */
+  const straightOf = (own: readonly number[]): Float64Array => {
+    const straight = new Float64Array(kindsOf(plan));
+    for (const i of own) {
+      for (let s = 0; s < suns; s++) {
+        const lit = direct.suns[i * suns + s]! / own.length;
+        straight[SUNS]! += lit / suns;
+        if (kindOf[s]! > 0) straight[kindOf[s]!]! += lit;
+      }
+    }
+    return straight;
+  };
   let done = 0;
   for (const group of neighbours(scene, tile, texels)) {
     const own = group.filter((i) => region[i] === 1 && direct.open[i] !== 0);
-    gatherer.begin(own.length);
+    gatherer.begin(own.length, straightOf(own));
     own.forEach((i, k) => {
       const open = openPoints(texels, i, direct.open[i]!);
       const seed = texelSeed(texels.at[i]!, tile.map, plan.seed);
@@ -161,6 +180,8 @@ function createGatherer(scene: Scene, plan: BakePlan, light: DirectLight) {
   });
   /** Mean of what the paths of the group brought so far, by kind, and the variance of single paths from one texel. */
   const around = new Float64Array(kinds);
+  /** The straight light of the group, of suns. */
+  let straight: Float64Array = new Float64Array(kinds);
   const spreadAround = new Float64Array(kinds);
 
   /** Leaves a texel by the guide or the cosine, by turns of chance; answers what the path counts for, 0 where it leads inwards. */
@@ -252,7 +273,9 @@ function createGatherer(scene: Scene, plan: BakePlan, light: DirectLight) {
 
   /** Standard error of what `paths` paths tell of a kind of light, as a share of a light of its own and the group's. */
   function noiseOf(kind: number, paths: number, own: number): number {
-    const beside = BESIDE * around[kind]! + NONE[Math.min(kind, FIRST_CUE) as keyof typeof NONE];
+    const ofSuns = kind === SUNS || kind >= FIRST_CUE;
+    const seen = ofSuns ? SEEN_WITH.share * (straight[kind]! + SEEN_WITH.skyPerLux * around[SKY]!) : 0;
+    const beside = BESIDE * around[kind]! + seen + NONE[Math.min(kind, FIRST_CUE) as keyof typeof NONE];
     return Math.sqrt(spreadAround[kind]! / paths) / (own + beside);
   }
 
@@ -266,9 +289,10 @@ function createGatherer(scene: Scene, plan: BakePlan, light: DirectLight) {
   return {
     rays: tracer.rays,
 
-    /** A new group of so many texels begins. */
-    begin(count: number): void {
+    /** A new group of so many texels begins, whose straight light of suns is this by kind. */
+    begin(count: number, straightLight: Float64Array): void {
       guide.clear();
+      straight = straightLight;
       size = count;
       while (group.length < count) group.push(newTexel());
     },

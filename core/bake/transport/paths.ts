@@ -17,6 +17,13 @@ export const PAIRS = { direction: 0, lamp: 1, onLamp: 2, roulette: 3, guide: 4, 
 /** Kinds of light whose noise is watched: the sky, all suns together, all circuits together, and each cue's sun. */
 export const [SKY, SUNS, LAMPS, FIRST_CUE] = [0, 1, 2, 3] as const;
 export const kindsOf = (plan: Pick<BakePlan, 'suns'>): number => FIRST_CUE + plan.suns.filter(isCues).length;
+/** The kind of light of each sun that is a cue's, 0 for the others. */
+export function sunKinds({ suns }: Pick<BakePlan, 'suns'>): Uint16Array {
+  const kinds = new Uint16Array(suns.length);
+  suns.filter(isCues).forEach((sun, k) => (kinds[suns.indexOf(sun)] = FIRST_CUE + k));
+  return kinds;
+}
+
 /** Suns that are asked by shadow rays where no light was kept; they speak for the others that a surface faces. */
 const SUNS_ASKED = 8;
 
@@ -73,9 +80,7 @@ export function createPathTracer(scene: Scene, plan: BakePlan, light: DirectLigh
 
   // Of each path: the luminance that it brings of each kind.
   const path = new Float64Array(kindsOf(plan));
-  /** The kind of each sun: its cue's, or 0. */
-  const kindOf = new Uint16Array(suns);
-  plan.suns.filter(isCues).forEach((sun, k) => (kindOf[plan.suns.indexOf(sun)] = FIRST_CUE + k));
+  const kindOf = sunKinds(plan);
   const lampScale = Float64Array.from(light.scales, (v) => (v > 0 ? 1 / v : 0));
   const glowScale = brightest > 0 ? 1 / brightest : 0;
   const sunScale = suns > 0 ? 1 / suns : 0;
