@@ -101,7 +101,7 @@ describe('light stays where it belongs', () => {
     const roof = [piece('r1', 0, side, 0, a), piece('r2', 0, side, b, side), piece('r3', 0, a, a, b), piece('r4', b, side, a, b)];
     const surfaces = await quadSurfaces([...walls, ...roof], { texelsPerM: 1, maxMapSize: 128 });
     const floorOf = async (paths: number, most: number) => {
-      const plan = planWith({ paths, noise: 0.05, most, bounces: 16 });
+      const plan = planWith({ paths, noise: 0.05, most, bounces: 8 });
       const { tiles, executor } = await gatherWhole(surfaces, plan);
       const onFloor = ({ triangle, start }: ReturnType<typeof coverTexels>, i: number) =>
         surfaces.objects[surfaces.objectOf[triangle[start[i]!]!]!] === 'floor';
@@ -114,7 +114,7 @@ describe('light stays where it belongs', () => {
       const whole = coverTexels(surfaces, { map: 0, top: 0, bottom: stems.height });
       return { gathered, finished: Array.from(stems.at.keys(), (i) => stems.layers[i * LAYER + 1]!).filter((_, i) => onFloor(whole, i)) };
     };
-    const [plain, guided, many] = [await floorOf(128, 1), await floorOf(128, 16), await floorOf(1024, 1)];
+    const [plain, guided, many] = [await floorOf(128, 1), await floorOf(128, 8), await floorOf(1024, 1)];
     expect(plain.gathered.length).toBeGreaterThan(30);
     // What light there is differs from place to place by far less than the noise of the first paths.
     const rough = (lit: number[]) => Math.sqrt(mean(lit.map((v) => (v - mean(lit)) ** 2))) / mean(lit);
