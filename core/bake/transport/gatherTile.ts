@@ -23,7 +23,7 @@ const BESIDE = 0.25;
  * A sun's bounce is seen beside its straight light and the sky's, of which this share counts as well: in the open it is a hundredth of both, and
  * would cost most paths. An even sky of 1 cd/m2 beside a sun of 1 lux counts as its strength is in clear air.
  */
-const SEEN_WITH = { share: 0.2, skyPerLux: 0.03 } as const;
+const SEEN_WITH = { share: 0.1, skyPerLux: 0.03 } as const;
 const NONE = { [SKY]: 1e-4, [SUNS]: 1e-5, [LAMPS]: 1e-2, [FIRST_CUE]: 3e-4 } as const;
 /**
  * Runs of paths whose sums are compared to tell the variance: at least so many in each round of paths. Each has samples of its own, as runs
