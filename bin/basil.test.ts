@@ -1,3 +1,4 @@
+import type { fogReport } from './lib/fogReport';
 import { layerCount, type BakePlan } from '../core/bake';
 import { spawnSync } from 'node:child_process';
 import { existsSync, mkdtempSync, readFileSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
@@ -161,6 +162,22 @@ describe('the command line', () => {
     expect(moon.litShare).toBeGreaterThan(0.5);
   });
 
+  it('tells what a fog hides, as Koschmieder has it, and how much of it is over the eye', () => {
+    const { status, stdout } = basil('fog', '--visibility', '0.8km', '--base', '-2m', '--fall-off', '10', '--eye', '-2', '--json');
+    expect(status).toBe(0);
+    const report = JSON.parse(stdout) as ReturnType<typeof fogReport>;
+    expect(report).toMatchObject({ visibilityM: 800, word: 'fog' });
+    expect(report.extinctionPerM).toBeCloseTo(3.912 / 800, 6);
+    expect(report.reaches.find((r) => r.share === 0.02)!.distanceM).toBeCloseTo(800, 1);
+    expect(report.depthAbove).toBeCloseTo((3.912 / 800) * 10, 4);
+    const held = basil('fog', '--visibility', '50m', '--most', '0.8').stdout;
+    expect(held.trim().split('\n')).toEqual([
+      'thick fog: 0.07824 taken per metre',
+      expect.stringMatching(/^50 % of what is looked at is seen at 10\.0\d* m$/),
+      'at least 20 % of what is looked at is always seen',
+    ]);
+  });
+
   it('writes the sky of an hour whose panorama holds just the light it states', () => {
     put('day.json', JSON.stringify(defaultRig()));
     for (const out of ['sky.exr', 'sky.hdr']) {
@@ -204,6 +221,8 @@ describe('the command line', () => {
     ['latitude 95', ['almanac', '--lat', '95', '--lon', '0', '--at', '2026-01-01T00:00:00Z'], /^--lat 95 is not a number from -90 to 90/],
     ['a moment that is none', ['almanac', '--lat', '5', '--lon', '0', '--at', 'noon'], /^--at noon is no moment/],
     ['stems that are not there', ['mix', 'nowhere', '--rig', 'good.json', '--cue', 'Noon', '--out', 'x.exr'], /no manifest\.json/],
+    ['a fog of no visibility', ['fog'], /^--visibility is missing/],
+    ['a visibility that is none', ['fog', '--visibility', '5 miles'], /^--visibility 5 miles is not a length from 1 m to 1000000 m/],
     ['a sky of no moment', ['sky', '--rig', 'good.json'], /^Which moment is meant/],
     ['a cue that is not there', ['sky', '--rig', 'good.json', '--cue', 'Dusk'], /no cue "Dusk"\. It has: Noon, Late sun/],
     ['hour 25', ['sky', '--rig', 'good.json', '--at', '25'], /^--at 25/],

@@ -20,6 +20,8 @@ const USAGE = `basil: designs the light of a game level
                                              sun and moon over a place: where they stand, rise, set, twilights, light
   basil sky --rig RIG.json (--at HOUR | --cue NAME) [--size 1024] [--out sky.exr|sky.hdr] [--json]
                                              the sky of an hour or a cue as a panorama, and its light in numbers
+  basil fog --visibility LENGTH [--base M] [--fall-off M] [--start M] [--most SHARE] [--eye M] [--json]
+                                             what a fog hides, and how far one sees in it; lengths like 800m or 1.5km
   basil image inspect FILE [--json]          what a sky image is, its sun and light, what is wrong and what can be done
   basil image repair FILE --fix CODE[,CODE] --out FILE [--sun-lux LX] [--sun-kelvin K] [--lux LX] [--json]
                                              applies remedies (or the first one of a problem) and writes the outcome
@@ -39,6 +41,7 @@ const COMMANDS: Record<string, () => Promise<Command>> = {
   'lamps list': async () => (await import('./commands/lamps')).list,
   almanac: async () => (await import('./commands/almanac')).almanac,
   sky: async () => (await import('./commands/sky')).sky,
+  fog: async () => (await import('./commands/fog')).fog,
   image: async () => (await import('./commands/image')).image,
   preflight: async () => (await import('./commands/preflight')).preflight,
   mix: async () => (await import('./commands/mix')).mix,

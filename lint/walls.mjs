@@ -12,6 +12,7 @@ export const ARROWS = {
   'core/sky': ['core/units'],
   'core/rgbe': ['core/units', 'core/sky'],
   'core/image': ['core/units', 'core/sky', 'core/grade', 'core/rgbe'],
+  'core/fog': ['core/units', 'core/sky'],
   'core/lamps': ['core/units'],
   'core/rig': ['core/units', 'core/almanac', 'core/sky', 'core/lamps'],
   'core/grade': ['core/units'],

@@ -25,6 +25,12 @@ export const OPTIONS = {
   seed: { type: 'string' },
   noise: { type: 'string' },
   without: { type: 'string' },
+  visibility: { type: 'string' },
+  base: { type: 'string' },
+  'fall-off': { type: 'string' },
+  start: { type: 'string' },
+  eye: { type: 'string' },
+  most: { type: 'string' },
 } as const;
 export type Options = { [K in keyof typeof OPTIONS]?: (typeof OPTIONS)[K]['type'] extends 'boolean' ? boolean : string };
 

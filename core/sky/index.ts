@@ -48,3 +48,5 @@ export {
   type ShRgb,
 } from './sphericalHarmonics';
 export { makeStars, type Stars } from './stars';
+export { gaussLegendre } from './quadrature';
+export { phaseCornetteShanks } from './air/phase';
