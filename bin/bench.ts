@@ -9,6 +9,9 @@ import {
   directTile,
   gatherTile,
   joinDirect,
+  FIRST_SUN_LAYER,
+  aureoleLayer,
+  aureolesOf,
   layerCount,
   mixGains,
   mixTexels,
@@ -302,11 +305,11 @@ async function bakeSome(
   const mixed = (all: TileStems[], p: BakePlan, lighting: Lighting, withSky: boolean) => {
     const { colors } = mixGains({ ...lighting, circuits: [] }, p, { live: true });
     const numbers = layerCount(p) * 3;
-    const first = withSky ? 0 : 26;
+    const [first, end] = withSky ? [0, numbers / 3] : [FIRST_SUN_LAYER, aureoleLayer(p, 0)];
     return all.flatMap(({ at, values }) =>
       Array.from(at, (_, i) => {
         let sum = 0;
-        for (let layer = first; layer < numbers / 3; layer++) sum += colors[layer * 3 + 1]! * values[i * numbers + layer * 3 + 1]!;
+        for (let layer = first; layer < end; layer++) sum += colors[layer * 3 + 1]! * values[i * numbers + layer * 3 + 1]!;
         return sum;
       }),
     );
@@ -342,7 +345,15 @@ async function bakeSome(
     ['broken clouds', resolveCue(rig, { ...rig.cues[1]!, hour: 16, holds: { clouds: broken } })],
     ['dusk', resolveHour(rig, 18.6)],
   ];
-  const looks = skies.map(([name, { sky }]) => ({ name, radiance: skyRadiance(sky), dome: skyDome(sky), off: 0, all: 0, worst: 0 }));
+  const aureoles = aureolesOf(between.suns);
+  const looks = skies.map(([name, { sky }]) => ({
+    name,
+    radiance: skyRadiance(sky),
+    dome: skyDome(sky, aureoles),
+    off: 0,
+    all: 0,
+    worst: 0,
+  }));
   const triangles = surfaces.indices.length / 3;
   for (let n = 0; n < 600; n++) {
     scene.stand(Math.floor(((n * 0.618034) % 1) * triangles), 0.3, 0.3, false, point, normal, face);
@@ -358,7 +369,7 @@ async function bakeSome(
       if (scene.tracer.closest(x, y, z, ...d, 0, Infinity, hit)) continue;
       looks.forEach(({ radiance, dome }, i) => {
         seen[i]![0]! += cosine * radiance(d)[1];
-        seen[i]![1]! += cosine * evaluateDome(dome, d)[1];
+        seen[i]![1]! += cosine * evaluateDome(dome, d, aureoles)[1];
       });
     }
     looks.forEach((look, i) => {
