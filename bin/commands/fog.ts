@@ -15,7 +15,6 @@ export const fog: Command = (_, options) => {
     startM: length('start', 0, 0),
     mostHidden: options.most === undefined ? 1 : numberFrom(options.most, '--most', 0, 1),
     forward: 0.8,
-    color: [1, 1, 1],
   };
   const report = fogReport(stated, length('eye', -10_000, 1.7));
   if (options.json) return print(report);

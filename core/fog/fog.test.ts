@@ -14,7 +14,7 @@ import {
   type Fog,
 } from './index';
 
-const EVEN: Fog = { visibilityM: 200, baseM: 0, fallOffM: Infinity, startM: 0, mostHidden: 1, forward: 0.8, color: [1, 1, 1] };
+const EVEN: Fog = { visibilityM: 200, baseM: 0, fallOffM: Infinity, startM: 0, mostHidden: 1, forward: 0.8 };
 const GROUND: Fog = { ...EVEN, baseM: 2, fallOffM: 6 };
 /** The sum of a function over a way, by many small steps. */
 const summed = (length: number, of: (at: number) => number, steps = 40_000): number => {
@@ -77,6 +77,7 @@ describe('fog', () => {
 
 describe('light in fog', () => {
   it('of a sun through even fog is E p (1 - exp(-depth))', () => {
+    expect(sunScattered({ ...GROUND, visibilityM: Infinity }, 1.7, 0.2, Infinity, 0.3, 0.5)).toBe(0);
     for (const distance of [1, 80, 5000]) {
       const wanted = phaseCornetteShanks(0.3, 0.8) * (1 - Math.exp(-extinctionOf(200) * distance));
       expect(sunScattered(EVEN, 1.7, 0.2, distance, 0.3, 0.5) / wanted).toBeCloseTo(1, 9);

@@ -1,5 +1,3 @@
-import type { Rgb } from '../units';
-
 /** Fog as it stands at a moment: thickest at its base, thinning upwards. */
 export interface Fog {
   /** How far a black object can be seen at the base, metres; no fog where it is infinite. */
@@ -14,8 +12,6 @@ export interface Fog {
   mostHidden: number;
   /** How far forward it scatters: -1..1, 0 evenly. */
   forward: number;
-  /** Share of what it takes out of a ray that it scatters and does not absorb, 0..1 each: its own colour. */
-  color: Rgb;
 }
 
 /** Contrast of a black object against the fog that is left at the visibility: 2 % (Koschmieder 1924; WMO, 5 % for the optical range). */

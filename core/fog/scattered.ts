@@ -3,7 +3,7 @@ import type { Vec3 } from '../units';
 import { extinctionAt, extinctionOf, opticalDepth, type Fog } from './fog';
 
 /**
- * Radiance that fog sends to the eye of a sun or moon, per lux on a plane facing it over the fog, before {@link Fog.color}: single scattering (with
+ * Radiance that fog sends to the eye of a sun or moon, per lux on a plane facing it over the fog: single scattering (with
  * the phase function of Cornette and Shanks), the fog taken from the light on its way down as well. An even fog has no top: there the light is that
  * which arrives in it, and E p (1 - exp(-depth)) comes of it.
  *
@@ -11,6 +11,7 @@ import { extinctionAt, extinctionOf, opticalDepth, type Fog } from './fog';
  * @param sunRise sine of the sun's elevation; over 0
  */
 export function sunScattered(fog: Fog, eyeM: number, rise: number, distanceM: number, cosAngle: number, sunRise: number): number {
+  if (fog.visibilityM === Infinity) return 0;
   const phase = phaseCornetteShanks(cosAngle, fog.forward);
   if (fog.fallOffM === Infinity) return -phase * Math.expm1(-opticalDepth(fog, eyeM + rise * fog.startM, rise, distanceM - fog.startM));
   return phase * along(fog, eyeM, rise, distanceM, (heightM) => Math.exp(-depthAbove(fog, heightM, sunRise)));
@@ -69,7 +70,7 @@ function lengthTo(fog: Fog, fromM: number, rise: number, lengthM: number, opacit
 }
 
 /**
- * Radiance that fog sends to the eye of a small lamp that shines evenly, per candela, before {@link Fog.color}: single scattering along the
+ * Radiance that fog sends to the eye of a small lamp that shines evenly, per candela: single scattering along the
  * look, the fog taken from both ways. Integrated over the angle about the lamp, in which the inverse square of its distance is even (Kulla and
  * Fajardo 2012, equi-angular).
  *

@@ -3,6 +3,11 @@ import type { Vec3 } from '../units';
 /** Functions about one low sun: one over the horizon, one close over it, one close under it. */
 export const AUREOLE_COUNT = 3;
 
+/** Those of them that are not 0 over the horizon, and under it. */
+export const AUREOLE_HALVES = { upper: [0, 1], lower: [2] } as const;
+/** Low suns that a basis has these functions about. What is known of one list is kept with it. */
+export type Aureoles = readonly Readonly<Vec3>[];
+
 /** How far the light of a hazy air is thrown forwards: the asymmetry of the lobe. */
 const FORWARD = 0.8;
 /** Heights of a unit direction, 0..1, over which what lies close to the horizon falls off to 1/e. */
@@ -22,6 +27,11 @@ export function aureoleBasis(sun: Readonly<Vec3>, dx: number, dy: number, dz: nu
   out[at] = over ? lobe : 0;
   out[at + 1] = over ? lobe * Math.exp(-dy / FALL_OFF.over) : 0;
   out[at + 2] = over ? 0 : lobe * Math.exp(dy / FALL_OFF.under);
+}
+
+/** Writes the functions about one sun after another. */
+export function aureolesBasis(suns: Aureoles, dx: number, dy: number, dz: number, out: Float64Array | number[], at: number): void {
+  for (let a = 0; a < suns.length; a++) aureoleBasis(suns[a]!, dx, dy, dz, out, at + AUREOLE_COUNT * a);
 }
 
 /** The functions as text, for whoever reads stems elsewhere: c is the cosine of the angle to the sun, y the height of the direction. */

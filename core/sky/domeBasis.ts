@@ -2,7 +2,7 @@ import type { Rgb, Vec3 } from '../units';
 import { SH_COUNT, evaluateSh, facingSh, shBasis } from './sphericalHarmonics';
 import { skyRadiance, type Sky, type SkyPart } from './sky';
 import { gaussLegendre } from './quadrature';
-import { AUREOLE_COUNT, aureoleBasis } from './aureole';
+import { AUREOLE_COUNT, AUREOLE_HALVES, aureolesBasis, type Aureoles } from './aureole';
 
 /** Functions over the upper half of the sphere: spherical harmonics of order 4, stretched. */
 const UPPER = 16;
@@ -57,17 +57,15 @@ function band3(x: number, y: number, z: number, out: Float64Array | number[], at
   out[at + 6] = Y33 * x * (x * x - 3 * y * y);
 }
 
-/** Low suns that a basis has further functions about, after the {@link DOME_COUNT} of every sky. What is known of one list is kept with it. */
-export type Aureoles = readonly Readonly<Vec3>[];
 const NO_AUREOLES: Aureoles = [];
 
-/** Numbers of a basis. */
+/** Numbers of a basis with functions about low suns after the {@link DOME_COUNT} of every sky. */
 export const domeCount = (aureoles: Aureoles): number => DOME_COUNT + AUREOLE_COUNT * aureoles.length;
 
-/** Writes all functions of a basis, {@link domeCount} numbers: {@link domeBasis}, then {@link aureoleBasis} of one sun after another. */
+/** Writes all functions of a basis, {@link domeCount} numbers: {@link domeBasis}, then {@link aureolesBasis}. */
 export function fullBasis(aureoles: Aureoles, dx: number, dy: number, dz: number, out: Float64Array | number[]): void {
   domeBasis(dx, dy, dz, out);
-  for (let a = 0; a < aureoles.length; a++) aureoleBasis(aureoles[a]!, dx, dy, dz, out, DOME_COUNT + AUREOLE_COUNT * a);
+  aureolesBasis(aureoles, dx, dy, dz, out, DOME_COUNT);
 }
 
 /** The functions of one half, and the directions of it that a radiance is looked up in, with what they count for. */
@@ -86,7 +84,7 @@ interface Half {
 /** Places of the functions that are not 0 in a half. */
 function functionsOf(side: 'upper' | 'lower', aureoles: Aureoles): number[] {
   const own = Array.from({ length: side === 'upper' ? UPPER : LOWER }, (_, i) => FIRST[side] + i);
-  const about = aureoles.flatMap((_, a) => (side === 'upper' ? [0, 1] : [2]).map((k) => DOME_COUNT + AUREOLE_COUNT * a + k));
+  const about = aureoles.flatMap((_, a) => AUREOLE_HALVES[side].map((k) => DOME_COUNT + AUREOLE_COUNT * a + k));
   return [...own, ...about];
 }
 

@@ -77,11 +77,12 @@ export function createDenoiser(cover: BandCover, valid: Uint8Array, offPlaneM: n
     const uncertain = uncertainty(first.known, own[0] - seen[0], count, variance.subarray(...own));
     const once = first.average(middle[0] - seen[0], reached, middle[0] - windows[0], all, wide);
     const out = new Float32Array(all * count * LAYER);
-    for (let k = 0; k < all; k++) {
-      const from = (k * reached + inner) * LAYER;
-      out.set(once.values.subarray(from, from + count * LAYER), k * count * LAYER);
-    }
-    keepNear(out, values, own[0], size, count, all, toGuide, uncertain);
+    /** The texels of `rows` in each of the layers of an array that holds so many texels, from one of them on. */
+    const layersOf = (array: Float32Array, texels: number, from: number) =>
+      Array.from({ length: all }, (_, k) => array.subarray((k * texels + from) * LAYER, (k * texels + from + count) * LAYER));
+    const now = layersOf(out, count, 0);
+    layersOf(once.values, reached, inner).forEach((layer, k) => now[k]!.set(layer));
+    keepNear(now, layersOf(values, size, own[0]), toGuide, uncertain);
     if (!isNoisy(once.values, toGuide, once.variances)) return out;
     second.source(all, reached).set(once.values);
     know(second, once.values, toGuide, once.variances);
@@ -108,27 +109,15 @@ function uncertainty(known: Float32Array, first: number, count: number, variance
   return Float64Array.from({ length: count }, (_, i) => Math.sqrt(Math.max(variance[i]!, WINDOW_TEXELS * known[(first + i) * 4 + 3]!)));
 }
 
-/** Takes texels back towards what they were where a mean moved them by more than their noise explains: there it has blurred them. */
-function keepNear(
-  out: Float32Array,
-  values: Float32Array,
-  first: number,
-  size: number,
-  count: number,
-  layers: number,
-  toGuide: number,
-  uncertain: Float64Array,
-): void {
-  for (let i = 0; i < count; i++) {
-    const moved = Math.abs(lightOf(out, toGuide, i) - lightOf(values, toGuide, first + i));
-    const allowed = MOVED * uncertain[i]!;
-    if (moved <= allowed) continue;
-    const share = allowed / moved;
-    for (let k = 0; k < layers; k++) {
-      const [to, from] = [(k * count + i) * LAYER, (k * size + first + i) * LAYER];
-      for (let c = 0; c < 3; c++) out[to + c] = values[from + c]! + share * (out[to + c]! - values[from + c]!);
-    }
-  }
+/** Takes texels back towards what they were where a mean moved them by more than their noise explains: there it has blurred them. Layer by layer. */
+function keepNear(now: readonly Float32Array[], was: readonly Float32Array[], toGuide: number, uncertain: Float64Array): void {
+  uncertain.forEach((error, i) => {
+    const moved = Math.abs(lightOf(now[0]!, toGuide, i) - lightOf(was[0]!, toGuide, i));
+    if (moved <= MOVED * error) return;
+    const share = (MOVED * error) / moved;
+    for (let k = 0; k < now.length; k++)
+      for (let at = i * LAYER; at < i * LAYER + 3; at++) now[k]![at] = was[k]![at]! + share * (now[k]![at]! - was[k]![at]!);
+  });
 }
 
 function isNoisy(values: Float32Array, toGuide: number, variances: Float32Array): boolean {

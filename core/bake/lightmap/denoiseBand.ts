@@ -1,17 +1,6 @@
 import type { Surfaces } from '../../level';
-import { aureolesOf, type BakePlan } from '../plan/bakePlan';
-import { AUREOLE_COUNT } from '../../sky';
-import {
-  FIRST_SUN_LAYER,
-  GLOW_LAYER,
-  LAYER,
-  NOISE_KINDS,
-  SKY_LAYERS,
-  aureoleLayer,
-  circuitLayer,
-  noiseLayer,
-  type NoiseKind,
-} from '../stems/layers';
+import type { BakePlan } from '../plan/bakePlan';
+import { FIRST_SUN_LAYER, LAYER, NOISE_KINDS, circuitLayer, noiseLayer, type NoiseKind } from '../stems/layers';
 import { packLayer, type HalfLayers } from '../stems/stemCodec';
 import { tracedLayers } from '../stems/stemParts';
 import { bandCover, type BandCover } from '../texels/bandCover';
@@ -19,7 +8,7 @@ import type { Tile } from '../texels/coverTexels';
 import { mapOutline } from '../texels/mapOutline';
 import type { TileDirect } from '../transport/directTile';
 import type { TileStems } from '../transport/gatherTile';
-import { slotPlaces, varianceSlots } from '../transport/paths';
+import { varianceSlots, type VarianceSlot } from '../transport/paths';
 import { DENOISE_HALO, createDenoiser } from './denoise';
 
 /** The denoised texels of some rows of a map: of those that surface covers, the layers that a plan traces, one after another. */
@@ -66,7 +55,8 @@ export function denoiseBand(
   for (const tile of gathered) places.get(tile)!.forEach((place, i) => place >= 0 && (valid[place] = tile.paths[i]! > 0 ? 1 : 0));
   const wanted = tracedLayers(plan);
   const isWanted = new Set(wanted);
-  const stems = stemsOf(plan).filter(({ first }) => isWanted.has(first));
+  const slots = varianceSlots(plan);
+  const stems = slots.map((own, slot): Stem => ({ ...own, slot })).filter((stem) => isWanted.has(stem.layer));
   const most = Math.max(1, ...stems.map((s) => s.layers));
   const denoise = createDenoiser(
     cover,
@@ -86,14 +76,14 @@ export function denoiseBand(
   for (const stem of stems) {
     const values = new Float32Array(stem.layers * count * LAYER);
     const variance = new Float32Array(count);
-    for (const tile of gathered) putGathered(tile, places.get(tile)!, stem, plan, values, variance, count);
+    for (const tile of gathered) putGathered(tile, places.get(tile)!, stem, slots.length, values, variance, count);
     for (const tile of direct) putDirect(tile, places.get(tile)!, stem, plan, values);
-    if (stem.first === 0) for (let i = 0; i < count; i++) values[i * LAYER + 3] = valid[i]!;
+    if (stem.layer === 0) for (let i = 0; i < count; i++) values[i * LAYER + 3] = valid[i]!;
     const ownValues = (k: number) => values.subarray((k * count + own[0]) * LAYER, (k * count + own[1]) * LAYER);
     // A sun that reaches nothing has no noise either.
     const clean =
       !plan.without?.includes('filter') && variance.some((v) => v > 0)
-        ? denoise({ values, layers: stem.layers, toGuide: stem.toGuide, variance })
+        ? denoise({ values, layers: stem.layers, toGuide: stem.scale, variance })
         : null;
     for (let k = 0; k < stem.layers; k++, layer++) {
       const denoised = clean ? clean.subarray(k * size, (k + 1) * size) : ownValues(k);
@@ -103,25 +93,8 @@ export function denoiseBand(
   return out;
 }
 
-/** Layers that are denoised as one. */
-interface Stem {
-  first: number;
-  layers: number;
-  slot: number;
-  toGuide: number;
-}
-
-function stemsOf(plan: BakePlan): Stem[] {
-  const firsts = [
-    { first: 0, layers: SKY_LAYERS },
-    { first: GLOW_LAYER, layers: 1 },
-    ...plan.suns.map((_, s) => ({ first: FIRST_SUN_LAYER + s, layers: 1 })),
-    ...plan.circuits.flatMap((_, c) => [0, 1].map((k) => ({ first: circuitLayer(plan, c) + k, layers: 1 }))),
-    ...aureolesOf(plan.suns).map((_, a) => ({ first: aureoleLayer(plan, a), layers: AUREOLE_COUNT })),
-  ];
-  const slots = slotPlaces(plan);
-  return firsts.map((stem, slot) => ({ ...stem, slot, toGuide: slots[slot]!.scale }));
-}
+/** Layers that are denoised as one, and the number of their variance. */
+type Stem = VarianceSlot & { slot: number };
 
 /** Where the texels of a tile stand in a cover; -1 for those outside of it. */
 const placesIn = ({ placeOf }: BandCover, { at }: { at: Uint32Array }, offset: number): Int32Array =>
@@ -148,15 +121,14 @@ function checkCover(cover: BandCover, rows: Tile, offset: number, tiles: readonl
 function putGathered(
   tile: TileStems,
   places: Int32Array,
-  { first, layers, slot }: Stem,
-  plan: BakePlan,
+  { layer: first, layers, slot }: Stem,
+  slots: number,
   values: Float32Array,
   variance: Float32Array,
   count: number,
 ): void {
   const own = tile.at.length;
   const numbers = own > 0 ? tile.values.length / own : 0;
-  const slots = varianceSlots(plan);
   for (let i = 0; i < own; i++) {
     const place = places[i]!;
     if (place < 0) continue;
@@ -174,7 +146,7 @@ function putGathered(
 }
 
 /** Puts direct sun into the fourth numbers of its layer, and adds a circuit's straight light to what its glow brought. */
-function putDirect(tile: TileDirect, places: Int32Array, { first }: Stem, plan: BakePlan, values: Float32Array): void {
+function putDirect(tile: TileDirect, places: Int32Array, { layer: first }: Stem, plan: BakePlan, values: Float32Array): void {
   const [suns, circuits] = [plan.suns.length, plan.circuits.length];
   const sun = first - FIRST_SUN_LAYER;
   const circuit = (first - circuitLayer(plan, 0)) / 2;

@@ -5,7 +5,7 @@ import { isCues, type BakePlan } from '../plan/bakePlan';
 import { FIRST_SUN_LAYER, GLOW_LAYER, NOISE_KINDS, circuitLayer, type NoiseKind } from '../stems/layers';
 import { coverTexels } from '../texels/coverTexels';
 import type { TileStems } from './gatherTile';
-import { slotLight, slotPlaces } from './paths';
+import { slotLight, varianceSlots } from './paths';
 
 /** How uncertain one source's gathered light is, before the filter, as measured between runs of paths. */
 export interface SourceNoise {
@@ -74,8 +74,8 @@ const most = (over: OverByKind): number => Math.max(over.sky, over.suns, over.la
 
 /** Takes together what the paths of a tile tell of their noise. */
 export function noiseOfTile(surfaces: Surfaces, plan: BakePlan, tile: TileStems): NoiseSums {
-  const slots = slotPlaces(plan);
-  const sources = ofSources(plan).map(({ layer }) => slots.findIndex(({ at }) => at === layer * 3));
+  const slots = varianceSlots(plan);
+  const sources = ofSources(plan).map(({ layer }) => slots.findIndex((slot) => slot.layer === layer));
   const texels = coverTexels(surfaces, tile.tile);
   const count = tile.at.length;
   const numbers = count > 0 ? tile.values.length / count : 0;

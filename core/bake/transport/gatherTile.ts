@@ -1,7 +1,7 @@
 import { openPoints, spread, type TileDirect } from './directTile';
 import type { DirectLight } from './directLight';
 import { Guide } from '../sampling/pathGuide';
-import { FIRST_CUE, LAMPS, PAIRS, SKY, SUNS, createPathTracer, kindsOf, slotLight, slotPlaces, sunKinds, varianceSlots } from './paths';
+import { FIRST_CUE, LAMPS, PAIRS, SKY, SUNS, createPathTracer, kindsOf, slotLight, sunKinds, varianceSlots } from './paths';
 import { hash32, samplePair, texelSeed } from '../sampling/sobol';
 import type { Scene } from './scene';
 import { NOISE_KINDS, layerCount } from '../stems/layers';
@@ -81,7 +81,7 @@ export function gatherTile(
     tile,
     at: texels.at,
     values: new Float32Array(count * layerCount(plan) * 3),
-    variance: new Float32Array(count * varianceSlots(plan)),
+    variance: new Float32Array(count * varianceSlots(plan).length),
     noise: new Float32Array(count * NOISE_KINDS.length),
     paths: new Uint16Array(count),
     rays: 0,
@@ -161,7 +161,7 @@ function createGatherer(scene: Scene, plan: BakePlan, light: DirectLight) {
   const guide = new Guide();
   const first = new Float64Array(3);
   const pair = new Float64Array(2);
-  const slots = slotPlaces(plan);
+  const slots = varianceSlots(plan);
   const kinds = kindsOf(plan);
   const most = plan.paths * plan.most;
   const group: Gathered[] = [];

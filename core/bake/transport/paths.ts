@@ -1,11 +1,11 @@
-import { DOME_LOWER } from '../../sky';
+import { AUREOLE_COUNT, DOME_LOWER } from '../../sky';
 import { LUMINANCE_WEIGHTS } from '../../units';
 import { newHit } from '../../trace';
 import { SKY_STEP, SUN_STEP, createPlaces, type DirectLight } from './directLight';
 import { createLampChooser, newLampSample } from '../sampling/lampSampling';
 import { cosineDirection, samplePair } from '../sampling/sobol';
 import type { Scene } from './scene';
-import { FIRST_SUN_LAYER, GLOW_LAYER, aureoleLayer, circuitLayer } from '../stems/layers';
+import { FIRST_SUN_LAYER, GLOW_LAYER, SKY_LAYERS, aureoleLayer, circuitLayer } from '../stems/layers';
 import { aureolesOf, isCues, type BakePlan } from '../plan/bakePlan';
 import { EVEN_SKY, createSkyFunctions } from './skyFunctions';
 import { AIMS, SurfacePoint, firstAim, keepOutside, sunDiscs } from './surfacePoint';
@@ -27,24 +27,29 @@ export function sunKinds({ suns }: Pick<BakePlan, 'suns'>): Uint16Array {
 /** Suns that are asked by shadow rays where no light was kept; they speak for the others that a surface faces. */
 const SUNS_ASKED = 8;
 
-/** Slots of a texel's variance: sky, glow, each sun's bounce, each circuit's glow seen straight and its bounce, each aureole. */
-export const varianceSlots = (plan: Pick<BakePlan, 'suns' | 'circuits'>): number =>
-  2 + plan.suns.length + 2 * plan.circuits.length + aureolesOf(plan.suns).length;
+/** Light whose variance is known as one: the first of its layers tells it. */
+export interface VarianceSlot {
+  layer: number;
+  layers: number;
+  /** What the luminance of the first layer is multiplied by. */
+  scale: number;
+}
 
-/** Where the light of each slot of the variance stands among the sums of a texel, and what the luminance there is multiplied by. */
-export function slotPlaces(plan: Pick<BakePlan, 'suns' | 'circuits'>): { at: number; scale: number }[] {
-  const layers = [
-    0,
-    GLOW_LAYER,
-    ...plan.suns.map((_, s) => FIRST_SUN_LAYER + s),
-    ...plan.circuits.flatMap((_, c) => [circuitLayer(plan, c), circuitLayer(plan, c) + 1]),
-    ...aureolesOf(plan.suns).map((_, a) => aureoleLayer(plan, a)),
+/** Slots of a texel's variance, by layer: sky, glow, each sun's bounce, each circuit's glow seen straight and its bounce, each aureole. */
+export function varianceSlots(plan: Pick<BakePlan, 'suns' | 'circuits'>): VarianceSlot[] {
+  const one = (layer: number): VarianceSlot => ({ layer, layers: 1, scale: 1 });
+  return [
+    { layer: 0, layers: SKY_LAYERS, scale: EVEN_SKY },
+    one(GLOW_LAYER),
+    ...plan.suns.map((_, s) => one(FIRST_SUN_LAYER + s)),
+    ...plan.circuits.flatMap((_, c) => [one(circuitLayer(plan, c)), one(circuitLayer(plan, c) + 1)]),
+    ...aureolesOf(plan.suns).map((_, a) => ({ layer: aureoleLayer(plan, a), layers: AUREOLE_COUNT, scale: 1 })),
   ];
-  return layers.map((layer, slot) => ({ at: layer * 3, scale: slot === 0 ? EVEN_SKY : 1 }));
 }
 
 /** The luminance of a texel's sums in a slot; of the sky's, that under an even one, which each half has a function for. */
-export function slotLight(sums: ArrayLike<number>, { at, scale }: { at: number; scale: number }): number {
+export function slotLight(sums: ArrayLike<number>, { layer, scale }: VarianceSlot): number {
+  const at = layer * 3;
   const own = luma(sums[at]!, sums[at + 1]!, sums[at + 2]!);
   const lower = DOME_LOWER * 3;
   return scale * (at === 0 ? own + luma(sums[lower]!, sums[lower + 1]!, sums[lower + 2]!) : own);
@@ -63,11 +68,10 @@ export function createPathTracer(scene: Scene, plan: BakePlan, light: DirectLigh
   const brightest = Math.max(0, ...materials.map(({ emission: [r, g, b] }) => luma(r, g, b)));
   const firstSun = FIRST_SUN_LAYER * 3;
   const firstCircuit = circuitLayer(plan, 0) * 3;
-  const sky = createSkyFunctions(plan);
-  const skies = sky.count;
-  const skyPlaces = Uint32Array.from(sky.layers, (layer) => layer * 3);
+  const { count: skies, layers: skyLayers, weights, evaluate } = createSkyFunctions(plan);
+  const skyPlaces = Uint32Array.from(skyLayers, (layer) => layer * 3);
   /** Those functions that count for the light by which noise is judged. */
-  const counted = [...sky.light.keys()].filter((i) => sky.light[i] !== 0);
+  const counted = [...weights.keys()].filter((i) => weights[i] !== 0);
 
   const hit = newHit();
   const here = new SurfacePoint(scene);
@@ -124,7 +128,7 @@ export function createPathTracer(scene: Scene, plan: BakePlan, light: DirectLigh
       sums[to + 1]! += g * steps;
       sums[to + 2]! += b * steps;
     }
-    for (const i of counted) path[SKY]! += level * SKY_STEP * light.skies[first + i]! * sky.light[i]!;
+    for (const i of counted) path[SKY]! += level * SKY_STEP * light.skies[first + i]! * weights[i]!;
   }
 
   function addCircuit(sums: Float64Array, circuit: number, r: number, g: number, b: number): void {
@@ -198,7 +202,7 @@ export function createPathTracer(scene: Scene, plan: BakePlan, light: DirectLigh
   }
 
   function addSky(sums: Float64Array, tr: number, tg: number, tb: number): void {
-    sky.evaluate(direction[0]!, direction[1]!, direction[2]!, basis);
+    evaluate(direction[0]!, direction[1]!, direction[2]!, basis);
     for (let i = 0; i < skies; i++) {
       const b = basis[i]!;
       if (b === 0) continue;
@@ -208,7 +212,7 @@ export function createPathTracer(scene: Scene, plan: BakePlan, light: DirectLigh
       sums[to + 2]! += tb * b;
     }
     const level = luma(tr, tg, tb);
-    for (const i of counted) path[SKY]! += level * basis[i]! * sky.light[i]!;
+    for (const i of counted) path[SKY]! += level * basis[i]! * weights[i]!;
   }
 
   /** Follows one path from where `here` stands, in `direction`, weighed by `weight`; `sums` holds three numbers (RGB) for each layer. */

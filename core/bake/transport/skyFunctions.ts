@@ -1,4 +1,4 @@
-import { AUREOLE_COUNT, DOME_COUNT, DOME_LOWER, aureoleBasis, domeBasis } from '../../sky';
+import { AUREOLE_COUNT, DOME_COUNT, DOME_LOWER, aureolesBasis, fullBasis } from '../../sky';
 import { aureolesOf, type BakePlan } from '../plan/bakePlan';
 import { skyLayers } from '../stems/layers';
 
@@ -8,7 +8,7 @@ export interface SkyFunctions {
   /** The layer of each. */
   layers: number[];
   /** What each counts for in the light by which the sky's noise is judged and paths are guided: an even sky, brighter about low suns. */
-  light: Float64Array;
+  weights: Float64Array;
   /** Writes the value of each towards a direction. */
   evaluate(dx: number, dy: number, dz: number, out: Float64Array): void;
 }
@@ -25,17 +25,17 @@ export const skyNumbers = (plan: Pick<BakePlan, 'partly' | 'suns'>): number =>
 export function createSkyFunctions(plan: BakePlan): SkyFunctions {
   const aureoles = aureolesOf(plan.suns);
   const first = plan.partly ? 0 : DOME_COUNT;
-  const count = first + AUREOLE_COUNT * aureoles.length;
-  const light = new Float64Array(count);
-  if (!plan.partly) light[0] = light[DOME_LOWER] = EVEN_SKY;
-  for (let a = first; a < count; a += AUREOLE_COUNT) light[a] = light[a + 2] = LOW_SUNS / aureoles.length;
+  const count = skyNumbers(plan);
+  const weights = new Float64Array(count);
+  if (!plan.partly) weights[0] = weights[DOME_LOWER] = EVEN_SKY;
+  for (let a = first; a < count; a += AUREOLE_COUNT) weights[a] = weights[a + 2] = LOW_SUNS / aureoles.length;
   return {
     count,
     layers: skyLayers(plan).slice(plan.partly ? DOME_COUNT : 0),
-    light,
+    weights,
     evaluate(dx, dy, dz, out) {
-      if (first > 0) domeBasis(dx, dy, dz, out);
-      for (let a = 0; a < aureoles.length; a++) aureoleBasis(aureoles[a]!, dx, dy, dz, out, first + AUREOLE_COUNT * a);
+      if (plan.partly) aureolesBasis(aureoles, dx, dy, dz, out, 0);
+      else fullBasis(aureoles, dx, dy, dz, out);
     },
   };
 }
