@@ -1,5 +1,5 @@
-export { SHIPPED_AIRS, airById } from './airs';
-export { bodiesAt, sunStrengths } from './bodies';
+export { SHIPPED_AIRS, airById } from './document/airs';
+export { bodiesAt, sunStrengths } from './resolve/bodies';
 export {
   DEFAULT_BAKE,
   DEFAULT_BANDS,
@@ -9,19 +9,26 @@ export {
   DEFAULT_LAMP,
   DEFAULT_PLACE,
   FULL,
+  NO_FOG,
   defaultRig,
   fixedExposure,
   timedCue,
-} from './defaults';
-export { hasTwoSuns, refuseHeldImages, type SkyImages, type SkyPixels } from './heldImage';
-export { LIVE_SHADOWS, shadowMapBytes, type LiveShadows } from './liveShadows';
-export { mergeRigs, type RigMerge } from './mergeRigs';
-export { NO_CIRCUIT, dimmerUnder, glowGains, ruleBurns, sunHours, type CircuitGain, type SunHours } from './circuits';
-export { modelsOf, type StandingModel } from './modelsOf';
-export { lampsOf, lampsOfCopy, type StandingLamp } from './lampsOf';
-export { cueById, fadeLighting, incidentEv, openGroundLux, resolveCue, resolveHour, type Lighting, type StemGains } from './resolve';
-export { rigOnDay } from './rigOnDay';
-export { checkRig } from './schema';
+} from './document/defaults';
+export { hasTwoSuns, refuseHeldImages, type SkyImages, type SkyPixels } from './resolve/heldImage';
+export { LIVE_SHADOWS, shadowMapBytes, type LiveShadows } from './document/liveShadows';
+export { mergeRigs, type RigMerge } from './document/mergeRigs';
+export { NO_CIRCUIT, dimmerUnder, glowGains, ruleBurns, sunHours, type CircuitGain, type SunHours } from './resolve/circuits';
+export { modelsOf, type StandingModel } from './resolve/modelsOf';
+export { lampsOf, lampsOfCopy, type StandingLamp } from './resolve/lampsOf';
+export { incidentEv, openGroundLight, openGroundLux } from './resolve/exposure';
+export { fadeLighting } from './resolve/fade';
+export { fogUnder, type FogNow } from './resolve/fog';
+export { gradeUnder } from './resolve/grade';
+export type { Lighting } from './resolve/lighting';
+export type { StemGains } from './resolve/mix';
+export { cueById, resolveCue, resolveHour } from './resolve/resolve';
+export { rigOnDay } from './resolve/rigOnDay';
+export { checkRig } from './document/schema';
 export {
   RIG_VERSION,
   STEMS,
@@ -39,6 +46,7 @@ export {
   type Exposure,
   type Fixture,
   type FixtureModel,
+  type FogSetting,
   type HeldImage,
   type Holds,
   type ImageLevel,
@@ -52,7 +60,7 @@ export {
   type Sun,
   type Trim,
   type Vantage,
-} from './types';
-export { readRig } from './upgrade';
-export { dayStrip, type DayStrip } from './dayStrip';
-export type { SunLight } from './sunLight';
+} from './document/types';
+export { readRig } from './document/upgrade';
+export { dayStrip, type DayStrip } from './resolve/dayStrip';
+export type { SunLight } from './resolve/sunLight';

@@ -1,4 +1,4 @@
-import { DEG, type Rgb, type Vec3 } from '../units';
+import { DEG, smoothstep, type Rgb, type Vec3 } from '../units';
 
 /** A layer of cloud over a place. */
 export interface Clouds {
@@ -113,11 +113,6 @@ function densityOf(rank: number, cover: number): number {
   const broken = CLOUD_THIN + (CLOUD_THICK - CLOUD_THIN) * inside;
   const closed = smoothstep(0.85, 1, cover);
   return edge * edge * (broken + (1 - broken) * closed);
-}
-
-function smoothstep(from: number, to: number, x: number): number {
-  const t = Math.min(1, Math.max(0, (x - from) / (to - from)));
-  return t * t * (3 - 2 * t);
 }
 
 /** Share of a light from a direction that comes straight through the clouds. */

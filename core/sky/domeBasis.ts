@@ -1,6 +1,6 @@
 import type { Rgb, Vec3 } from '../units';
 import { SH_COUNT, evaluateSh, facingSh, shBasis } from './sphericalHarmonics';
-import { skyRadiance, type Sky, type SkyPart } from './sky';
+import { addToned, skyRadiance, type Sky, type SkyPart } from './sky';
 import { gaussLegendre } from './quadrature';
 import { AUREOLE_COUNT, AUREOLE_HALVES, aureolesBasis, type Aureoles } from './aureole';
 
@@ -217,10 +217,8 @@ function projectedPart(sky: SkyPart['sky'], aureoles: Aureoles): DomeRgb {
 /** Coefficients of the radiance that a sky lights a level with, cd/m2: part by part, so that a fade between skies stays linear. */
 export function skyDome(sky: Sky, aureoles: Aureoles = NO_AUREOLES): DomeRgb {
   const sum = new Float32Array(domeCount(aureoles) * 3);
-  for (const { weight, sky: part } of sky) {
-    if (weight === 0) continue;
-    const own = projectedPart(part, aureoles);
-    for (let i = 0; i < sum.length; i++) sum[i]! += weight * own[i]!;
+  for (const { weight, sky: part, saturation = 1 } of sky) {
+    if (weight > 0) addToned(projectedPart(part, aureoles), weight, saturation, sum);
   }
   return sum;
 }

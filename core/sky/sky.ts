@@ -1,8 +1,9 @@
-import type { Rgb, Vec3 } from '../units';
+import { luminance, type Rgb, type Vec3 } from '../units';
 import { airRadiance, type AirSky, type AngularRadiance } from './air/airSky';
 import { bandsRadiance, type BandsRadiance } from './bands';
 import type { FaceLight } from './faceLight';
 import { imageByAngles, type ImageSky } from './imageSky';
+import { veiledRadiance, type VeiledSky } from './veil';
 
 /** A painted sky as a kind of sky. */
 export interface BandsSky extends BandsRadiance {
@@ -14,7 +15,9 @@ export interface BandsSky extends BandsRadiance {
 /** One sky with the share it has: more than one only while a fade or the day blends them. */
 export interface SkyPart {
   weight: number;
-  sky: BandsSky | AirSky | ImageSky;
+  sky: BandsSky | AirSky | ImageSky | VeiledSky;
+  /** Of its colours: 0 grey, 1 (where it is not said) as they are. */
+  saturation?: number;
 }
 
 /** The sky of one moment. */
@@ -29,12 +32,40 @@ function bandsByAngles(sky: BandsSky): AngularRadiance {
 
 function radianceOf(sky: SkyPart['sky']): AngularRadiance {
   if (sky.kind === 'air') return airRadiance(sky);
+  if (sky.kind === 'veiled') return veiledRadiance(sky);
   return sky.kind === 'bands' ? bandsByAngles(sky) : imageByAngles(sky);
+}
+
+/** A radiance in more or less of its colours, its luminance kept. */
+function toned(radiance: AngularRadiance, saturation: number): AngularRadiance {
+  const own = new Float64Array(3);
+  return (azimuth, elevation, out) => {
+    own.fill(0);
+    radiance(azimuth, elevation, own);
+    const grey = luminance([own[0]!, own[1]!, own[2]!]);
+    for (let c = 0; c < 3; c++) out[c]! += Math.max(0, grey + saturation * (own[c]! - grey));
+  };
+}
+
+/**
+ * Adds coefficients of a radiance, RGB each, by a weight and in more or less of their colours: that is linear, so that it may be done to a
+ * radiance's coefficients as well as to itself.
+ */
+export function addToned(of: ArrayLike<number>, weight: number, saturation: number, to: Float32Array | Float64Array): void {
+  for (let i = 0; i < to.length; i += 3) {
+    const grey = saturation === 1 ? 0 : luminance([of[i]!, of[i + 1]!, of[i + 2]!]);
+    for (let c = i; c < i + 3; c++) to[c]! += weight * (saturation === 1 ? of[c]! : grey + saturation * (of[c]! - grey));
+  }
 }
 
 /** Prepares the radiance of a sky by azimuth and elevation, without the discs of sun and moon; it adds to what `out` holds. */
 export function angularRadiance(sky: Sky): AngularRadiance {
-  const parts = sky.filter((p) => p.weight > 0).map(({ weight, sky: s }) => ({ weight, radiance: radianceOf(s) }));
+  const parts = sky
+    .filter((p) => p.weight > 0)
+    .map(({ weight, sky: s, saturation = 1 }) => ({
+      weight,
+      radiance: saturation === 1 ? radianceOf(s) : toned(radianceOf(s), saturation),
+    }));
   if (parts.length === 1 && parts[0]!.weight === 1) return parts[0]!.radiance;
   const own = new Float64Array(3);
   return (azimuth, elevation, out) => {

@@ -1,5 +1,5 @@
 import type { FaceLight } from './faceLight';
-import { skyRadiance, type Sky } from './sky';
+import { addToned, skyRadiance, type Sky } from './sky';
 import { SH_COUNT, facingSh, projectSky, type ShRgb } from './sphericalHarmonics';
 
 /**
@@ -8,11 +8,11 @@ import { SH_COUNT, facingSh, projectSky, type ShRgb } from './sphericalHarmonics
  */
 export function skyHarmonics(sky: Sky): ShRgb {
   const sum = new Float32Array(SH_COUNT * 3);
-  for (const { weight, sky: part } of sky) {
+  for (const { weight, sky: part, saturation = 1 } of sky) {
     if (weight === 0) continue;
     const facing: FaceLight | undefined = part.kind === 'bands' ? part.facing : undefined;
     const own = facing ? facingSh(facing) : projectSky(skyRadiance([{ weight: 1, sky: part }]));
-    for (let i = 0; i < sum.length; i++) sum[i]! += weight * own[i]!;
+    addToned(own, weight, saturation, sum);
   }
   return sum;
 }

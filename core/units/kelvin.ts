@@ -51,19 +51,25 @@ export function daylightChromaticity(kelvin: number): Chromaticity {
 }
 
 /**
- * Linear Rec. 709 colour, at luminance 1, of a light of the given colour temperature: a black body up to 4000 K,
- * CIE daylight from 5000 K, blended in chromaticity between. Components outside the gamut are clipped at 0 before
- * the luminance is set. Throws a RangeError outside {@link KELVIN_RANGE}.
+ * Chromaticity of a light of the given colour temperature: a black body up to 4000 K, CIE daylight from 5000 K, blended between.
+ * Throws a RangeError outside {@link KELVIN_RANGE}.
  */
-export function rgbFromKelvin(kelvin: number): Rgb {
+export function chromaticityOfKelvin(kelvin: number): Chromaticity {
   if (!(kelvin >= KELVIN_RANGE[0] && kelvin <= KELVIN_RANGE[1])) {
     throw new RangeError(`A colour temperature lies between ${KELVIN_RANGE[0]} and ${KELVIN_RANGE[1]} K, not ${kelvin}.`);
   }
   const daylight = Math.min(1, Math.max(0, (kelvin - 4000) / 1000));
   const a = daylight < 1 ? planckianChromaticity(kelvin) : { x: 0, y: 0 };
   const b = daylight > 0 ? daylightChromaticity(kelvin) : { x: 0, y: 0 };
-  const x = a.x * (1 - daylight) + b.x * daylight;
-  const y = a.y * (1 - daylight) + b.y * daylight;
+  return { x: a.x * (1 - daylight) + b.x * daylight, y: a.y * (1 - daylight) + b.y * daylight };
+}
+
+/**
+ * Linear Rec. 709 colour, at luminance 1, of a light of the given colour temperature ({@link chromaticityOfKelvin}). Components
+ * outside the gamut are clipped at 0 before the luminance is set. Throws a RangeError outside {@link KELVIN_RANGE}.
+ */
+export function rgbFromKelvin(kelvin: number): Rgb {
+  const { x, y } = chromaticityOfKelvin(kelvin);
   const rgb = rgbFromXyz(x / y, 1, (1 - x - y) / y);
   return chromaticity(rgb.map((v) => Math.max(0, v)) as Rgb);
 }

@@ -1,6 +1,6 @@
-import { aimOf, lampFrame, type Lamp, type LampOutput } from '../lamps';
-import { turnUpright } from '../units';
-import type { Fixture, PlacedFixture, Rig } from './types';
+import { aimOf, lampFrame, type Lamp, type LampOutput } from '../../lamps';
+import { turnUpright } from '../../units';
+import type { Fixture, PlacedFixture, Rig } from '../document/types';
 
 /** A lamp as it stands in the level: one of its own, or one of a placed fixture's. */
 export interface StandingLamp extends Lamp {

@@ -1,5 +1,5 @@
-import type { Vec3 } from '../units';
-import type { FixtureModel, Rig } from './types';
+import type { Vec3 } from '../../units';
+import type { FixtureModel, Rig } from '../document/types';
 
 /** A fixture's model as one of its copies places it in the level. */
 export interface StandingModel {

@@ -1,8 +1,8 @@
-import { sunEvents } from '../almanac';
-import { chromaticity, mixRgb, rgbFromHex, scaleRgb, type Rgb } from '../units';
+import { sunEvents } from '../../almanac';
+import { chromaticity, mixRgb, rgbFromHex, scaleRgb, type Rgb } from '../../units';
 import { bodiesAt } from './bodies';
-import { FULL } from './defaults';
-import type { Circuit, CircuitRule, Dimmer, Moment, Rig } from './types';
+import { FULL } from '../document/defaults';
+import type { Circuit, CircuitRule, Dimmer, Moment, Rig } from '../document/types';
 
 /** What a circuit's light is multiplied by at one moment. */
 export interface CircuitGain {

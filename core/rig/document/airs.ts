@@ -1,5 +1,5 @@
-import { CLEAR_AIR, type Air } from '../sky';
-import { scaleRgb, type Rgb } from '../units';
+import { CLEAR_AIR, type Air } from '../../sky';
+import { scaleRgb, type Rgb } from '../../units';
 import type { NamedAir, Rig } from './types';
 
 const air = (change: Partial<Air>): Air => ({ ...CLEAR_AIR, ...change });

@@ -1,5 +1,6 @@
-import type { Lamp } from '../lamps';
-import type { Clouds } from '../sky';
+import { NEUTRAL_GRADE } from '../../grade';
+import type { Lamp } from '../../lamps';
+import type { Clouds } from '../../sky';
 import {
   RIG_VERSION,
   type BakeSettings,
@@ -8,6 +9,7 @@ import {
   type Day,
   type Dimmer,
   type Exposure,
+  type FogSetting,
   type HeldImage,
   type Rig,
   type RigPlace,
@@ -38,6 +40,19 @@ export const DEFAULT_DAY: Day = {
 
 /** Exposure fixed at an EV100. */
 export const fixedExposure = (ev100: number): Exposure => ({ lowEv: ev100, highEv: ev100, biasEv: 0 });
+
+/** No fog, set so that one that is brought in looks like fog. */
+export const NO_FOG: FogSetting = {
+  visibilityM: null,
+  baseM: 0,
+  fallOffM: 60,
+  startM: 0,
+  mostHidden: 1,
+  forward: 0.8,
+  color: '#ffffff',
+  overSky: 1,
+  aerial: 0,
+};
 
 /** How a cue holds an image to start with: as it is. */
 export const DEFAULT_IMAGE: Omit<HeldImage, 'imageId'> = {
@@ -100,6 +115,8 @@ export function defaultRig(): Rig {
     airId: 'clear',
     airs: [],
     exposure: { lowEv: -2, highEv: 14, biasEv: 0 },
+    fog: NO_FOG,
+    grade: NEUTRAL_GRADE,
     cues: [timedCue('noon', 'Noon', 12.5, 14), timedCue('late', 'Late sun', 17.75, 12.5)],
     bake: DEFAULT_BAKE,
     lamps: [],

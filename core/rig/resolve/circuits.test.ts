@@ -1,5 +1,5 @@
-import { lampWith } from '../../tests/lib/lamps';
-import { luminance } from '../units';
+import { lampWith } from '../../../tests/lib/lamps';
+import { luminance } from '../../units';
 import {
   checkRig,
   defaultRig,
@@ -13,7 +13,7 @@ import {
   type Lighting,
   type Rig,
   RIG_VERSION,
-} from './index';
+} from '../index';
 
 const sun = { rise: 6, set: 18, upAtNoon: true };
 const burns = (rule: CircuitRule, hour: number, of = sun, lux = 0) => ruleBurns(rule, hour, of, () => lux);

@@ -1,8 +1,8 @@
-import { GROUND_M, airTables, createMarch } from '../sky';
-import { DEG, directionFromAngles } from '../units';
-import { airById } from './airs';
+import { GROUND_M, airTables, createMarch } from '../../sky';
+import { DEG, directionFromAngles } from '../../units';
+import { airById } from '../document/airs';
 import { NIGHT_GLOW, bodiesAt } from './bodies';
-import type { Rig } from './types';
+import type { Rig } from '../document/types';
 
 /** The course of one day, column by column: the sky's colours and the heights of its bodies. */
 export interface DayStrip {

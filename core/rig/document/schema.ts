@@ -1,7 +1,8 @@
 import Joi from 'joi';
-import { drawnDayFault, isDate, type DrawnDay } from '../almanac';
-import { readProfile } from '../lamps';
-import { Failure, KELVIN_RANGE } from '../units';
+import { drawnDayFault, isDate, type DrawnDay } from '../../almanac';
+import { CDL_RANGES, CURVES, TINT_RANGE } from '../../grade';
+import { readProfile } from '../../lamps';
+import { Failure, KELVIN_RANGE } from '../../units';
 import { SHIPPED_AIRS } from './airs';
 import { LIVE_SHADOWS } from './liveShadows';
 import { RIG_VERSION, STEMS, type Rig } from './types';
@@ -59,6 +60,54 @@ const exposure = Joi.object({
   biasEv: finite(-10, 10).required(),
 });
 
+/** Fields of the fog; the day has all of them, a cue those that it holds. */
+const fog = {
+  visibilityM: finite(1, 1e6).allow(null),
+  baseM: finite(-1e4, 1e4),
+  fallOffM: finite(0.1, 1e5).allow(null),
+  startM: finite(0, 1e5),
+  mostHidden: finite(0, 1),
+  forward: finite(-0.9, 0.95),
+  color: hex.optional(),
+  overSky: finite(0, 1),
+  aerial: finite(0, 1),
+};
+
+const zone = Joi.object({ ev: finite(-6, 6).required(), tint: hex }).required();
+/** Parts of the grade, each whole. */
+const grade = {
+  bloom: Joi.object({ amount: finite(0, 2).required(), overEv: finite(-4, 8).required(), size: finite(0.005, 0.3).required() }),
+  dirt: Joi.object({ amount: finite(0, 1).required(), seed: Joi.number().integer().min(0).max(999_999).required() }),
+  vignette: Joi.object({ ev: finite(0, 4).required(), from: finite(0, 0.95).required() }),
+  nightVision: finite(0, 1),
+  whiteBalance: Joi.object({
+    kelvin: finite(KELVIN_RANGE[0], KELVIN_RANGE[1]).required(),
+    tint: finite(TINT_RANGE[0], TINT_RANGE[1]).required(),
+    adapt: finite(0, 1).required(),
+  }),
+  cdl: Joi.object({
+    slope: triple(...CDL_RANGES.slope),
+    offset: triple(...CDL_RANGES.offset),
+    power: triple(...CDL_RANGES.power),
+    saturation: finite(...CDL_RANGES.saturation).required(),
+  }),
+  zones: Joi.object({
+    shadows: zone,
+    midTones: zone,
+    lights: zone,
+    lowEv: finite(-8, 8).required(),
+    highEv: finite(-8, 8).min(Joi.ref('lowEv')).required(),
+  }),
+  contrast: Joi.object({ amount: finite(0.2, 4).required(), pivot: finite(0.01, 1).required() }),
+  curve: Joi.string().valid(...CURVES),
+  grain: Joi.object({ amount: finite(0, 0.3).required(), sizePx: finite(1, 8).required() }),
+  smoothing: Joi.boolean(),
+};
+
+/** The same fields, none left out. */
+const whole = (fields: Record<string, Joi.Schema>) =>
+  Joi.object(Object.fromEntries(Object.entries(fields).map(([key, schema]) => [key, schema.required()]))).required();
+
 const trim = Joi.object({ level: finite(0, 8).required(), tint: hex });
 
 const dimmer = Joi.object({ on: Joi.boolean().required(), level: finite(0, 4).required(), tint: hex });
@@ -91,6 +140,10 @@ const cue = Joi.object({
     }),
     exposure,
     airId: Joi.string(),
+    fog: Joi.object(fog).min(1),
+    grade: Joi.object(grade).min(1),
+    shadeEv: finite(-4, 4),
+    skySaturation: finite(0, 2),
     dimmers: Joi.object().pattern(/^[a-z0-9-]+$/, dimmer),
     mix: Joi.object(Object.fromEntries(STEMS.map((stem) => [stem, trim]))),
   })
@@ -259,6 +312,8 @@ const rig = Joi.object({
   airId: Joi.string().required(),
   airs: Joi.array().items(Joi.object({ id, name, air })).max(64).unique('id').unique(byName).required(),
   exposure: exposure.required(),
+  fog: whole(fog),
+  grade: whole(grade),
   cues: Joi.array().items(cue).min(1).max(64).unique('id').unique(byName).required(),
   bake: Joi.object({
     texelsPerM: finite(0.05, 256).required(),

@@ -1,8 +1,8 @@
-import { drawnMoon, drawnSun, momentAt, moonIlluminance, moonOver, sunOver } from '../almanac';
-import { illuminanceBelow, visibleDisc, type Air } from '../sky';
-import { chromaticity, luminance, rgbFromKelvin, scaleRgb, type Rgb } from '../units';
-import { airById } from './airs';
-import type { Rig } from './types';
+import { drawnMoon, drawnSun, momentAt, moonIlluminance, moonOver, sunOver } from '../../almanac';
+import { illuminanceBelow, visibleDisc, type Air } from '../../sky';
+import { chromaticity, luminance, rgbFromKelvin, scaleRgb, type Rgb } from '../../units';
+import { airById } from '../document/airs';
+import type { Rig } from '../document/types';
 
 /** The sun above the air, on a plane facing it, lux; its colour is that of a black body of the sun's effective temperature. */
 const SUN_LUX = 133_000;

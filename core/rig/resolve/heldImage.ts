@@ -1,7 +1,7 @@
-import { horizontalIlluminance, imageLux, skyHarmonics, type AirSky, type ImageSky, type Panorama } from '../sky';
-import { Failure, chromaticity, luminance, rgbFromHex, scaleRgb, wrapDegrees } from '../units';
+import { horizontalIlluminance, imageLux, skyHarmonics, type AirSky, type ImageSky, type Panorama } from '../../sky';
+import { Failure, chromaticity, luminance, rgbFromHex, scaleRgb, wrapDegrees } from '../../units';
 import type { SunLight } from './sunLight';
-import type { HeldImage, Rig } from './types';
+import type { HeldImage, Rig } from '../document/types';
 
 /** Whether a sun lights the level besides the one that an image still has in it. */
 export const hasTwoSuns = ({ sun }: Pick<HeldImage, 'sun'>, suns: readonly SunLight[]): boolean =>

@@ -1,4 +1,4 @@
-import type { Rgb, Vec3 } from '../units';
+import type { Rgb, Vec3 } from '../../units';
 
 /** A sun or moon as it shines at one moment. */
 export interface SunLight {
@@ -9,8 +9,10 @@ export interface SunLight {
   azimuthDeg: number;
   elevationDeg: number;
   discDeg: number;
-  /** On a plane facing it: linear RGB lux, dimmed by the part of the disc that has set and by a fade. */
+  /** On a plane facing it: linear RGB lux, dimmed by the part of the disc that has set, by clouds, fog and a fade. */
   illuminance: Rgb;
+  /** The same over the fog. */
+  overFog: Rgb;
   /** Share of it that clouds let through, 1 without any; it is in `illuminance`. */
   clear: number;
   /** Share of the disc that is lit, 0..1: 1 for a sun. */

@@ -1,4 +1,4 @@
-import { Failure } from '../units';
+import { Failure } from '../../units';
 import { defaultRig, fixedExposure } from './defaults';
 import { checkRig } from './schema';
 import { RIG_VERSION, type Rig } from './types';
@@ -51,6 +51,12 @@ const fromSix = (document: Document): Document => ({
   bake: { ...(document.bake as Document), budgetMB: 512 },
 });
 
+/** Version 7 had neither fog nor grade. */
+const fromSeven = (document: Document): Document => {
+  const { fog, grade } = defaultRig();
+  return { ...document, fog, grade };
+};
+
 /**
  * One step per version that was ever stored: `steps[n]` turns a document of version n into one of version n + 1.
  * A stored revision is never rewritten; it is upgraded each time it is read.
@@ -62,6 +68,7 @@ const STEPS: Readonly<Record<number, (document: Document) => Document>> = {
   4: fromFour,
   5: fromFive,
   6: fromSix,
+  7: fromSeven,
 };
 
 /**

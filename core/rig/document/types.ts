@@ -1,11 +1,12 @@
+import type { DrawnDay, Place } from '../../almanac';
+import type { Grade } from '../../grade';
+import type { Lamp, Profile } from '../../lamps';
+import type { Air, Clouds } from '../../sky';
+import type { Vec3 } from '../../units';
 import type { LiveShadows } from './liveShadows';
-import type { DrawnDay, Place } from '../almanac';
-import type { Lamp, Profile } from '../lamps';
-import type { Air, Clouds } from '../sky';
-import type { Vec3 } from '../units';
 
 /** The version that {@link Rig} documents are written in. */
-export const RIG_VERSION = 7;
+export const RIG_VERSION = 8;
 
 /** The sun of a cue, by numbers. */
 export interface Sun {
@@ -71,6 +72,28 @@ export interface Exposure {
   biasEv: number;
 }
 
+/** Fog over the level, and how far the air itself is seen over distance. */
+export interface FogSetting {
+  /** How far a black object is seen at the base, metres; null is no fog. */
+  visibilityM: number | null;
+  /** Height of the base in the level, metres: under it the fog is as thick as there. */
+  baseM: number;
+  /** Height over which it thins to 1/e, metres; null is as thick at all heights. */
+  fallOffM: number | null;
+  /** How far from the eye it begins, metres. */
+  startM: number;
+  /** The most that it hides of what is far away, 0..1. */
+  mostHidden: number;
+  /** How far forward it scatters, -0.9..0.95: the glow towards the sun. */
+  forward: number;
+  /** `#rrggbb`: what it scatters of the light that it takes; white scatters all. */
+  color: string;
+  /** Share in which it covers the sky behind, 0..1. */
+  overSky: number;
+  /** Share in which the air's own haze is seen over distance, 0..1. */
+  aerial: number;
+}
+
 /**
  * What a cue sets by itself, over what the day gives. Whatever is not named here follows the day.
  */
@@ -86,6 +109,14 @@ export interface Holds {
   airId?: string;
   /** Circuits that this cue dims by itself, by their ids; the others follow their own rule. */
   dimmers?: Record<string, Dimmer>;
+  /** What of the fog is not the day's. */
+  fog?: Partial<FogSetting>;
+  /** Parts of the grade that are not the day's. */
+  grade?: Partial<Grade>;
+  /** Stops by which shade is lighter against the sun; the light of open ground stays. */
+  shadeEv?: number;
+  /** Of the sky's colours: 0 grey, 1 as they are. */
+  skySaturation?: number;
   /** Stems that are not left as they are. */
   mix?: Partial<Record<StemName, Trim>>;
 }
@@ -248,6 +279,10 @@ export interface Rig {
   airs: NamedAir[];
   /** What cues that hold none are exposed by. */
   exposure: Exposure;
+  /** The fog of the day. */
+  fog: FogSetting;
+  /** The grade of the day. */
+  grade: Grade;
   /** In the order of their keys. */
   cues: Cue[];
   bake: BakeSettings;

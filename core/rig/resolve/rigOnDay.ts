@@ -1,5 +1,5 @@
-import { dateAfter } from '../almanac';
-import type { Rig } from './types';
+import { dateAfter } from '../../almanac';
+import type { Rig } from '../document/types';
 
 /**
  * The rig as it stands some days after its own date: the date has gone on, and with it the sun's path and the moon, which

@@ -1,0 +1,36 @@
+import type { FogNow } from './fog';
+import type { GradeNow } from '../../grade';
+import type { Profile } from '../../lamps';
+import type { Sky } from '../../sky';
+import type { Exposure } from '../document/types';
+import type { CircuitGain } from './circuits';
+import type { StandingLamp } from './lampsOf';
+import type { StemGains } from './mix';
+import type { SunLight } from './sunLight';
+
+/**
+ * What lights the level at one moment, as plain photometric values: the one thing that the viewport, the pictures,
+ * the mix and the files written start from.
+ */
+export interface Lighting {
+  /** The main light first: the sun while it is up, else the strongest of the others; those follow by strength. */
+  suns: SunLight[];
+  /** The sky that lights the level: under the fog, where there is one over it. */
+  sky: Sky;
+  /** The sky over the fog: what is seen through it. The same as `sky` without one. */
+  skyOverFog: Sky;
+  /** Images that the cue holds and that were not there to be used: the air stands in for them. */
+  missing: string[];
+  exposure: Exposure;
+  /** Null where there is none and the air is not seen over distance. */
+  fog: FogNow | null;
+  grade: GradeNow;
+  /** Every lamp that stands in the level, and what each circuit's light is multiplied by now. */
+  lamps: readonly StandingLamp[];
+  profiles: readonly Profile[];
+  circuits: CircuitGain[];
+  /** What each stem is multiplied by, linear RGB. */
+  mix: StemGains;
+  /** Turn of the stars about the pole of a latitude, and how much of them is there (a fade dissolves them). */
+  stars: { latitudeDeg: number; turnDeg: number; northDeg: number; weight: number };
+}

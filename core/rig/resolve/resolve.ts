@@ -1,0 +1,162 @@
+import { driftOf, mixAir, mixClouds, throughClouds, type Air, type AirSky, type Clouds, type CloudsNow } from '../../sky';
+import { directionFromAngles, luminance, wrapDegrees, type Rgb } from '../../units';
+import type { Circuit, Cue, Exposure, FogSetting, Holds, Rig, Sun } from '../document/types';
+import { airOf } from './airOf';
+import { NIGHT_GLOW, type Body } from './bodies';
+import { circuitGains, ruleBurns, sunHours } from './circuits';
+import { incidentEv, mixExposure, openGroundLight, quickGroundLux } from './exposure';
+import { fogNow, fogUnder, mixFog, veilOf } from './fog';
+import { resolveGrade } from './grade';
+import { NO_IMAGES, type SkyImages } from './heldImage';
+import { lampsOf, type StandingLamp } from './lampsOf';
+import type { Lighting } from './lighting';
+import { stemGains, withShade } from './mix';
+import { resolveSky, underVeil } from './skies';
+import type { SunLight } from './sunLight';
+import { blendSuns, heldBodies, luminariesOf, sunLights } from './suns';
+
+/** What is set by hand over the day at a moment: a cue's holds, or a blend of two cues'. */
+interface Overrides {
+  sun: Partial<Sun>;
+  /** What the cues of the moment hold, with their shares; none where the rig has no timed cue. */
+  held: { holds: Holds; share: number }[];
+  air: Air;
+  clouds: Clouds | null;
+  exposure: Exposure;
+  fog: FogSetting & { albedo?: Rgb };
+  stems: SunLight['stems'];
+}
+
+function resolveWith(rig: Rig, hour: number, over: Overrides, images: SkyImages): Lighting {
+  const { sun, held, air, clouds, exposure, fog: setting, stems } = over;
+  const { place } = rig;
+  const cloudsNow: CloudsNow | undefined = clouds ? { clouds, drifted: driftOf(clouds, hour, place.northDeg) } : undefined;
+  const clearOf = (body: Body) =>
+    cloudsNow ? throughClouds(cloudsNow, directionFromAngles(body.azimuthDeg + place.northDeg, body.elevationDeg)) : 1;
+  const bodies = heldBodies(rig, hour, sun);
+  const overFog = sunLights(bodies, sun, air, place, clearOf, stems);
+  const airSky: AirSky = {
+    kind: 'air',
+    air,
+    heightM: place.heightM,
+    luminaries: luminariesOf(bodies, place.northDeg),
+    glow: NIGHT_GLOW,
+    clouds: cloudsNow,
+  };
+  const { sky: skyOverFog, missing, painted } = resolveSky(held, airSky, place.northDeg, images);
+  const fog = fogNow(setting, air, place.heightM);
+  const { suns, sky } = underVeil(overFog, skyOverFog, veilOf(fog, overFog));
+  let lux: number | null = null;
+  const burns = (rule: Circuit['rule']) => ruleBurns(rule, hour, sunHours(rig), () => (lux ??= quickGroundLux(suns, sky)));
+  const turnDeg = wrapDegrees((hour + (Date.parse(`${place.date}T00:00:00Z`) / 86_400_000) * 0.0657) * 15.0411);
+  const ground = once(() => openGroundLight({ suns, sky }));
+  const shadeEv = held.reduce((sum, { holds, share }) => sum + share * (holds.shadeEv ?? 0), 0);
+  const gains = stemGains(held.length > 0 ? held.map(({ holds, share }) => ({ mix: holds.mix, share })) : [{ mix: undefined, share: 1 }]);
+  return {
+    suns,
+    sky,
+    skyOverFog,
+    missing,
+    exposure,
+    fog,
+    grade: resolveGrade(
+      rig.grade,
+      held.map(({ holds, share }) => ({ grade: holds.grade, share })),
+      () => ground().sun.map((v, c) => v + ground().sky[c]!) as Rgb,
+    ),
+    lamps: standing(rig),
+    profiles: rig.profiles,
+    circuits: circuitGains(
+      rig.circuits,
+      held.map(({ holds, share }) => ({ dimmers: holds.dimmers, share })),
+      burns,
+    ),
+    mix: shadeEv === 0 ? gains : withShade(gains, shadeEv, { sun: luminance(ground().sun), sky: luminance(ground().sky) }),
+    stars: { latitudeDeg: place.latitudeDeg, turnDeg, northDeg: place.northDeg, weight: 1 - painted },
+  };
+}
+
+/** A value that is worked out when it is first asked for. */
+function once<T>(make: () => T): () => T {
+  let value: { of: T } | null = null;
+  return () => (value ??= { of: make() }).of;
+}
+
+const stood = new WeakMap<Rig, readonly StandingLamp[]>();
+/** The rig's lamps, worked out once for as long as the rig stays the same. */
+function standing(rig: Rig): readonly StandingLamp[] {
+  let lamps = stood.get(rig);
+  if (!lamps) stood.set(rig, (lamps = lampsOf(rig)));
+  return lamps;
+}
+
+/** The lighting of one cue: the day at its hour, under what it holds. */
+export function resolveCue(rig: Rig, cue: Cue, images: SkyImages = NO_IMAGES): Lighting {
+  const { holds } = cue;
+  const overrides: Overrides = {
+    sun: holds.sun ?? {},
+    held: [{ holds, share: 1 }],
+    air: airOf(rig, holds),
+    clouds: holds.clouds ?? null,
+    exposure: holds.exposure ?? rig.exposure,
+    fog: fogUnder(rig.fog, holds.fog),
+    stems: [{ cueId: cue.id, share: 1 }],
+  };
+  return resolveWith(rig, cue.hour, overrides, images);
+}
+
+/** The timed cues on both sides of an hour, and how far it is from the one to the other; null where there are none. */
+function neighbours(rig: Rig, hour: number): { a: Cue; b: Cue; t: number } | null {
+  const timed = rig.cues.filter((c) => c.kind === 'timed').sort((x, y) => x.hour - y.hour);
+  if (timed.length === 0) return null;
+  const a = timed.filter((c) => c.hour <= hour).at(-1) ?? timed.at(-1)!;
+  const b = timed.find((c) => c.hour > hour) ?? timed[0]!;
+  const span = (b.hour - a.hour + 24) % 24 || 24;
+  return { a, b, t: ((hour - a.hour + 24) % 24) / span };
+}
+
+/**
+ * The lighting of any hour: the day itself, with what the timed cues before and after it hold blended in, each by how near it
+ * is. A value that only one of them holds goes over into what the day gives. Exposures keep their distance to the light: where
+ * two cues are exposed unlike, bounds and fixed values go with what an incident-light meter on open ground reads, so that no
+ * hour is black.
+ */
+export function resolveHour(rig: Rig, hour: number, images: SkyImages = NO_IMAGES): Lighting {
+  const around = neighbours(rig, hour);
+  if (!around) {
+    const day: Overrides = { sun: {}, held: [], air: airOf(rig, {}), clouds: null, exposure: rig.exposure, fog: rig.fog, stems: [] };
+    return resolveWith(rig, hour, day, images);
+  }
+  const { a, b, t } = around;
+  if (t === 0) return resolveCue(rig, a, images);
+  const shares = [
+    { cueId: a.id, share: a === b ? 1 : 1 - t },
+    { cueId: b.id, share: t },
+  ].slice(0, a === b ? 1 : 2);
+  const overrides: Overrides = {
+    sun: blendSuns(rig, hour, a, b, t),
+    held: [
+      { holds: a.holds, share: 1 - t },
+      { holds: b.holds, share: t },
+    ],
+    air: mixAir(airOf(rig, a.holds), airOf(rig, b.holds), t),
+    clouds: mixClouds(a.holds.clouds ?? null, b.holds.clouds ?? null, t),
+    exposure: rig.exposure,
+    fog: mixFog(fogUnder(rig.fog, a.holds.fog), fogUnder(rig.fog, b.holds.fog), t),
+    stems: shares,
+  };
+  const lighting = resolveWith(rig, hour, overrides, images);
+  const [from, to] = [a.holds.exposure ?? rig.exposure, b.holds.exposure ?? rig.exposure];
+  if (from.lowEv === to.lowEv && from.highEv === to.highEv && from.lowEv < from.highEv)
+    return { ...lighting, exposure: mixExposure(from, to, t) };
+  const [lightA, lightB, light] = [incidentEv(resolveCue(rig, a, images)), incidentEv(resolveCue(rig, b, images)), incidentEv(lighting)];
+  const bound = (key: 'lowEv' | 'highEv') => light + (1 - t) * (from[key] - lightA) + t * (to[key] - lightB);
+  return { ...lighting, exposure: { lowEv: bound('lowEv'), highEv: bound('highEv'), biasEv: mixExposure(from, to, t).biasEv } };
+}
+
+/** The cue of that id. Throws a RangeError when the rig has none. */
+export function cueById(rig: Rig, id: string): Cue {
+  const cue = rig.cues.find((c) => c.id === id);
+  if (!cue) throw new RangeError(`The rig has no cue "${id}".`);
+  return cue;
+}

@@ -1,0 +1,57 @@
+import { throughVeil, type AirSky, type Sky, type Veil } from '../../sky';
+import { chromaticity, rgbFromHex, scaleRgb, type Rgb } from '../../units';
+import type { Band, Bands, Facing, Holds } from '../document/types';
+import { imageSky, type SkyImages } from './heldImage';
+import type { SunLight } from './sunLight';
+
+const bandRadiance = (band: Band): Rgb => scaleRgb(chromaticity(rgbFromHex(band.color)), band.luminanceCdM2);
+/** E/pi of a face of the ambient light that is painted. */
+const faceOf = ({ color, illuminanceLux }: Facing['up']): Rgb => scaleRgb(chromaticity(rgbFromHex(color)), illuminanceLux / Math.PI);
+const bandsRadianceOf = ({ zenith, middle, horizon, ground, softness, facing }: Bands) => ({
+  ...(middle ? { middle: bandRadiance(middle) } : {}),
+  ...(softness === undefined ? {} : { softness }),
+  zenith: bandRadiance(zenith),
+  horizon: bandRadiance(horizon),
+  ground: bandRadiance(ground),
+  ...(facing ? { facing: { up: faceOf(facing.up), side: faceOf(facing.side), down: faceOf(facing.down) } } : {}),
+});
+
+/** What of a sky cues paint, the air doing the rest. */
+export interface ResolvedSky {
+  sky: Sky;
+  /** Images that are held and not at hand. */
+  missing: string[];
+  /** Share that is not the air's. */
+  painted: number;
+}
+
+/** The sky of a moment without fog: painted skies and images with their shares, and the air for the rest. */
+export function resolveSky(
+  held: readonly { holds: Holds; share: number }[],
+  airSky: AirSky,
+  northDeg: number,
+  images: SkyImages,
+): ResolvedSky {
+  const missing: string[] = [];
+  const sky: Sky = [];
+  let saturation = held.length > 0 ? 0 : 1;
+  for (const { holds, share } of held) {
+    saturation += share * (holds.skySaturation ?? 1);
+    if (holds.sky) sky.push({ weight: share, sky: { kind: 'bands', ...bandsRadianceOf(holds.sky) } });
+    const pixels = holds.image && images.get(holds.image.imageId);
+    if (pixels) sky.push({ weight: share, sky: imageSky(holds.image!, pixels, northDeg, airSky) });
+    else if (holds.image) missing.push(holds.image.imageId);
+  }
+  const painted = sky.reduce((sum, part) => sum + part.weight, 0);
+  if (painted < 1) sky.push({ weight: 1 - painted, sky: airSky });
+  return { sky: saturation === 1 ? sky : sky.map((part) => ({ ...part, saturation })), missing, painted };
+}
+
+/** Suns and sky as they light a level under a layer of fog; as they are where there is none. */
+export function underVeil(suns: SunLight[], sky: Sky, veil: Veil | null): { suns: SunLight[]; sky: Sky } {
+  if (!veil) return { suns, sky };
+  return {
+    suns: suns.map((sun) => ({ ...sun, illuminance: scaleRgb(sun.illuminance, throughVeil(veil, sun.direction[1])) })),
+    sky: [{ weight: 1, sky: { kind: 'veiled', behind: sky, veil } }],
+  };
+}
