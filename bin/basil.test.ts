@@ -179,6 +179,42 @@ describe('the command line', () => {
     ]);
   });
 
+  it('writes a cue’s grade as a table and a list that it reads itself, and what it says of them is so', () => {
+    const rig = defaultRig();
+    rig.cues[0]!.holds.grade = {
+      cdl: { slope: [2, 2, 2], offset: [0, 0, 0], power: [1, 1, 1], saturation: 0.8 },
+      curve: 'filmic',
+    };
+    put('graded.json', JSON.stringify(rig));
+    const { status, stdout } = basil(
+      'grade',
+      '--rig',
+      'graded.json',
+      '--cue',
+      'noon',
+      '--lut',
+      'noon.cube',
+      '--size',
+      '9',
+      '--cdl',
+      'noon.cdl',
+      '--json',
+    );
+    expect(status).toBe(0);
+    expect(JSON.parse(stdout)).toMatchObject({
+      name: 'Noon',
+      ev100: 14,
+      liftEv: 1,
+      lut: { size: 9 },
+      grade: { curves: { filmic: 1, neutral: 0 } },
+    });
+    const text = readFileSync(join(folder, 'noon.cube'), 'utf8');
+    expect(text).toMatch(/^# Grade of Noon\. input = log2/);
+    expect(text.split('\n').filter((l) => /^[\d.]+ [\d.]+ [\d.]+$/.test(l))).toHaveLength(729);
+    expect(JSON.parse(basil('grade', 'read', 'noon.cube', '--json').stdout)).toMatchObject({ kind: 'lut', title: 'Noon', size: 9 });
+    expect(basil('grade', 'read', 'noon.cdl').stdout.trim()).toBe('slope 2 2 2, offset 0 0 0, power 1 1 1, saturation 0.8');
+  });
+
   it('writes the sky of an hour whose panorama holds just the light it states', () => {
     put('day.json', JSON.stringify(defaultRig()));
     for (const out of ['sky.exr', 'sky.hdr']) {
@@ -224,6 +260,13 @@ describe('the command line', () => {
     ['stems that are not there', ['mix', 'nowhere', '--rig', 'good.json', '--cue', 'Noon', '--out', 'x.exr'], /no manifest\.json/],
     ['a fog of no visibility', ['fog'], /^--visibility is missing/],
     ['a visibility that is none', ['fog', '--visibility', '5 miles'], /^--visibility 5 miles is not a length from 1 m to 1000000 m/],
+    [
+      'a table with another ending',
+      ['grade', '--rig', 'good.json', '--cue', 'Noon', '--lut', 'x.lut'],
+      /^--lut x\.lut does not end in \.cube/,
+    ],
+    ['a table too fine', ['grade', '--rig', 'good.json', '--cue', 'Noon', '--lut', 'x.cube', '--size', '500'], /^--size 500/],
+    ['a list that is none', ['grade', 'read', 'good.json'], /^good\.json: .*is not XML/],
     ['a sky of no moment', ['sky', '--rig', 'good.json'], /^Which moment is meant/],
     ['a cue that is not there', ['sky', '--rig', 'good.json', '--cue', 'Dusk'], /no cue "Dusk"\. It has: Noon, Late sun/],
     ['hour 25', ['sky', '--rig', 'good.json', '--at', '25'], /^--at 25/],

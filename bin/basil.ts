@@ -22,6 +22,10 @@ const USAGE = `basil: designs the light of a game level
                                              the sky of an hour or a cue as a panorama, and its light in numbers
   basil fog --visibility LENGTH [--base M] [--fall-off M] [--start M] [--most SHARE] [--eye M] [--json]
                                              what a fog hides, and how far one sees in it; lengths like 800m or 1.5km
+  basil grade --rig RIG.json (--cue NAME | --at HOUR) [--lut out.cube] [--size 33] [--cdl out.cdl] [--json]
+                                             the grade of a cue or an hour, as a look-up table and as an ASC CDL
+  basil grade read FILE.cdl|FILE.cube [--json]
+                                             what a colour decision list or a look-up table holds
   basil image inspect FILE [--json]          what a sky image is, its sun and light, what is wrong and what can be done
   basil image repair FILE --fix CODE[,CODE] --out FILE [--sun-lux LX] [--sun-kelvin K] [--lux LX] [--json]
                                              applies remedies (or the first one of a problem) and writes the outcome
@@ -42,6 +46,8 @@ const COMMANDS: Record<string, () => Promise<Command>> = {
   almanac: async () => (await import('./commands/almanac')).almanac,
   sky: async () => (await import('./commands/sky')).sky,
   fog: async () => (await import('./commands/fog')).fog,
+  'grade read': async () => (await import('./commands/grade')).read,
+  grade: async () => (await import('./commands/grade')).grade,
   image: async () => (await import('./commands/image')).image,
   preflight: async () => (await import('./commands/preflight')).preflight,
   mix: async () => (await import('./commands/mix')).mix,

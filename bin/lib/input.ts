@@ -31,6 +31,8 @@ export const OPTIONS = {
   start: { type: 'string' },
   eye: { type: 'string' },
   most: { type: 'string' },
+  lut: { type: 'string' },
+  cdl: { type: 'string' },
 } as const;
 export type Options = { [K in keyof typeof OPTIONS]?: (typeof OPTIONS)[K]['type'] extends 'boolean' ? boolean : string };
 

@@ -3,17 +3,7 @@ import { NO_CDL, mixCdl, type Cdl } from './cdl';
 import { MID_GREY } from './midGrey';
 import { NO_ZONES, mixZones, zonesNow, type Zones, type ZonesNow } from './zones';
 import { CURVES, type CurveName } from './toneCurve';
-import { D65_KELVIN } from './whiteBalance';
-
-/** What is taken for white. */
-export interface WhiteBalance {
-  /** Colour temperature of the light that is shown neutral, kelvin; {@link D65_KELVIN} leaves colours alone. */
-  kelvin: number;
-  /** Distance of that light from the daylight locus, in thousandths of Duv: over 0 it is greener. */
-  tint: number;
-  /** Share by which the light of the scene itself is taken in its place, 0..1. */
-  adapt: number;
-}
+import { D65_KELVIN, type WhiteBalance } from './whiteBalance';
 
 /** Light that spreads about what is brighter than white. */
 export interface Bloom {

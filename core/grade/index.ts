@@ -14,7 +14,6 @@ export {
   type GradePart,
   type Grain,
   type Vignette,
-  type WhiteBalance,
 } from './grade';
 export { COLOR_GRADE_GLSL } from './gradeGlsl';
 export { BLOOM_LEVELS, DIRT_GAIN, DIRT_SIZE, LENS_GLSL, addBloom, bloomSigma, brightPart, grainAt, lensDirt, vignetteGain } from './lens';
@@ -24,5 +23,5 @@ export { MID_GREY } from './midGrey';
 export { nightVision } from './nightVision';
 export { HISTOGRAM, PARADE, VECTOR, measureScopes, type Scopes, type Tenth } from './scopes';
 export { CURVES, TONE_CURVE_GLSL, displayColor, toneCurve, type CurveName } from './toneCurve';
-export { D65_KELVIN, TINT_RANGE, balanceFor, balancedWhite, whiteBalanceMatrix } from './whiteBalance';
+export { D65_KELVIN, TINT_RANGE, balanceFor, balancedWhite, whiteBalanceMatrix, type WhiteBalance } from './whiteBalance';
 export { isNoZones, type ZoneTone, type Zones } from './zones';

@@ -1,9 +1,18 @@
 import { FROM_XYZ, IDENTITY, TO_XYZ, inverse, product, times, type Matrix3 } from './colorMatrices';
 import { KELVIN_RANGE, chromaticityOfKelvin, rgbFromXyz, type Rgb } from '../units';
-import type { WhiteBalance } from './grade';
 
 /** Colour temperature of the white of the display's own colour space, D65: balanced for it, colours stay as they are. */
 export const D65_KELVIN = 6504;
+
+/** What is taken for white. */
+export interface WhiteBalance {
+  /** Colour temperature of the light that is shown neutral, kelvin; {@link D65_KELVIN} leaves colours alone. */
+  kelvin: number;
+  /** Distance of that light from the daylight locus, in thousandths of Duv: over 0 it is greener. */
+  tint: number;
+  /** Share by which the light of the scene itself is taken in its place, 0..1. */
+  adapt: number;
+}
 
 interface Xy {
   x: number;

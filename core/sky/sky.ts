@@ -3,13 +3,20 @@ import { airRadiance, type AirSky, type AngularRadiance } from './air/airSky';
 import { bandsRadiance, type BandsRadiance } from './bands';
 import type { FaceLight } from './faceLight';
 import { imageByAngles, type ImageSky } from './imageSky';
-import { veiledRadiance, type VeiledSky } from './veil';
+import { veiledRadiance, type Veil } from './veil';
 
 /** A painted sky as a kind of sky. */
 export interface BandsSky extends BandsRadiance {
   kind: 'bands';
   /** Light on surfaces that it gives in place of the bands' own, where that is painted too. */
   facing?: FaceLight;
+}
+
+/** A sky seen from under a layer of fog. */
+export interface VeiledSky {
+  kind: 'veiled';
+  behind: Sky;
+  veil: Veil;
 }
 
 /** One sky with the share it has: more than one only while a fade or the day blends them. */
@@ -30,9 +37,16 @@ function bandsByAngles(sky: BandsSky): AngularRadiance {
   };
 }
 
+const veiled = new WeakMap<VeiledSky, AngularRadiance>();
+function veiledByAngles(sky: VeiledSky): AngularRadiance {
+  let radiance = veiled.get(sky);
+  if (!radiance) veiled.set(sky, (radiance = veiledRadiance(skyRadiance(sky.behind), sky.veil)));
+  return radiance;
+}
+
 function radianceOf(sky: SkyPart['sky']): AngularRadiance {
   if (sky.kind === 'air') return airRadiance(sky);
-  if (sky.kind === 'veiled') return veiledRadiance(sky);
+  if (sky.kind === 'veiled') return veiledByAngles(sky);
   return sky.kind === 'bands' ? bandsByAngles(sky) : imageByAngles(sky);
 }
 

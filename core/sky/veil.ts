@@ -1,5 +1,4 @@
 import type { Rgb, Vec3 } from '../units';
-import { skyRadiance, type Sky } from './sky';
 import type { AngularRadiance } from './air/airSky';
 
 /** A layer of fog over a level: what of the light of sun and sky comes through it, straight and scattered. */
@@ -12,13 +11,6 @@ export interface Veil {
   albedo: Rgb;
   /** Suns and moons over it: unit vectors towards them, and their light on a plane that faces them, lux. */
   lights: readonly { direction: Vec3; illuminance: Rgb }[];
-}
-
-/** A sky seen from under a layer of fog. */
-export interface VeiledSky {
-  kind: 'veiled';
-  behind: Sky;
-  veil: Veil;
 }
 
 /** Share of light from a direction, rising so steeply, that comes straight through. */
@@ -64,15 +56,7 @@ const OVERCAST_LUX = (7 * Math.PI) / 9;
  * it gives back from all over the sky, so much that both together are {@link totalThroughVeil} of what came in: near the sun where the
  * fog is thin (Henyey & Greenstein), by the CIE overcast law where it is thick. The ground outside has its light by as much less.
  */
-export function veiledRadiance(sky: VeiledSky): AngularRadiance {
-  let radiance = prepared.get(sky);
-  if (!radiance) prepared.set(sky, (radiance = prepare(sky)));
-  return radiance;
-}
-const prepared = new WeakMap<VeiledSky, AngularRadiance>();
-
-function prepare({ behind, veil }: VeiledSky): AngularRadiance {
-  const clear = skyRadiance(behind);
+export function veiledRadiance(clear: (direction: Readonly<Vec3>) => Rgb, veil: Veil): AngularRadiance {
   const over = horizontal(clear);
   const straight = horizontal((d) => clear(d).map((v) => v * throughVeil(veil, d[1])) as Rgb);
   const scaled = (1 - veil.forward) * veil.depth;
