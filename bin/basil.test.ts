@@ -1,10 +1,11 @@
 import type { fogReport } from './lib/fogReport';
 import { layerCount, type BakePlan } from '../core/bake';
-import { spawnSync } from 'node:child_process';
+import { execFileSync, spawnSync } from 'node:child_process';
 import { existsSync, mkdtempSync, readFileSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { readExr, type FloatImage } from '../core/image';
+import { applyLut, readCube } from '../core/grade';
+import { readExr, writeExr, type FloatImage } from '../core/image';
 import type { BakeManifest } from '../core/bake';
 import { defaultRig, type Rig } from '../core/rig';
 import { iesText } from '../tests/lib/ies';
@@ -213,6 +214,39 @@ describe('the command line', () => {
     expect(text.split('\n').filter((l) => /^[\d.]+ [\d.]+ [\d.]+$/.test(l))).toHaveLength(729);
     expect(JSON.parse(basil('grade', 'read', 'noon.cube', '--json').stdout)).toMatchObject({ kind: 'lut', title: 'Noon', size: 9 });
     expect(basil('grade', 'read', 'noon.cdl').stdout.trim()).toBe('slope 2 2 2, offset 0 0 0, power 1 1 1, saturation 0.8');
+  });
+
+  it('writes a table that another reader takes for the same', async () => {
+    const rig = defaultRig();
+    rig.cues[0]!.holds.grade = { whiteBalance: { kelvin: 5200, tint: 4, adapt: 0 }, curve: 'aces' };
+    put('toned.json', JSON.stringify(rig));
+    expect(basil('grade', '--rig', 'toned.json', '--cue', 'noon', '--lut', 'toned.cube').status).toBe(0);
+    const [width, height] = [32, 16];
+    const pixels = Float32Array.from({ length: width * height * 4 }, (_, i) => (i % 4 === 3 ? 1 : ((i * 37) % 101) / 100));
+    put('in.exr', await writeExr(pixels, width, height));
+    // OpenColorIO, of Debian's packages: the table makes one colour space of another.
+    put(
+      'config.ocio',
+      [
+        'ocio_profile_version: 1',
+        `search_path: ${folder}`,
+        'roles: {default: shaped}',
+        'displays: {plain: [!<View> {name: plain, colorspace: shaped}]}',
+        'colorspaces:',
+        '  - !<ColorSpace> {name: shaped}',
+        '  - !<ColorSpace> {name: graded, from_reference: !<FileTransform> {src: toned.cube, interpolation: linear}}',
+      ].join('\n'),
+    );
+    const convert = ['--colorconfig', 'config.ocio', 'in.exr', '--colorconvert', 'shaped', 'graded', '-d', 'float', '-o', 'out.exr'];
+    execFileSync('oiiotool', convert, { cwd: folder, stdio: 'pipe' });
+    const [before, after] = [await image('in.exr'), await image('out.exr')];
+    const lut = readCube(readFileSync(join(folder, 'toned.cube'), 'utf8'));
+    let worst = 0;
+    for (let i = 0; i < before.rgba.length; i += 4) {
+      const ours = applyLut(lut, [before.rgba[i]!, before.rgba[i + 1]!, before.rgba[i + 2]!]);
+      for (let c = 0; c < 3; c++) worst = Math.max(worst, Math.abs(ours[c]! - after.rgba[i + c]!));
+    }
+    expect(worst).toBeLessThan(1e-3);
   });
 
   it('writes the sky of an hour whose panorama holds just the light it states', () => {
