@@ -31,7 +31,7 @@ import { StudioContext, useStudio } from './state/context';
 import { createStudioStore, type StudioStore } from './state/studioStore';
 import { useTell } from './state/useTell';
 import { TopLine } from './TopLine';
-import { useWalking } from './viewport/useWalking';
+import { useWalking } from './viewport/gestures/useWalking';
 import styles from './studio.module.css';
 
 const Viewport = dynamic(() => import('./viewport/Viewport').then((m) => m.Viewport), { ssr: false });

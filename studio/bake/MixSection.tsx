@@ -5,7 +5,7 @@ import { NumberRow } from '../desk/NumberRow';
 import { logarithmic } from '../desk/quantity';
 import { Section } from '../desk/Section';
 import { useStudio, useStudioStore } from '../state/context';
-import { isHeard, useListening } from '../viewport/listening';
+import { isHeard, useListening } from '../viewport/mix/listening';
 import { STEM_LABELS, flipMute, flipSolo } from './looking';
 import styles from './bake.module.css';
 

@@ -3,7 +3,7 @@ import { NOISE_KINDS, sourceName, stemParts, type BakeNoise, type NoiseKind, typ
 import { percent } from '../../core/units';
 import { Section } from '../desk/Section';
 import { useStudio } from '../state/context';
-import { useListening } from '../viewport/listening';
+import { useListening } from '../viewport/mix/listening';
 import { useView } from '../viewport/viewStore';
 import { NOISE_OF, vantageOn } from './looking';
 import desk from '../desk/desk.module.css';

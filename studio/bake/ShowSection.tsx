@@ -1,6 +1,6 @@
 import { Section } from '../desk/Section';
-import { BAKED_VIEWS } from '../viewport/dataViews';
-import { useListening } from '../viewport/listening';
+import { BAKED_VIEWS } from '../viewport/renderer/dataViews';
+import { useListening } from '../viewport/mix/listening';
 import { VIEWS, hintOf } from './looking';
 import desk from '../desk/desk.module.css';
 import styles from './bake.module.css';

@@ -1,7 +1,7 @@
 import type { NoiseKind } from '../../core/bake';
 import type { StemName, Vantage } from '../../core/rig';
 import type { Vec3 } from '../../core/units';
-import { useListening, type Listening, type PictureView } from '../viewport/listening';
+import { useListening, type Listening, type PictureView } from '../viewport/mix/listening';
 
 export const STEM_LABELS: Readonly<Record<StemName, string>> = {
   sun: 'Sun',

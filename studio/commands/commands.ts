@@ -3,7 +3,7 @@ import { STEM_LABELS, VIEWS, flipSolo } from '../bake/looking';
 import type { BakeControl } from '../bake/useBakeControl';
 import { useLampTool } from '../lamps/lampTool';
 import type { StudioStore } from '../state/studioStore';
-import { useListening, type PictureView } from '../viewport/listening';
+import { useListening, type PictureView } from '../viewport/mix/listening';
 import { useView } from '../viewport/viewStore';
 
 /** Something that can be done, by key or from the list. */

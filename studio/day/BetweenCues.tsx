@@ -2,7 +2,7 @@ import { Button } from 'antd';
 import { fixedExposure, type Cue } from '../../core/rig';
 import { clockText } from '../desk/quantity';
 import { useStudioStore } from '../state/context';
-import { useMeter } from '../viewport/meterStore';
+import { useMeter } from '../viewport/meter/meterStore';
 import type { ChangeRig } from '../state/useRigEdit';
 import { freeName } from './freeName';
 import styles from './day.module.css';

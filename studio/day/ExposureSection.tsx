@@ -4,7 +4,7 @@ import { fixedExposure, type Cue, type Exposure } from '../../core/rig';
 import { NumberRow } from '../desk/NumberRow';
 import { exposureValue, grouped } from '../desk/quantity';
 import { Section } from '../desk/Section';
-import { useMeter } from '../viewport/meterStore';
+import { useMeter } from '../viewport/meter/meterStore';
 import type { ChangeCue } from '../state/useRigEdit';
 import day from './day.module.css';
 import styles from '../desk/desk.module.css';

@@ -3,7 +3,7 @@ import { memo } from 'react';
 import { LIVE_SHADOWS, shadowMapBytes, type LiveShadows } from '../../core/rig';
 import { grouped, readable } from '../desk/quantity';
 import { Section } from '../desk/Section';
-import { useMeter } from '../viewport/meterStore';
+import { useMeter } from '../viewport/meter/meterStore';
 import type { ChangeRig } from '../state/useRigEdit';
 import day from './day.module.css';
 import styles from '../desk/desk.module.css';

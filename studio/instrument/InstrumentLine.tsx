@@ -8,7 +8,7 @@ import type { BakeControl } from '../bake/useBakeControl';
 import { grouped, readable } from '../desk/quantity';
 import { useStudio, useStudioStore } from '../state/context';
 import { targetOf } from '../state/studioStore';
-import { useMeter } from '../viewport/meterStore';
+import { useMeter } from '../viewport/meter/meterStore';
 import styles from './instrument.module.css';
 
 /** What the point under the cursor reads, where the sun stands, and how the baked light stands to the rig. */

@@ -3,8 +3,8 @@ import { lampsOf, type Rig, type StandingLamp } from '../../core/rig';
 import type { Vec3 } from '../../core/units';
 import { useStudio, useStudioStore } from '../state/context';
 import { useTell } from '../state/useTell';
-import type { Director } from '../viewport/director';
-import type { Stage } from '../viewport/stage';
+import type { Director } from '../viewport/renderer/director';
+import type { Stage } from '../viewport/renderer/stage';
 import { aimAt, moveStanding, offSurface, placeFixture, placeLamp, takeModel } from './lampEdits';
 import { choose, useLampTool } from './lampTool';
 

@@ -5,11 +5,11 @@ import { useCallback, useEffect, useState } from 'react';
 import type { BakeView } from '../../core/api';
 import { fileUrl } from '../api/client';
 import { useStudio, useStudioStore } from '../state/context';
-import { Director } from './director';
-import { Stage } from './stage';
+import { Director } from './renderer/director';
+import { Stage } from './renderer/stage';
 import { useModels } from '../lamps/useModels';
 import { useLampGesture, useLampMarks } from '../lamps/useLampGesture';
-import { useSunGesture } from './useSunGesture';
+import { useSunGesture } from './gestures/useSunGesture';
 import { NO_VIEW, useView } from './viewStore';
 import styles from './viewport.module.css';
 

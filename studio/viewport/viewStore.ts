@@ -1,7 +1,7 @@
 import { create } from 'zustand';
 import type { SurfaceCast } from '../../core/preflight';
 import type { Vantage } from '../../core/rig';
-import type { Step } from './viewControls';
+import type { Step } from './gestures/viewControls';
 
 /** What the rest of the studio may ask of the picture; null while there is none. */
 export interface View {

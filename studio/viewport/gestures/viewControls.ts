@@ -1,6 +1,6 @@
 import { MOUSE, PerspectiveCamera, Vector3 } from 'three';
 import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js';
-import type { Vantage } from '../../core/rig';
+import type { Vantage } from '../../../core/rig';
 
 /** Height of the eye over the ground when on foot, metres. */
 const EYE_M = 1.65;

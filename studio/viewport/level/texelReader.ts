@@ -1,5 +1,5 @@
 import type { Texture, Vector2 } from 'three';
-import { decodeSrgb, type Rgb } from '../../core/units';
+import { decodeSrgb, type Rgb } from '../../../core/units';
 
 /** Reads the colours of textures at points, keeping a plain copy of each texture that was asked for. */
 export class TexelReader {

@@ -18,7 +18,7 @@ import {
 } from 'three';
 import { GLTFLoader } from 'three/examples/jsm/loaders/GLTFLoader.js';
 import { MeshBVH, acceleratedRaycast } from 'three-mesh-bvh';
-import { scaleRgb, type Rgb } from '../../core/units';
+import { scaleRgb, type Rgb } from '../../../core/units';
 import { download } from './download';
 import { dimGlow, glowsOf, type GlowData } from './glows';
 import type { ModelPart } from './fixtureModels';

@@ -21,11 +21,11 @@ import {
   Vector3,
   type PerspectiveCamera,
 } from 'three';
-import type { Lighting, SunLight } from '../../core/rig';
-import { CLOUD_CONSTANTS, angularRadiance, cloudField, cloudLight, makeStars, type Sky } from '../../core/sky';
-import { DEG, discSolidAngle } from '../../core/units';
-import type { ShownSky } from '../skies/pixels.worker';
-import { shownSky } from '../skies/useSkyPixels';
+import type { Lighting, SunLight } from '../../../core/rig';
+import { CLOUD_CONSTANTS, angularRadiance, cloudField, cloudLight, makeStars, type Sky } from '../../../core/sky';
+import { DEG, discSolidAngle } from '../../../core/units';
+import type { ShownSky } from '../../skies/pixels.worker';
+import { shownSky } from '../../skies/useSkyPixels';
 
 /** Discs that are drawn at once: suns and moons, and those of a fade. */
 const DISCS = 4;

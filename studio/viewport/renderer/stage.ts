@@ -11,26 +11,26 @@ import {
   FloatType,
   type PerspectiveCamera,
 } from 'three';
-import { frameAll } from '../../core/preview';
-import { halfReader, hasBakedDirect, liveLamps, mixGains, type BakePlan, type StemReader } from '../../core/bake';
-import { TONE_CURVE_GLSL, isFixed, meteredEv } from '../../core/grade';
-import { glowGains, type LiveShadows, type Lighting, type StandingModel, type Vantage } from '../../core/rig';
-import { skyRadiance } from '../../core/sky';
-import { luminance, whiteLuminance, type Rgb, type Vec3 } from '../../core/units';
+import { frameAll } from '../../../core/preview';
+import { halfReader, hasBakedDirect, liveLamps, mixGains, type BakePlan, type StemReader } from '../../../core/bake';
+import { TONE_CURVE_GLSL, isFixed, meteredEv } from '../../../core/grade';
+import { glowGains, type LiveShadows, type Lighting, type StandingModel, type Vantage } from '../../../core/rig';
+import { skyRadiance } from '../../../core/sky';
+import { luminance, whiteLuminance, type Rgb, type Vec3 } from '../../../core/units';
 import { DataViews, type DataView } from './dataViews';
-import { FixtureModels, type ModelPart } from './fixtureModels';
-import type { PictureView } from './listening';
-import { LevelModel, loadModelParts } from './levelModel';
-import { lightAt, surroundings } from './lightAt';
-import { LampMarks, placeInPicture, type Marks } from './lampMarks';
-import { LiveLamps } from './liveLamps';
-import { LiveSuns, type ShadowCost } from './liveSuns';
-import { Mixer } from './mixer';
-import { SkyDome } from './skyDome';
+import { FixtureModels, type ModelPart } from '../level/fixtureModels';
+import type { PictureView } from '../mix/listening';
+import { LevelModel, loadModelParts } from '../level/levelModel';
+import { lightAt, surroundings } from '../lights/lightAt';
+import { LampMarks, placeInPicture, type Marks } from '../lights/lampMarks';
+import { LiveLamps } from '../lights/liveLamps';
+import { LiveSuns, type ShadowCost } from '../lights/liveSuns';
+import { Mixer } from '../mix/mixer';
+import { SkyDome } from '../sky/skyDome';
 import { developed, probeCoefficients, trimmed } from './develop';
-import { loadStems, type StemSource } from './loadStems';
-import { TestBall } from './testBall';
-import { ViewControls, type Step } from './viewControls';
+import { loadStems, type StemSource } from '../level/loadStems';
+import { TestBall } from '../level/testBall';
+import { ViewControls, type Step } from '../gestures/viewControls';
 
 /** A bake to draw by: where its stems lie and what it was traced for. */
 export interface BakeSource extends StemSource {

@@ -1,11 +1,11 @@
 import { Vector3 } from 'three';
-import { hasBakedDirect, liveLamps, mixAt, mixGains, type BakePlan, type Gains, type StemReader } from '../../core/bake';
-import { SAMPLE, createEmitter, emissionOf } from '../../core/lamps';
-import { NO_CIRCUIT, type Lighting } from '../../core/rig';
-import { diffuseSh, evaluateSh, skyHarmonics } from '../../core/sky';
-import type { Rgb, Vec3 } from '../../core/units';
-import type { LevelModel, Pick } from './levelModel';
-import type { SurroundingLight } from './standInLight';
+import { hasBakedDirect, liveLamps, mixAt, mixGains, type BakePlan, type Gains, type StemReader } from '../../../core/bake';
+import { SAMPLE, createEmitter, emissionOf } from '../../../core/lamps';
+import { NO_CIRCUIT, type Lighting } from '../../../core/rig';
+import { diffuseSh, evaluateSh, skyHarmonics } from '../../../core/sky';
+import type { Rgb, Vec3 } from '../../../core/units';
+import type { LevelModel, Pick } from '../level/levelModel';
+import type { SurroundingLight } from '../level/standInLight';
 
 /** The level and the bake that light is read from. */
 export interface LitLevel {

@@ -9,8 +9,8 @@ import {
   ShaderMaterial,
   type PerspectiveCamera,
 } from 'three';
-import { ISOLUX, emissionOf, floorGrid, lampFrame, type Lamp, type Profile } from '../../core/lamps';
-import { hexFromRgb, rgbFromHex, type Rgb, type Vec3 } from '../../core/units';
+import { ISOLUX, emissionOf, floorGrid, lampFrame, type Lamp, type Profile } from '../../../core/lamps';
+import { hexFromRgb, rgbFromHex, type Rgb, type Vec3 } from '../../../core/units';
 
 /** What of the lamps is drawn over the picture. */
 export interface Marks {

@@ -1,6 +1,6 @@
-import { emptyHalves, layerCount, readCover, readLayersInto, stemParts, type BakedParts, type HalfStems } from '../../core/bake';
-import type { StoredMap } from '../../core/api';
-import { fileUrl } from '../api/client';
+import { emptyHalves, layerCount, readCover, readLayersInto, stemParts, type BakedParts, type HalfStems } from '../../../core/bake';
+import type { StoredMap } from '../../../core/api';
+import { fileUrl } from '../../api/client';
 import { download } from './download';
 
 /** Where a bake's stems lie and what it was traced for. */

@@ -1,5 +1,5 @@
 import { Vector3, type MeshLambertMaterial } from 'three';
-import type { Rgb, Vec3 } from '../../core/units';
+import type { Rgb, Vec3 } from '../../../core/units';
 
 /** Light about something that has no lightmap, in place of what one would hold. All of it is E/pi in cd/m2. */
 export interface SurroundingLight {

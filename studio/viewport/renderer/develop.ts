@@ -1,7 +1,7 @@
-import { displayColor } from '../../core/grade';
-import type { Lighting, SunLight } from '../../core/rig';
-import { evaluateSh, projectSh, skyHarmonics } from '../../core/sky';
-import type { Rgb } from '../../core/units';
+import { displayColor } from '../../../core/grade';
+import type { Lighting, SunLight } from '../../../core/rig';
+import { evaluateSh, projectSh, skyHarmonics } from '../../../core/sky';
+import type { Rgb } from '../../../core/units';
 
 /** Suns as their trim lets them shine. */
 export const trimmed = (suns: SunLight[], trim: Rgb): SunLight[] =>

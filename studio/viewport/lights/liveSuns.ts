@@ -9,8 +9,8 @@ import {
   WebGLRenderTarget,
   type WebGLRenderer,
 } from 'three';
-import { LIVE_SHADOWS, type LiveShadows, type SunLight } from '../../core/rig';
-import { luminance, scaleRgb } from '../../core/units';
+import { LIVE_SHADOWS, type LiveShadows, type SunLight } from '../../../core/rig';
+import { luminance, scaleRgb } from '../../../core/units';
 
 /** What the shadow map of one light costs. */
 export interface ShadowCost {

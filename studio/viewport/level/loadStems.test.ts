@@ -1,6 +1,16 @@
 import { gzipSync } from 'node:zlib';
-import { fromHalves, layerCount, planBake, stemParts, takeLayers, toHalves, writeCover, writeLayers, type MapStems } from '../../core/bake';
-import { defaultRig } from '../../core/rig';
+import {
+  fromHalves,
+  layerCount,
+  planBake,
+  stemParts,
+  takeLayers,
+  toHalves,
+  writeCover,
+  writeLayers,
+  type MapStems,
+} from '../../../core/bake';
+import { defaultRig } from '../../../core/rig';
 import { loadStems } from './loadStems';
 
 const plan = planBake(defaultRig());

@@ -1,6 +1,6 @@
 import { create } from 'zustand';
-import type { ShadowCost } from './liveSuns';
-import type { Reading } from './stage';
+import type { ShadowCost } from '../lights/liveSuns';
+import type { Reading } from '../renderer/stage';
 
 /** What the picture tells the desk. */
 interface Meter {

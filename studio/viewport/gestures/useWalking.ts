@@ -1,5 +1,5 @@
 import { useEffect } from 'react';
-import { useView } from './viewStore';
+import { useView } from '../viewStore';
 
 const KEYS: Readonly<Record<string, [ahead: number, aside: number]>> = {
   KeyW: [1, 0],

@@ -1,6 +1,6 @@
-import { FIRST_SUN_LAYER, SKY_LAYERS, aureoleLayer, mixGains, planBake } from '../../core/bake';
-import { STEMS, defaultRig, resolveCue } from '../../core/rig';
-import { dataGains } from './dataViews';
+import { FIRST_SUN_LAYER, SKY_LAYERS, aureoleLayer, mixGains, planBake } from '../../../core/bake';
+import { STEMS, defaultRig, resolveCue } from '../../../core/rig';
+import { dataGains } from '../renderer/dataViews';
 import { ALL, heard, isHeard } from './listening';
 
 const rig = defaultRig();

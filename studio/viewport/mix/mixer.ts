@@ -18,7 +18,7 @@ import {
   type Texture,
   type WebGLRenderer,
 } from 'three';
-import { LAYER, dilate, type Gains, type HalfStems } from '../../core/bake';
+import { LAYER, dilate, type Gains, type HalfStems } from '../../../core/bake';
 
 const VERTEX = /* glsl */ `
 void main() {

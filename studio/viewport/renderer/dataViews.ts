@@ -1,9 +1,9 @@
 import { AmbientLight, Color, DataTexture, NearestFilter, NoToneMapping, type Camera, type Scene, type WebGLRenderer } from 'three';
-import { FIRST_SUN_LAYER, directionGains, layerCount, noiseLayer, type BakedParts, type Gains, type NoiseKind } from '../../core/bake';
-import type { Lighting } from '../../core/rig';
-import { projectDome } from '../../core/sky';
-import type { LevelModel } from './levelModel';
-import type { Mixer } from './mixer';
+import { FIRST_SUN_LAYER, directionGains, layerCount, noiseLayer, type BakedParts, type Gains, type NoiseKind } from '../../../core/bake';
+import type { Lighting } from '../../../core/rig';
+import { projectDome } from '../../../core/sky';
+import type { LevelModel } from '../level/levelModel';
+import type { Mixer } from '../mix/mixer';
 
 /** What the picture may show of a level and its bake, in place of how it looks. */
 export type NoiseView = `noise ${NoiseKind | 'all'}`;

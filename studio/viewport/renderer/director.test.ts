@@ -1,10 +1,10 @@
 import { jest } from '@jest/globals';
-import { defaultRig, type Lighting } from '../../core/rig';
-import type { ProjectView } from '../../core/api';
-import { createStudioStore, lightingNow } from '../state/studioStore';
+import { defaultRig, type Lighting } from '../../../core/rig';
+import type { ProjectView } from '../../../core/api';
+import { createStudioStore, lightingNow } from '../../state/studioStore';
 import { Director } from './director';
-import { useListening } from './listening';
-import { useMeter } from './meterStore';
+import { useListening } from '../mix/listening';
+import { useMeter } from '../meter/meterStore';
 import type { Stage } from './stage';
 
 const FRAME_MS = 16;

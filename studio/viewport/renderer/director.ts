@@ -1,10 +1,10 @@
-import { cueById, incidentEv, modelsOf, resolveCue, type Cue, type Rig, type Vantage } from '../../core/rig';
-import { useLampTool } from '../lamps/lampTool';
-import { isFading, lightingNow, type StudioStore } from '../state/studioStore';
+import { cueById, incidentEv, modelsOf, resolveCue, type Cue, type Rig, type Vantage } from '../../../core/rig';
+import { useLampTool } from '../../lamps/lampTool';
+import { isFading, lightingNow, type StudioStore } from '../../state/studioStore';
 import type { Stage } from './stage';
-import { useMeter } from './meterStore';
-import { heard, useListening } from './listening';
-import { usePictures } from './picturesStore';
+import { useMeter } from '../meter/meterStore';
+import { heard, useListening } from '../mix/listening';
+import { usePictures } from '../picturesStore';
 
 const PICTURE = { width: 232, height: 156 };
 /** Pictures of the cues wait until nothing has changed for this long. */

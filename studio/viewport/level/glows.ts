@@ -1,5 +1,5 @@
 import type { Color, MeshLambertMaterial, Texture } from 'three';
-import { luminance, type Rgb } from '../../core/units';
+import { luminance, type Rgb } from '../../../core/units';
 
 /** What a material of the picture remembers of the level's. */
 export interface GlowData {

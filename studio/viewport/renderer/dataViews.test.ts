@@ -1,6 +1,6 @@
-import { FIRST_SUN_LAYER, layerCount, mixTexels, planBake, type MapStems } from '../../core/bake';
-import { defaultRig } from '../../core/rig';
-import { projectDome } from '../../core/sky';
+import { FIRST_SUN_LAYER, layerCount, mixTexels, planBake, type MapStems } from '../../../core/bake';
+import { defaultRig } from '../../../core/rig';
+import { projectDome } from '../../../core/sky';
 import { dataGains } from './dataViews';
 
 const plan = planBake(defaultRig());

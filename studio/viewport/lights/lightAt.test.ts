@@ -1,9 +1,9 @@
 import { Vector3 } from 'three';
-import { GLOW_LAYER, layerCount, planBake, readerOf, type MapStems } from '../../core/bake';
-import { defaultRig, resolveCue, type Lighting } from '../../core/rig';
-import { cueWith, uniformSky } from '../../tests/lib/bake';
+import { GLOW_LAYER, layerCount, planBake, readerOf, type MapStems } from '../../../core/bake';
+import { defaultRig, resolveCue, type Lighting } from '../../../core/rig';
+import { cueWith, uniformSky } from '../../../tests/lib/bake';
 import { lightAt, surroundings, type LitLevel } from './lightAt';
-import type { LevelModel, Pick } from './levelModel';
+import type { LevelModel, Pick } from '../level/levelModel';
 
 const sun = { azimuthDeg: 180, elevationDeg: 30, illuminanceLux: 40_000, colorK: 6504 };
 const cue = cueWith({ sun, sky: uniformSky(0) });

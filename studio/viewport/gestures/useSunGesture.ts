@@ -1,8 +1,8 @@
 import { useRef, type PointerEvent as ReactPointerEvent } from 'react';
-import { anglesFromDirection } from '../../core/units';
-import { useStudioStore } from '../state/context';
-import { currentCue } from '../state/studioStore';
-import type { Stage } from './stage';
+import { anglesFromDirection } from '../../../core/units';
+import { useStudioStore } from '../../state/context';
+import { currentCue } from '../../state/studioStore';
+import type { Stage } from '../renderer/stage';
 
 type Point = [number, number, number];
 

@@ -13,9 +13,9 @@ import {
   type MeshLambertMaterial,
   type Scene,
 } from 'three';
-import type { LiveLamp } from '../../core/bake';
-import { emissionOf, extentOf, lampFrame, type Lamp } from '../../core/lamps';
-import { luminance } from '../../core/units';
+import type { LiveLamp } from '../../../core/bake';
+import { emissionOf, extentOf, lampFrame, type Lamp } from '../../../core/lamps';
+import { luminance } from '../../../core/units';
 
 /** Most lamps that can be drawn live, and those of them that cast shadows. */
 export const MOST_LIVE = 8;

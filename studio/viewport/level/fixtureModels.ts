@@ -1,6 +1,6 @@
 import { Group, Mesh, type BufferGeometry, type Matrix4, Matrix4 as Matrix, type MeshLambertMaterial, type Scene } from 'three';
-import type { StandingModel } from '../../core/rig';
-import { DEG, type Rgb } from '../../core/units';
+import type { StandingModel } from '../../../core/rig';
+import { DEG, type Rgb } from '../../../core/units';
 import { dimGlow, glowsOf } from './glows';
 import { StandInLight, type SurroundingLight } from './standInLight';
 

@@ -1,6 +1,6 @@
 import { create } from 'zustand';
-import { STEMS, type Lighting, type StemGains, type StemName } from '../../core/rig';
-import type { DataView } from './dataViews';
+import { STEMS, type Lighting, type StemGains, type StemName } from '../../../core/rig';
+import type { DataView } from '../renderer/dataViews';
 
 /** How the picture is looked at: as it is, its light alone without the surfaces' colours, or as data. */
 export type PictureView = 'picture' | 'light' | DataView;
