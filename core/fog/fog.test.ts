@@ -154,7 +154,7 @@ describe('light in fog', () => {
       }
     }
     // Behind what stands in between there is none.
-    expect(lampScattered(EVEN, [0, 1.7, 0], [0, 0, -1], 60, lamp, () => false)).toBe(0);
+    expect(lampScattered(EVEN, [0, 1.7, 0], [0, 0, -1], 60, lamp, () => 0)).toBe(0);
     expect(lampScattered({ ...EVEN, startM: 70 }, [0, 1.7, 0], [0, 0, -1], 60, lamp)).toBe(0);
   });
 });

@@ -76,7 +76,7 @@ function lengthTo(fog: Fog, fromM: number, rise: number, lengthM: number, opacit
  *
  * @param eye in the level, metres, and `look` a unit direction
  * @param distanceM that the look ends at
- * @param seen whether the lamp shines on a place; everywhere where it is not given
+ * @param reaches share of its strength that a place gets: its cone, and what stands between; all where it is not given
  */
 export function lampScattered(
   fog: Fog,
@@ -84,7 +84,7 @@ export function lampScattered(
   look: Readonly<Vec3>,
   distanceM: number,
   lamp: Readonly<Vec3>,
-  seen: (place: Readonly<Vec3>) => boolean = () => true,
+  reaches: (place: Readonly<Vec3>) => number = () => 1,
 ): number {
   const to: Vec3 = [lamp[0] - eye[0], lamp[1] - eye[1], lamp[2] - eye[2]];
   const nearest = to[0] * look[0] + to[1] * look[1] + to[2] * look[2];
@@ -97,14 +97,15 @@ export function lampScattered(
     const angle = first + (last - first) * node;
     const at = nearest + apart * Math.tan(angle);
     const place: Vec3 = [eye[0] + look[0] * at, eye[1] + look[1] * at, eye[2] + look[2] * at];
-    if (!seen(place)) continue;
+    const share = reaches(place);
+    if (share === 0) continue;
     const far = apart / Math.cos(angle);
     const depth =
       opticalDepth(fog, eye[1] + look[1] * fog.startM, look[1], at - fog.startM) +
       opticalDepth(fog, place[1], (lamp[1] - place[1]) / far, far);
     // The angle between the look and the way from the place to the lamp: straight ahead before the nearest place, back behind it.
     const phase = phaseCornetteShanks(-Math.sin(angle), fog.forward);
-    sum += weight * extinctionAt(fog, place[1]) * phase * Math.exp(-depth);
+    sum += share * weight * extinctionAt(fog, place[1]) * phase * Math.exp(-depth);
   }
   return (sum * (last - first)) / apart;
 }

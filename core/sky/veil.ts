@@ -1,5 +1,6 @@
 import type { Rgb, Vec3 } from '../units';
 import type { AngularRadiance } from './air/airSky';
+import { phaseCornetteShanks } from './air/phase';
 
 /** A layer of fog over a level: what of the light of sun and sky comes through it, straight and scattered. */
 export interface Veil {
@@ -46,15 +47,13 @@ function horizontal(radiance: (direction: Vec3) => Rgb): Rgb {
   return sum;
 }
 
-const henyeyGreenstein = (cosine: number, g: number) => (1 - g * g) / (4 * Math.PI * (1 + g * g - 2 * g * cosine) ** 1.5);
-
 /** Horizontal light of the CIE overcast law (1 + 2 sin e) / 3. */
 const OVERCAST_LUX = (7 * Math.PI) / 9;
 
 /**
  * The sky under a layer of fog. What is behind it comes through straight by exp(-depth / sin e); what the fog takes from sun, moon and sky
  * it gives back from all over the sky, so much that both together are {@link totalThroughVeil} of what came in: near the sun where the
- * fog is thin (Henyey & Greenstein), by the CIE overcast law where it is thick. The ground outside has its light by as much less.
+ * fog is thin (Cornette & Shanks), by the CIE overcast law where it is thick. The ground outside has its light by as much less.
  */
 export function veiledRadiance(clear: (direction: Readonly<Vec3>) => Rgb, veil: Veil): AngularRadiance {
   const over = horizontal(clear);
@@ -74,7 +73,7 @@ export function veiledRadiance(clear: (direction: Readonly<Vec3>) => Rgb, veil: 
     const rise = direction[1];
     if (rise <= 0) continue;
     const scattered = totalThroughVeil(veil, rise) - throughVeil(veil, rise);
-    const lux = horizontal((d) => [henyeyGreenstein(cosineOf(d, direction), veil.forward), 0, 0])[0];
+    const lux = horizontal((d) => [phaseCornetteShanks(cosineOf(d, direction), veil.forward), 0, 0])[0];
     const sent = illuminance.map((v, c) => v * rise * scattered * veil.albedo[c]!) as Rgb;
     lobes.push({ direction, radiance: sent.map((v) => ((1 - thick) * v) / lux) as Rgb });
     for (let c = 0; c < 3; c++) {
@@ -97,7 +96,7 @@ export function veiledRadiance(clear: (direction: Readonly<Vec3>) => Rgb, veil: 
     const law = (1 + 2 * y) / 3 / OVERCAST_LUX;
     for (let c = 0; c < 3; c++) out[c]! += own[c]! * through + even[c]! * law;
     for (const { direction, radiance } of lobes) {
-      const lobe = henyeyGreenstein(cosineOf(d, direction), veil.forward);
+      const lobe = phaseCornetteShanks(cosineOf(d, direction), veil.forward);
       for (let c = 0; c < 3; c++) out[c]! += radiance[c]! * lobe;
     }
   };

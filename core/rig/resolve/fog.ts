@@ -1,19 +1,11 @@
-import { extinctionOf, type Fog } from '../../fog';
+import { extinctionOf, type FogLook } from '../../fog';
 import type { Air, Veil } from '../../sky';
 import { mixRgb, rgbFromHex, scaleRgb, type Rgb } from '../../units';
 import type { FogSetting, Holds } from '../document/types';
 import type { SunLight } from './sunLight';
 
 /** Fog as it stands at a moment, with what it looks like. */
-export interface FogNow {
-  fog: Fog;
-  /** What it scatters of the light that it takes, linear RGB 0..1. */
-  albedo: Rgb;
-  /** Share in which it covers the sky behind. */
-  overSky: number;
-  /** What the air itself takes per metre, as far as it is seen over distance. */
-  airPerM: Rgb;
-}
+export type FogNow = FogLook;
 
 /** The visibility that no fog is blended as, metres: over a level's length nothing of it is seen. */
 const NONE_M = 1e6;
