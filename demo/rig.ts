@@ -1,6 +1,54 @@
 import { CIRCUITS, FIXTURES, LAMPS, PLACED } from './lamps';
 import { haltProfiles } from './profiles';
-import { FULL, RIG_VERSION, defaultRig, timedCue, type Rig } from '../core/rig';
+import { FULL, RIG_VERSION, defaultRig, timedCue, type Holds, type Rig } from '../core/rig';
+
+/** Air and grade of each cue: mist in the yard at dawn, dust at noon and towards evening, smoke of lanterns, and a clear cold night. */
+const MOODS: Record<string, Pick<Holds, 'fog' | 'grade'>> = {
+  'loading-the-camels': {
+    fog: { visibilityM: 450, baseM: 0.4, fallOffM: 9, forward: 0.75, aerial: 1 },
+    grade: {
+      whiteBalance: { kelvin: 6000, tint: 0, adapt: 0.35 },
+      bloom: { amount: 0.12, overEv: 0.3, size: 0.1 },
+      contrast: { amount: 1.06, pivot: 0.18 },
+    },
+  },
+  'white-noon': {
+    fog: { visibilityM: 9000, fallOffM: 600, aerial: 1, color: '#f2e4cf', overSky: 0.4 },
+    grade: {
+      whiteBalance: { kelvin: 5600, tint: 0, adapt: 0.2 },
+      contrast: { amount: 1.1, pivot: 0.18 },
+      vignette: { ev: 0.25, from: 0.45 },
+    },
+  },
+  'long-shadows': {
+    fog: { visibilityM: 1800, fallOffM: 60, forward: 0.82, aerial: 1, color: '#f6e6d0', overSky: 0.7 },
+    grade: {
+      whiteBalance: { kelvin: 5200, tint: -2, adapt: 0.2 },
+      bloom: { amount: 0.15, overEv: 0.5, size: 0.14 },
+      cdl: { slope: [1.03, 1, 0.97], offset: [0, 0, 0.004], power: [1, 1, 1], saturation: 1.06 },
+      vignette: { ev: 0.35, from: 0.4 },
+    },
+  },
+  'lanterns-lit': {
+    fog: { visibilityM: 350, baseM: 0, fallOffM: 14, forward: 0.7, aerial: 1, overSky: 0.5 },
+    grade: {
+      whiteBalance: { kelvin: 4300, tint: 0, adapt: 0.15 },
+      bloom: { amount: 0.22, overEv: 0.6, size: 0.08 },
+      nightVision: 0.35,
+      vignette: { ev: 0.4, from: 0.35 },
+    },
+  },
+  'moon-watch': {
+    fog: { visibilityM: 1500, fallOffM: 20, aerial: 1, overSky: 0.3 },
+    grade: {
+      whiteBalance: { kelvin: 4400, tint: 0, adapt: 0 },
+      bloom: { amount: 0.25, overEv: 0.8, size: 0.1 },
+      nightVision: 0.6,
+      contrast: { amount: 1.08, pivot: 0.18 },
+      vignette: { ev: 0.5, from: 0.3 },
+    },
+  },
+};
 
 /** The rig that Tamarisk Halt comes with: a spring day with a full moon, on a dry upland. */
 export function haltRig(): Rig {
@@ -22,7 +70,7 @@ export function haltRig(): Rig {
       timedCue('long-shadows', 'Long shadows', 17 + 50 / 60, 10 + 2 / 3),
       lit,
       moonWatch,
-    ],
+    ].map((cue) => ({ ...cue, holds: { ...cue.holds, ...MOODS[cue.id] } })),
     lamps: LAMPS,
     fixtures: FIXTURES,
     placed: PLACED,

@@ -119,23 +119,19 @@ function fogAlong(
     });
   }
   light.lamps.forEach((lamp, k) => {
-    const halo = lampScattered(
-      fog,
-      eye,
-      look,
-      distanceM,
-      lamp.at,
-      (place) => lampShare(lamp, place) * (shade && !shade.lamp(place, k) ? 0 : 1),
-    );
+    const reaches = (place: Readonly<Vec3>) => lampShare(lamp, place) * (shade && !shade.lamp(place, k) ? 0 : 1);
+    const halo = lampScattered(fog, eye, look, distanceM, lamp.at, reaches, 'quick');
     for (let c = 0; c < 3; c++) scattered[c]! += lamp.candela[c]! * halo;
   });
   return { through, scattered: scattered.map((v, c) => v * albedo[c]! * mostHidden) as Rgb };
 }
 
+/** Harmonics of a radiance as a phase function gathers it: each band times g ^ l. */
+export const throughPhase = (sky: ShRgb, forward: number): ShRgb => sky.map((v, i) => v * forward ** (i < 3 ? 0 : i < 12 ? 1 : 2));
+
 /** The sky's radiance as a phase function gathers it: each band of its harmonics times g ^ l (Henyey & Greenstein 1941). */
 function skyThroughPhase(sky: ShRgb, forward: number, look: Readonly<Vec3>): Rgb {
-  const bands = sky.map((v, i) => v * forward ** (i < 3 ? 0 : i < 12 ? 1 : 2));
-  return evaluateSh(bands, look).map((v) => Math.max(0, v)) as Rgb;
+  return evaluateSh(throughPhase(sky, forward), look).map((v) => Math.max(0, v)) as Rgb;
 }
 
 /** Share of its strength that a lamp sends towards a place. */

@@ -1,1 +1,1 @@
-export { frameAll, renderPicture, type BakedLevel } from './picture';
+export { boundsOf, frameAll, renderPicture, type BakedLevel } from './picture';

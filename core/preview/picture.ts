@@ -1,7 +1,8 @@
-import { displayColor, meteredEv } from '../grade';
-import { glowGains, type Lighting, type Vantage } from '../rig';
+import { lookThrough, measureOpenness, opennessAt, opennessFrame, type FogShade, type Seen } from '../fog';
+import { addBloom, gradedColor, grainAt, meteredEv, vignetteGain } from '../grade';
+import { fogLightOf, glowGains, type Lighting, type Vantage } from '../rig';
 import { diffuseSh, evaluateSh, skyHarmonics, skyRadiance } from '../sky';
-import { DEG, discSolidAngle, luminance, type Rgb, type Vec3 } from '../units';
+import { DEG, discSolidAngle, luminance, whiteLuminance, type Rgb, type Vec3 } from '../units';
 import { newHit } from '../trace';
 import { mixAt, startOffset, type Gains, type Scene, type StemReader } from '../bake';
 
@@ -9,6 +10,17 @@ import { mixAt, startOffset, type Gains, type Scene, type StemReader } from '../
 export interface BakedLevel {
   maps: StemReader[];
   gains: Gains;
+}
+
+/** The corners of the box about positions. */
+export function boundsOf(positions: Float32Array): [Vec3, Vec3] {
+  const min: Vec3 = [Infinity, Infinity, Infinity];
+  const max: Vec3 = [-Infinity, -Infinity, -Infinity];
+  positions.forEach((v, i) => {
+    min[i % 3] = Math.min(min[i % 3]!, v);
+    max[i % 3] = Math.max(max[i % 3]!, v);
+  });
+  return [min, max];
 }
 
 /** Looks at a corner of the level's bounds from outside and above: the view of a level without a vantage. */
@@ -40,11 +52,14 @@ export function renderPicture(
   const camera = cameraAxes(vantage);
   const tangent = Math.tan((vantage.fovDeg / 2) * DEG);
   const { eye } = vantage;
-  const sky = skyRadiance(lighting.sky);
+  const sky = skyRadiance(lighting.skyOverFog);
+  const throughFog = fogOf(scene, lighting, eye);
   const dimmed = glowGains(lighting.circuits);
 
-  function radianceAlong(d: Vec3): Rgb {
-    if (!scene.tracer.closest(eye[0], eye[1], eye[2], d[0], d[1], d[2], 0, Infinity, hit)) return withDiscs(sky(d), lighting, d);
+  function radianceAlong(d: Vec3): { radiance: Rgb; distanceM: number } {
+    if (!scene.tracer.closest(eye[0], eye[1], eye[2], d[0], d[1], d[2], 0, Infinity, hit))
+      return { radiance: withDiscs(sky(d), lighting, d), distanceM: Infinity };
+    const distanceM = hit.t;
     const { triangle, u, v, back } = hit;
     scene.albedo(triangle, u, v, rgb);
     const albedo: Rgb = [rgb[0]!, rgb[1]!, rgb[2]!];
@@ -52,7 +67,7 @@ export function renderPicture(
       baked && baked.maps[scene.surfaces.mapOf[triangle]!] ? bakedLight(scene, baked, triangle, u, v) : liveLight(triangle, u, v, back);
     const glow = scene.emission(triangle, u, v, rgb) ? rgb : null;
     const gain = glow && dimmed.get(scene.surfaces.materials[scene.surfaces.materialOf[triangle]!]!.name);
-    return [0, 1, 2].map((c) => albedo[c]! * light[c]! + (glow ? glow[c]! * (gain ? gain[c]! : 1) : 0)) as Rgb;
+    return { radiance: [0, 1, 2].map((c) => albedo[c]! * light[c]! + (glow ? glow[c]! * (gain ? gain[c]! : 1) : 0)) as Rgb, distanceM };
   }
 
   function liveLight(triangle: number, u: number, v: number, back: boolean): Rgb {
@@ -79,25 +94,72 @@ export function renderPicture(
       const sy = (1 - ((y + 0.5) / h) * 2) * tangent;
       const d = [0, 1, 2].map((c) => camera.forward[c]! + camera.right[c]! * sx + camera.up[c]! * sy);
       const length = Math.hypot(d[0]!, d[1]!, d[2]!);
-      const radiance = radianceAlong([d[0]! / length, d[1]! / length, d[2]! / length]);
+      const look: Vec3 = [d[0]! / length, d[1]! / length, d[2]! / length];
+      const seen = radianceAlong(look);
+      const radiance = throughFog ? throughFog(seen.radiance, look, seen.distanceM) : seen.radiance;
       radiances.set(radiance, (y * w + x) * 3);
       luminances[y * w + x] = luminance(radiance);
     }
   }
-  const ev100 = meteredEv(lighting.exposure, luminances);
+  return developed(radiances, width, height, lighting, meteredEv(lighting.exposure, luminances));
+}
+
+/** Develops radiances, cd/m2, of twice the size as the lighting's grade has it: sRGB bytes, three a pixel. */
+function developed(radiances: Float32Array, width: number, height: number, { grade }: Lighting, ev100: number): Uint8Array {
+  const [w, h] = [width * 2, height * 2];
+  const white = whiteLuminance(ev100);
+  const scene = radiances.map((v) => v / white);
+  addBloom(scene, w, h, grade.bloom, grade.dirt);
+  const color = gradedColor(grade, ev100);
   const out = new Uint8Array(width * height * 3);
   for (let y = 0; y < height; y++) {
     for (let x = 0; x < width; x++) {
       const sum: Rgb = [0, 0, 0];
       for (let part = 0; part < 4; part++) {
-        const at = ((y * 2 + (part >> 1)) * w + x * 2 + (part & 1)) * 3;
-        const shown = displayColor([radiances[at]!, radiances[at + 1]!, radiances[at + 2]!], ev100);
-        for (let c = 0; c < 3; c++) sum[c]! += shown[c]! / 4;
+        const [px, py] = [x * 2 + (part & 1), y * 2 + (part >> 1)];
+        const at = (py * w + px) * 3;
+        const gain = vignetteGain(grade.vignette, (px + 0.5) / w, (py + 0.5) / h, w / h);
+        const shown = color([scene[at]! * gain, scene[at + 1]! * gain, scene[at + 2]! * gain]);
+        const grain = grainAt(grade.grain, px, py, luminance(shown));
+        for (let c = 0; c < 3; c++) sum[c]! += Math.min(1, Math.max(0, shown[c]! + grain)) / 4;
       }
       for (let c = 0; c < 3; c++) out[(y * width + x) * 3 + c] = Math.round(sum[c]! * 255);
     }
   }
   return out;
+}
+
+/** Lamps that have halos in a small picture. */
+const HALOS = 8;
+/** Distances that differ by less than this share have the same light of the fog before them. */
+const ALIKE = 0.05;
+
+/** What a radiance comes to through the fog of a lighting; null without fog. What the fog sends is worked out once for neighbours alike. */
+function fogOf(scene: Scene, lighting: Lighting, eye: Readonly<Vec3>): ((radiance: Rgb, look: Vec3, distanceM: number) => Rgb) | null {
+  const { fog } = lighting;
+  if (!fog) return null;
+  const light = fogLightOf(lighting, eye, HALOS);
+  const { tracer } = scene;
+  const [min, max] = boundsOf(scene.surfaces.positions);
+  const openness = measureOpenness(opennessFrame(min, max), ([x, y, z], way) => tracer.occluded(x, y, z, ...way, 0, Infinity));
+  const shade: FogShade = {
+    sun: ([x, y, z], k) => !tracer.occluded(x, y, z, ...light.suns[k]!.direction, 0, Infinity),
+    lamp: ([x, y, z], k) => {
+      const to = light.lamps[k]!.at;
+      const d = [to[0] - x, to[1] - y, to[2] - z] as const;
+      const far = Math.max(1e-3, Math.hypot(...d));
+      return !tracer.occluded(x, y, z, d[0] / far, d[1] / far, d[2] / far, 0, far * 0.95);
+    },
+    sky: (place) => opennessAt(openness, place),
+  };
+  let last: { look: Vec3; distanceM: number; seen: Seen } | null = null;
+  return (radiance, look, distanceM) => {
+    const isNear = last && last.look.reduce((sum, v, c) => sum + Math.abs(v - look[c]!), 0) < 0.01;
+    const isAlike = isNear && (last!.distanceM === distanceM || Math.abs(last!.distanceM / distanceM - 1) < ALIKE);
+    if (!isAlike) last = { look, distanceM, seen: lookThrough(fog, light, eye, look, distanceM, shade) };
+    const { through, scattered } = last!.seen;
+    return radiance.map((v, c) => v * through[c]! + scattered[c]!) as Rgb;
+  };
 }
 
 /** The mix at a point of a triangle. */
@@ -109,10 +171,10 @@ function bakedLight(scene: Scene, { maps, gains }: BakedLevel, triangle: number,
 }
 
 function withDiscs(rgb: Rgb, { suns }: Lighting, d: Vec3): Rgb {
-  for (const { direction, discDeg, illuminance, litShare } of suns) {
+  for (const { direction, discDeg, overFog, litShare } of suns) {
     const cosine = d[0] * direction[0] + d[1] * direction[1] + d[2] * direction[2];
     if (d[1] <= 0 || cosine < Math.cos((discDeg / 2) * DEG)) continue;
-    for (let c = 0; c < 3; c++) rgb[c]! += illuminance[c]! / discSolidAngle(discDeg) / Math.max(0.01, litShare);
+    for (let c = 0; c < 3; c++) rgb[c]! += overFog[c]! / discSolidAngle(discDeg) / Math.max(0.01, litShare);
   }
   return rgb;
 }

@@ -23,6 +23,7 @@ export { lampsOf, lampsOfCopy, type StandingLamp } from './resolve/lampsOf';
 export { incidentEv, openGroundLight, openGroundLux } from './resolve/exposure';
 export { fadeLighting } from './resolve/fade';
 export { fogUnder, type FogNow } from './resolve/fog';
+export { fogLightOf } from './resolve/fogLight';
 export { gradeUnder } from './resolve/grade';
 export type { Lighting } from './resolve/lighting';
 export type { StemGains } from './resolve/mix';

@@ -28,6 +28,7 @@ export { skyHarmonics } from './skyHarmonics';
 export {
   DIFFUSE_LOBE,
   SH_COUNT,
+  SH_FACTORS,
   facingSh,
   diffuseSh,
   evaluateSh,

@@ -35,6 +35,9 @@ export function shBasis(dx: number, dy: number, dz: number, out: Float32Array | 
   out[offset + 8] = Y22 * (x * x - y * y);
 }
 
+/** What each polynomial of the basis is multiplied by. */
+export const SH_FACTORS: readonly number[] = [Y00, Y1, Y1, Y1, Y2_OFF, Y2_OFF, Y20, Y2_OFF, Y22];
+
 /** RGB coefficients, {@link SH_COUNT} triples one after another, in the unit of what was projected. */
 export type ShRgb = Float32Array;
 

@@ -162,9 +162,9 @@ export const tasks = {
 
   /** A PNG of the level from a vantage (or framed whole), under the mixed light of a bake where there is one. */
   async picture({ key, lighting, vantage, baked }: PictureArgs): Promise<Uint8Array> {
-    const [{ default: sharp }, { frameAll, renderPicture }] = await Promise.all([import('sharp'), import('../../core/preview')]);
+    const [{ default: sharp }, { boundsOf, frameAll, renderPicture }] = await Promise.all([import('sharp'), import('../../core/preview')]);
     const scene = sceneOf(key);
-    const view = vantage ?? frameAll(...bounds(scene.surfaces.positions));
+    const view = vantage ?? frameAll(...boundsOf(scene.surfaces.positions));
     const maps = baked?.map(({ cover, mix }) => readerOfMix(readCover(gunzipSync(cover)), mix));
     const rgb = renderPicture(scene, maps ? { maps, gains: MIXED } : null, lighting, view, PICTURE.width, PICTURE.height);
     return sharp(rgb, { raw: { ...PICTURE, channels: 3 } })
@@ -247,13 +247,3 @@ export function unpackMap({ cover, parts }: StemFiles, plan: BakedParts): HalfSt
 }
 
 export type Tasks = typeof tasks;
-
-function bounds(positions: Float32Array): [Vec3, Vec3] {
-  const min: Vec3 = [Infinity, Infinity, Infinity];
-  const max: Vec3 = [-Infinity, -Infinity, -Infinity];
-  positions.forEach((v, i) => {
-    min[i % 3] = Math.min(min[i % 3]!, v);
-    max[i % 3] = Math.max(max[i % 3]!, v);
-  });
-  return [min, max];
-}

@@ -30,7 +30,7 @@ const ROWS: { key: Exclude<keyof Clouds, 'seed'>; label: string; hint: string; q
 /** The cue's clouds over the air: they dim the sun and make much of the sky's light. */
 export function CloudSection({ cue, lighting, change }: { cue: Cue; lighting: Lighting; change: ChangeCue }) {
   const clouds = cue.holds.clouds;
-  const inAir = lighting.sky.some((p) => p.sky.kind === 'air');
+  const inAir = lighting.skyOverFog.some((p) => p.sky.kind === 'air');
   return (
     <Section title="Clouds" note={clouds ? `${Math.round(clouds.cover * 100)} % cover, held` : 'none'} rare={!clouds}>
       {!clouds ? (

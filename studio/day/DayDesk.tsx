@@ -82,7 +82,7 @@ export function DayDesk({ shelf, onSkyFile }: { shelf: ReturnType<typeof useSkyS
         locked={hour !== null}
         sun={{
           ...standing,
-          illuminanceLux: sun && sun.clear > 0 ? luminance(sun.illuminance) / sun.clear : (held.illuminanceLux ?? 0),
+          illuminanceLux: sun && sun.clear > 0 ? luminance(sun.overFog) / sun.clear : (held.illuminanceLux ?? 0),
           discDeg: sun?.discDeg ?? bodies[0]!.discDeg,
         }}
         main={lighting.suns[0] ?? null}

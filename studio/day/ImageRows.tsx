@@ -41,7 +41,7 @@ export function ImageRows({ cue, shelf, lighting, change, onFile }: Props) {
   const [listed, setListed] = useState(false);
   const open = useSkyDesk((s) => s.open);
   const image = shelf.images.find((i) => i.id === held?.imageId);
-  const part = lighting.sky.find((p) => p.sky.kind === 'image')?.sky;
+  const part = lighting.skyOverFog.find((p) => p.sky.kind === 'image')?.sky;
   const gain = part?.kind === 'image' ? luminance(part.gain) : 1;
   const sunUp = lighting.suns.find((s) => s.kind === 'sun');
   const ready = shelf.images.filter((i) => i.wholeHash);

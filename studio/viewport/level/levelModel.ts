@@ -166,6 +166,11 @@ export class LevelModel {
       .map(({ geometry, matrixWorld, material }) => ({ geometry, matrix: matrixWorld, material }));
   }
 
+  /** Everything that the level is made of, where it stands. */
+  parts(): ModelPart[] {
+    return this.meshes.map(({ geometry, matrixWorld, material }) => ({ geometry, matrix: matrixWorld, material }));
+  }
+
   /** Names of the level's objects. */
   objects(): string[] {
     return [...new Set(this.meshes.map(objectName))].sort((a, b) => a.localeCompare(b, undefined, { numeric: true }));

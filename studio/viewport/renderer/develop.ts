@@ -33,3 +33,18 @@ export function developed(pixels: Float32Array, width: number, height: number, e
   }
   return out;
 }
+
+/** Halves a finished image (bottom row first) and turns it the right way up. */
+export function halved(pixels: Uint8Array, width: number, height: number): Uint8ClampedArray<ArrayBuffer> {
+  const out = new Uint8ClampedArray(width * height * 4);
+  for (let y = 0; y < height; y++) {
+    for (let x = 0; x < width; x++) {
+      for (let c = 0; c < 4; c++) {
+        let sum = 0;
+        for (let k = 0; k < 4; k++) sum += pixels[((height * 2 - 1 - (y * 2 + (k >> 1))) * width * 2 + x * 2 + (k & 1)) * 4 + c]!;
+        out[(y * width + x) * 4 + c] = sum / 4;
+      }
+    }
+  }
+  return out;
+}

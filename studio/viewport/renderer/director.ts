@@ -116,7 +116,7 @@ export class Director {
     const ev100 = this.stage.draw(lighting, moving);
     useMeter.setState({ walking: this.stage.controls.walking, ev100, incidentEv: incidentEv(lighting) });
     if (!fading) this.read();
-    if (fading) return this.ask();
+    if (fading || this.stage.isUnfinished) return this.ask();
     if (state.fade && !isFading(state, now)) this.store.setState({ fade: null });
     clearTimeout(this.settle);
     if (moving) this.settle = setTimeout(() => this.ask(), SETTLE_MS);
@@ -159,8 +159,8 @@ export class Director {
     this.rest = setTimeout(() => this.takePicture(), 0);
   }
 
-  private keyOf({ place, day, airId, airs, exposure }: Rig, { holds, hour }: Cue, vantage: Vantage): string {
-    return JSON.stringify([this.epoch, vantage, place, day, airId, airs, exposure, holds, hour]);
+  private keyOf({ place, day, airId, airs, exposure, fog, grade }: Rig, { holds, hour }: Cue, vantage: Vantage): string {
+    return JSON.stringify([this.epoch, vantage, place, day, airId, airs, exposure, fog, grade, holds, hour]);
   }
 
   stop(): void {

@@ -5,6 +5,7 @@ import {
   NoToneMapping,
   Scene,
   SRGBColorSpace,
+  Vector2,
   Vector3,
   WebGLRenderTarget,
   WebGLRenderer,
@@ -27,7 +28,9 @@ import { LiveLamps } from '../lights/liveLamps';
 import { LiveSuns, type ShadowCost } from '../lights/liveSuns';
 import { Mixer } from '../mix/mixer';
 import { SkyDome } from '../sky/skyDome';
-import { developed, probeCoefficients, trimmed } from './develop';
+import { developed, halved, probeCoefficients, trimmed } from './develop';
+import type { PictureQuality } from './fogPass';
+import { PicturePasses } from './picturePasses';
 import { loadStems, type StemSource } from '../level/loadStems';
 import { TestBall } from '../level/testBall';
 import { ViewControls, type Step } from '../gestures/viewControls';
@@ -79,6 +82,13 @@ export class Stage {
   /** Sizes of the level's lightmaps. */
   mapSizes: readonly { width: number; height: number }[] = [];
   private readonly data = new DataViews();
+  /** How finely fog is drawn. */
+  quality: PictureQuality = 'full';
+  /** Whether what bloom spreads is marked. */
+  markBloom = false;
+  private passes: PicturePasses | null = null;
+  /** The level that the fog's shadows are of. */
+  private shadowed: LevelModel | null = null;
   /** How many lamps may be drawn live at once. */
   lampBudget = 4;
   private readonly lamps = new LiveLamps(this.scene);
@@ -103,7 +113,7 @@ export class Stage {
     this.renderer.shadowMap.enabled = true;
     this.still = Math.min(2, window.devicePixelRatio || 1);
     this.scene.matrixWorldAutoUpdate = true;
-    this.scene.add(this.sky.group, this.probe, this.marks.group, this.ball.mesh);
+    this.scene.add(this.sky.group, this.probe, this.ball.mesh);
     this.controls = new ViewControls(canvas, (from) => this.groundBelow(from), changed);
   }
 
@@ -259,20 +269,56 @@ export class Stage {
     }
     this.light(lighting, focus, whiteLuminance(ev100));
     this.level?.wear(this.view === 'light' ? 'white' : 'own');
-    this.sky.follow(camera, this.size.height * this.renderer.getPixelRatio());
-    this.renderer.toneMapping = CustomToneMapping;
-    this.renderer.toneMappingExposure = 1 / whiteLuminance(ev100);
-    this.marks.group.visible = this.marked;
-    this.renderer.render(this.scene, camera);
-    this.marks.group.visible = false;
+    const { width, height } = this.renderer.getDrawingBufferSize(new Vector2());
+    this.sky.follow(camera, height);
+    const passes = this.passesFor(lighting);
+    if (passes) {
+      passes.draw(this.scene, camera, lighting, ev100, { width, height }, null, {
+        quality: this.quality,
+        mark: this.markBloom,
+        whole: false,
+      });
+      this.isUnfinished = passes.isUnfinished;
+    } else {
+      this.renderer.toneMapping = CustomToneMapping;
+      this.renderer.toneMappingExposure = 1 / whiteLuminance(ev100);
+      this.renderer.render(this.scene, camera);
+      this.isUnfinished = false;
+    }
     this.level?.wear('own');
+    if (this.marked) this.drawMarks(camera);
     return ev100;
+  }
+
+  /** More of the picture is to be drawn than one frame has time for. */
+  isUnfinished = false;
+
+  /** Marks lie over the finished picture: no fog and no grade is theirs. */
+  private drawMarks(camera: PerspectiveCamera): void {
+    const { renderer, marks } = this;
+    marks.group.visible = true;
+    renderer.autoClear = false;
+    renderer.toneMapping = NoToneMapping;
+    renderer.render(marks.group, camera);
+    renderer.autoClear = true;
+    marks.group.visible = false;
+  }
+
+  /** The passes that fog and grade ask for, or null where the level is shown just as it is. */
+  private passesFor(lighting: Lighting): PicturePasses | null {
+    if (!PicturePasses.wanted(lighting)) return null;
+    this.passes ??= new PicturePasses(this.renderer);
+    if (lighting.fog && this.level && this.shadowed !== this.level) {
+      this.shadowed = this.level;
+      this.passes.shadows.setLevel(this.level.parts(), this.level.bounds);
+    }
+    return this.passes;
   }
 
   private drawData(view: DataView, lighting: Lighting, camera: PerspectiveCamera): void {
     if (!this.level) return;
     const { baked } = this;
-    const hidden = [this.sky.group, this.probe, this.marks.group, this.ball.mesh].filter((o) => o.visible);
+    const hidden = [this.sky.group, this.probe, this.ball.mesh].filter((o) => o.visible);
     for (const object of hidden) object.visible = false;
     this.suns?.show([], this.controls.focus, this.shadows);
     this.lamps.show([], this.controls.focus, 0);
@@ -283,24 +329,26 @@ export class Stage {
   /** The EV100 of a lighting seen by a camera: fixed, or metered from a small picture of what it sees. */
   private expose(lighting: Lighting, camera: PerspectiveCamera, focus: Vector3): number {
     if (isFixed(lighting.exposure)) return lighting.exposure.lowEv;
-    const pixels = this.linearPicture(lighting, camera, focus, METER.width, METER.height, whiteLuminance(lighting.exposure.highEv));
+    const pixels = this.linearPicture(lighting, camera, focus, METER.width, METER.height, lighting.exposure.highEv);
     const luminances = new Float32Array(METER.width * METER.height);
     luminances.forEach((_, i) => (luminances[i] = luminance([pixels[i * 4]!, pixels[i * 4 + 1]!, pixels[i * 4 + 2]!])));
     return meteredEv(lighting.exposure, luminances);
   }
 
-  /** Radiances of a picture, RGBA cd/m2, bottom row first. */
+  /** Radiances of a picture under its fog, RGBA cd/m2, bottom row first. */
   private linearPicture(
     lighting: Lighting,
     camera: PerspectiveCamera,
     focus: Vector3,
     width: number,
     height: number,
-    unit: number,
+    ev100: number,
   ): Float32Array {
-    const target = new WebGLRenderTarget(width, height, { type: FloatType });
-    this.light(lighting, focus, unit);
+    this.light(lighting, focus, whiteLuminance(ev100));
     this.sky.follow(camera, height);
+    const passes = lighting.fog && this.passesFor(lighting);
+    if (passes) return passes.read(this.scene, camera, lighting, ev100, width, height).map((v) => v * whiteLuminance(ev100));
+    const target = new WebGLRenderTarget(width, height, { type: FloatType });
     this.renderer.toneMapping = NoToneMapping;
     this.renderer.setRenderTarget(target);
     this.renderer.render(this.scene, camera);
@@ -333,8 +381,17 @@ export class Stage {
     camera.updateMatrixWorld();
     const focus = new Vector3(...vantage.target);
     const ev100 = this.expose(lighting, camera, focus);
-    const pixels = this.linearPicture(lighting, camera, focus, width * 2, height * 2, whiteLuminance(ev100));
-    return developed(pixels, width, height, ev100);
+    const passes = this.passesFor(lighting);
+    if (!passes) return developed(this.linearPicture(lighting, camera, focus, width * 2, height * 2, ev100), width, height, ev100);
+    this.light(lighting, focus, whiteLuminance(ev100));
+    this.sky.follow(camera, height * 2);
+    const size = { width: width * 2, height: height * 2 };
+    const target = new WebGLRenderTarget(size.width, size.height, { depthBuffer: false });
+    passes.draw(this.scene, camera, lighting, ev100, size, target, { quality: 'full', mark: false, whole: true });
+    const pixels = new Uint8Array(size.width * size.height * 4);
+    this.renderer.readRenderTargetPixels(target, 0, 0, size.width, size.height, pixels);
+    target.dispose();
+    return halved(pixels, width, height);
   }
 
   /** Reads the light at a point of the picture (-1..1 each way), from the lighting itself and not from the screen. */
@@ -343,7 +400,7 @@ export class Stage {
     const hit = this.level.pick(x, y, this.controls.camera);
     if (!hit) {
       const direction = new Vector3(x, y, 0.5).unproject(this.controls.camera).sub(this.controls.camera.position).normalize();
-      return { lux: null, luminance: luminance(skyRadiance(lighting.sky)(direction.toArray())), distanceM: null };
+      return { lux: null, luminance: luminance(skyRadiance(lighting.skyOverFog)(direction.toArray())), distanceM: null };
     }
     const light = lightAt({ level: this.level, baked: this.baked }, lighting, hit);
     const seen = light.map((v, c) => v * hit.albedo[c]! + hit.emission[c]!) as Rgb;
@@ -433,6 +490,7 @@ export class Stage {
     this.level?.dispose();
     this.sky.dispose();
     this.data.dispose();
+    this.passes?.dispose();
     this.renderer.dispose();
   }
 }

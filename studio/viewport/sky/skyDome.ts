@@ -55,6 +55,7 @@ uniform vec3 cloudAbove;
 uniform vec3 cloudGround;
 uniform vec3 cloudSun;
 uniform vec3 cloudDirect;
+uniform float cloudTone;
 float densityOf(float rank) {
   float edge = smoothstep(1.0 - cloudCover - ${float(CLOUD_CONSTANTS.edge)}, 1.0 - cloudCover + ${float(CLOUD_CONSTANTS.edge)}, rank);
   float broken = mix(${float(CLOUD_CONSTANTS.thin)}, ${float(CLOUD_CONSTANTS.thick)}, clamp((rank - 1.0 + cloudCover) / cloudCover, 0.0, 1.0));
@@ -99,6 +100,7 @@ void main() {
   float v = (d.y >= 0.0 ? HALF + row : HALF - row) / (2.0 * HALF);
   float azimuth = atan(d.x, -d.z) / (2.0 * PI);
   vec3 radiance = layClouds(textureLod(sky, vec2(azimuth, v), 0.0).rgb * unit, d);
+  if (cloudCover > 0.0) radiance = max(vec3(0.0), mix(vec3(dot(radiance, vec3(0.2126, 0.7152, 0.0722))), radiance, cloudTone));
   if (pictureGain != vec3(0.0)) {
     vec3 seen = textureLod(picture, vec2(0.5 + azimuth - pictureTurn, 0.5 - asin(clamp(d.y, -1.0, 1.0)) / PI), 0.0).rgb;
     float grey = dot(seen, vec3(0.2126, 0.7152, 0.0722));
@@ -173,6 +175,7 @@ export class SkyDome {
           cloudGround: { value: new Vector3() },
           cloudSun: { value: new Vector3(0, 1, 0) },
           cloudDirect: { value: new Vector3() },
+          cloudTone: { value: 1 },
           picture: { value: null },
           pictureGain: { value: new Vector3() },
           pictureTurn: { value: 0 },
@@ -212,7 +215,7 @@ export class SkyDome {
   }
 
   /** @param unit luminance that is kept as 1, so that half floats reach from night to noon */
-  show({ sky, suns, stars }: Lighting, unit: number): void {
+  show({ skyOverFog: sky, suns, stars }: Lighting, unit: number): void {
     this.paint(this.showClouds(this.showPicture(sky)), unit);
     const { uniforms } = this.dome.material;
     uniforms.unit!.value = unit;
@@ -244,7 +247,8 @@ export class SkyDome {
     }
     uniforms.picture!.value = this.pictured.texture;
     uniforms.pictureTurn!.value = image.turnDeg / 360;
-    uniforms.pictureColor!.value = image.saturation;
+    // More or less of a colour twice is their product.
+    uniforms.pictureColor!.value = image.saturation * (part.saturation ?? 1);
     (uniforms.pictureGain!.value as Vector3).fromArray(image.gain).multiplyScalar(fine.unit * image.shown * part.weight);
     this.rest ??= new WeakMap();
     const rest = this.rest.get(sky) ?? sky.filter((p) => p !== part);
@@ -255,6 +259,7 @@ export class SkyDome {
   /** Draws the clouds of a whole air sky finely; answers the sky behind them. In a blend they are painted with the rest. */
   private showClouds(sky: Sky): Sky {
     const { uniforms } = this.dome.material;
+    uniforms.cloudTone!.value = sky[0]?.saturation ?? 1;
     const only = sky.length === 1 && sky[0]!.weight === 1 ? sky[0]!.sky : null;
     if (only?.kind !== 'air' || !only.clouds || only.clouds.clouds.cover <= 0) {
       uniforms.cloudCover!.value = 0;
@@ -320,7 +325,7 @@ export class SkyDome {
     }
     (uniforms.discDirection!.value as Vector3[])[i]!.fromArray(light.direction);
     (uniforms.discRadius!.value as number[])[i] = (light.discDeg / 2) * DEG;
-    radiance.fromArray(light.illuminance).divideScalar(discSolidAngle(light.discDeg) * Math.max(0.01, light.litShare));
+    radiance.fromArray(light.overFog).divideScalar(discSolidAngle(light.discDeg) * Math.max(0.01, light.litShare));
     if (light.litFrom) litBy.copy(litSide(light, light.litFrom));
   }
 

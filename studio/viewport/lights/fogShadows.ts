@@ -1,0 +1,367 @@
+import {
+  AdditiveBlending,
+  Data3DTexture,
+  DepthTexture,
+  DoubleSide,
+  FloatType,
+  HalfFloatType,
+  LinearFilter,
+  Matrix4,
+  Mesh,
+  MeshBasicMaterial,
+  NearestFilter,
+  OrthographicCamera,
+  PerspectiveCamera,
+  RedFormat,
+  Scene,
+  ShaderMaterial,
+  Sphere,
+  UnsignedByteType,
+  Vector3,
+  WebGLRenderTarget,
+  type Box3,
+  type IUniform,
+  type WebGLRenderer,
+} from 'three';
+import { FOG_LAMPS, SKY_WAYS, opennessFrame, type OpennessFrame } from '../../../core/fog';
+import type { Vec3 } from '../../../core/units';
+import { FullScreen, screenMaterial } from '../renderer/fullScreen';
+import type { ModelPart } from '../level/fixtureModels';
+
+/** How far about the eye the sun's shadows in fog reach, metres, and how finely. */
+const SUN_REACH_M = 70;
+const SUN_MAP = 1024;
+/** The map of what hides the sky from one side, while the grid is measured. */
+const WAY_MAP = 256;
+/** Edge of one of the six faces of what stands about a lamp. */
+const FACE = 32;
+/** Lamps whose surroundings are drawn in one picture while something moves. */
+const LAMPS_A_FRAME = 1;
+
+/** The six ways that a lamp's surroundings are drawn in. */
+const FACES: readonly (readonly [look: Vec3, up: Vec3])[] = [
+  [
+    [1, 0, 0],
+    [0, 1, 0],
+  ],
+  [
+    [-1, 0, 0],
+    [0, 1, 0],
+  ],
+  [
+    [0, 1, 0],
+    [0, 0, 1],
+  ],
+  [
+    [0, -1, 0],
+    [0, 0, 1],
+  ],
+  [
+    [0, 0, 1],
+    [0, 1, 0],
+  ],
+  [
+    [0, 0, -1],
+    [0, 1, 0],
+  ],
+];
+
+const SHADE_GLSL = /* glsl */ `
+uniform sampler2D fogSunMap;
+uniform mat4 fogSunMatrix;
+uniform sampler3D fogOpen;
+uniform vec3 fogOpenMin;
+uniform vec3 fogOpenSize;
+uniform sampler2D fogLampMap;
+uniform mat4 fogLampFaces[6];
+uniform int fogLampSlot[${FOG_LAMPS}];
+uniform vec3 fogLampPlace[${FOG_LAMPS}];
+float fogSkyShade(vec3 place) {
+  vec3 at = (place - fogOpenMin) / fogOpenSize;
+  return all(equal(at, clamp(at, 0.0, 1.0))) ? textureLod(fogOpen, at, 0.0).r : 1.0;
+}
+float fogSunShade(vec3 place, int sun) {
+#ifdef SHADED
+  if (sun == 0) {
+    vec3 at = (fogSunMatrix * vec4(place, 1.0)).xyz * 0.5 + 0.5;
+    if (any(notEqual(at.xy, clamp(at.xy, 0.0, 1.0))) || at.z > 1.0) return 1.0;
+    return at.z - 0.0005 <= textureLod(fogSunMap, at.xy, 0.0).r ? 1.0 : 0.0;
+  }
+#endif
+  // Without a map of its own, a sun reaches where the sky does.
+  return smoothstep(0.02, 0.3, fogSkyShade(place));
+}
+float fogLampShade(vec3 place, int lamp) {
+  int slot = fogLampSlot[lamp];
+  if (slot < 0) return 1.0;
+  vec3 d = place - fogLampPlace[lamp];
+  vec3 a = abs(d);
+  int face = a.x >= a.y && a.x >= a.z ? (d.x > 0.0 ? 0 : 1) : a.y >= a.z ? (d.y > 0.0 ? 2 : 3) : (d.z > 0.0 ? 4 : 5);
+  vec4 clip = fogLampFaces[face] * vec4(d, 1.0);
+  vec2 at = clamp(clip.xy / clip.w * 0.5 + 0.5, 0.5 / ${FACE}.0, 1.0 - 0.5 / ${FACE}.0);
+  float stands = textureLod(fogLampMap, (at + vec2(float(face), float(slot))) / vec2(6.0, ${FOG_LAMPS}.0), 0.0).r;
+  return smoothstep(1.0, 0.9, length(d) / max(0.01, stands));
+}`;
+
+const CELLS = /* glsl */ `
+uniform sampler2D wayDepth;
+uniform mat4 wayMatrix;
+uniform vec3 cells;
+uniform vec3 gridMin;
+uniform vec3 gridSize;
+void main() {
+  vec2 at = floor(gl_FragCoord.xy);
+  vec3 cell = vec3(at.x, mod(at.y, cells.y), floor(at.y / cells.y));
+  vec3 clip = (wayMatrix * vec4(gridMin + (cell + 0.5) / cells * gridSize, 1.0)).xyz * 0.5 + 0.5;
+  float open = clip.z - 0.002 <= textureLod(wayDepth, clip.xy, 0.0).r ? 1.0 : 0.0;
+  outColor = vec4(open / ${SKY_WAYS.length}.0, 0.0, 0.0, 1.0);
+}`;
+
+/** Depth of the level as it is seen from far away on one side. */
+class DepthFromAfar {
+  readonly camera = new OrthographicCamera();
+  readonly target: WebGLRenderTarget;
+  /** From the level to the map, -1..1. */
+  readonly matrix = new Matrix4();
+
+  constructor(size: number) {
+    this.target = new WebGLRenderTarget(size, size, { depthTexture: new DepthTexture(size, size, FloatType), type: UnsignedByteType });
+    this.target.depthTexture!.minFilter = this.target.depthTexture!.magFilter = NearestFilter;
+  }
+
+  draw(renderer: WebGLRenderer, casters: Scene, direction: Readonly<Vec3>, middle: Vector3, reach: number, levelReach: number): void {
+    const { camera } = this;
+    const far = levelReach * 2 + reach;
+    camera.position.copy(middle).addScaledVector(new Vector3(...direction), far);
+    camera.up.set(0, Math.abs(direction[1]) > 0.99 ? 0 : 1, Math.abs(direction[1]) > 0.99 ? 1 : 0);
+    camera.lookAt(middle);
+    Object.assign(camera, { left: -reach, right: reach, top: reach, bottom: -reach, near: 0.1, far: far * 2 });
+    camera.updateProjectionMatrix();
+    camera.updateMatrixWorld();
+    renderer.setRenderTarget(this.target);
+    renderer.clear();
+    renderer.render(casters, camera);
+    this.matrix.multiplyMatrices(camera.projectionMatrix, camera.matrixWorldInverse);
+  }
+
+  dispose(): void {
+    this.target.depthTexture?.dispose();
+    this.target.dispose();
+  }
+}
+
+/** What stands in the way of the light in fog: the level as the main sun, the lamps and the sky see it. */
+export class FogShadows {
+  readonly glsl = SHADE_GLSL;
+  /** Whether the level has been looked through: without it nothing is in the way. */
+  ready = false;
+  readonly uniforms: Record<string, IUniform>;
+  private readonly casters = new Scene();
+  private readonly plain: MeshBasicMaterial[] = [];
+  private readonly distances: ShaderMaterial;
+  private readonly sunMap = new DepthFromAfar(SUN_MAP);
+  private readonly lampMap: WebGLRenderTarget;
+  private readonly open: { texture: Data3DTexture };
+  private readonly sphere = new Sphere();
+  private drawnFor = '';
+  private readonly slots = new Map<string, number>();
+
+  constructor(private readonly renderer: WebGLRenderer) {
+    this.lampMap = new WebGLRenderTarget(FACE * 6, FACE * FOG_LAMPS, {
+      type: HalfFloatType,
+      minFilter: LinearFilter,
+      magFilter: LinearFilter,
+    });
+    this.open = { texture: openTexture(new Uint8Array([255]), [1, 1, 1]) };
+    this.distances = new ShaderMaterial({
+      vertexShader:
+        'varying vec3 inView; void main() { vec4 v = modelViewMatrix * vec4(position, 1.0); inView = v.xyz; gl_Position = projectionMatrix * v; }',
+      fragmentShader: 'varying vec3 inView; void main() { gl_FragColor = vec4(length(inView), 0.0, 0.0, 1.0); }',
+      side: DoubleSide,
+    });
+    this.uniforms = {
+      fogSunMap: { value: this.sunMap.target.depthTexture },
+      fogSunMatrix: { value: this.sunMap.matrix },
+      fogOpen: { value: this.open.texture },
+      fogOpenMin: { value: new Vector3() },
+      fogOpenSize: { value: new Vector3(1, 1, 1) },
+      fogLampMap: { value: this.lampMap.texture },
+      fogLampFaces: { value: FACES.map(([look, up]) => faceCamera(new Vector3(), look, up).matrix) },
+      fogLampSlot: { value: new Int32Array(FOG_LAMPS).fill(-1) },
+      fogLampPlace: { value: Array.from({ length: FOG_LAMPS }, () => new Vector3()) },
+    };
+  }
+
+  /** Takes a level's surfaces in place of the last one's. */
+  setLevel(parts: readonly ModelPart[], bounds: Box3): void {
+    this.clear();
+    for (const { geometry, matrix, material } of parts) {
+      const own = new MeshBasicMaterial({
+        map: material.alphaTest > 0 ? material.map : null,
+        alphaTest: material.alphaTest,
+        side: DoubleSide,
+        colorWrite: false,
+      });
+      const mesh = new Mesh(geometry, own);
+      mesh.matrixAutoUpdate = false;
+      mesh.matrix.copy(matrix);
+      mesh.matrixWorld.copy(matrix);
+      this.plain.push(own);
+      this.casters.add(mesh);
+    }
+    bounds.getBoundingSphere(this.sphere);
+    this.measureSky(opennessFrame(bounds.min.toArray(), bounds.max.toArray()));
+    this.ready = true;
+  }
+
+  /** Draws what the picture's fog needs: the main sun's map, and lamps that were not drawn yet, a few at a time. Answers whether some are left. */
+  update(sun: Readonly<Vec3> | null, eye: Vector3, lamps: readonly { at: Vec3 }[], all: boolean): boolean {
+    if (!this.ready) return false;
+    const before = this.renderer.getRenderTarget();
+    if (sun) this.drawSun(sun, eye);
+    const left = this.drawLamps(lamps, all ? Infinity : LAMPS_A_FRAME);
+    this.renderer.setRenderTarget(before);
+    return left;
+  }
+
+  private drawSun(sun: Readonly<Vec3>, eye: Vector3): void {
+    const reach = Math.min(this.sphere.radius, SUN_REACH_M);
+    const middle = reach === this.sphere.radius ? this.sphere.center : eye.clone().divideScalar(8).round().multiplyScalar(8);
+    const key = `${sun.map((v) => v.toFixed(4)).join()} ${middle.toArray().join()}`;
+    if (key === this.drawnFor) return;
+    this.drawnFor = key;
+    this.sunMap.draw(this.renderer, this.casters, sun, middle, reach, this.sphere.radius);
+  }
+
+  private drawLamps(lamps: readonly { at: Vec3 }[], most: number): boolean {
+    const slots = this.uniforms.fogLampSlot!.value as Int32Array;
+    const places = this.uniforms.fogLampPlace!.value as Vector3[];
+    const keys = lamps.map(({ at }) => at.map((v) => v.toFixed(3)).join());
+    let drawn = 0;
+    keys.forEach((key, i) => {
+      const at = lamps[i]!.at;
+      if (!this.slots.has(key) && drawn < most) {
+        drawn++;
+        this.drawLamp(at, this.freeSlot(keys));
+        this.slots.set(key, this.lastSlot);
+      }
+      slots[i] = this.slots.get(key) ?? -1;
+      places[i]!.fromArray(at);
+    });
+    return keys.some((key) => !this.slots.has(key));
+  }
+
+  private lastSlot = 0;
+
+  /** A slot that no lamp of these has; the one of a lamp that is not asked for is given up. */
+  private freeSlot(wanted: readonly string[]): number {
+    const taken = new Set(this.slots.values());
+    let slot = Array.from({ length: FOG_LAMPS }, (_, i) => i).find((i) => !taken.has(i));
+    if (slot === undefined) {
+      const [key, given] = [...this.slots].find(([k]) => !wanted.includes(k))!;
+      this.slots.delete(key);
+      slot = given;
+    }
+    return (this.lastSlot = slot);
+  }
+
+  private drawLamp(at: Vec3, slot: number): void {
+    const { renderer, lampMap } = this;
+    this.casters.overrideMaterial = this.distances;
+    renderer.setRenderTarget(lampMap);
+    FACES.forEach(([look, up], face) => {
+      const { camera } = faceCamera(new Vector3(...at), look, up);
+      for (const set of [lampMap.viewport, lampMap.scissor]) set.set(face * FACE, slot * FACE, FACE, FACE);
+      lampMap.scissorTest = true;
+      renderer.setRenderTarget(lampMap);
+      // Nothing there is as good as very far.
+      renderer.setClearColor(0xffffff, 1);
+      renderer.clear();
+      renderer.render(this.casters, camera);
+    });
+    this.casters.overrideMaterial = null;
+  }
+
+  /** Fills the grid of how open each place is, by the level's depth from many sides. */
+  private measureSky(frame: OpennessFrame): void {
+    const { renderer } = this;
+    const before = { target: renderer.getRenderTarget(), autoClear: renderer.autoClear };
+    const [nx, ny, nz] = frame.cells;
+    const way = new DepthFromAfar(WAY_MAP);
+    const sum = new WebGLRenderTarget(nx, ny * nz, { type: FloatType, format: RedFormat, depthBuffer: false });
+    const screen = new FullScreen(renderer);
+    const material = screenMaterial(CELLS, {
+      wayDepth: { value: way.target.depthTexture },
+      wayMatrix: { value: way.matrix },
+      cells: { value: new Vector3(nx, ny, nz) },
+      gridMin: { value: new Vector3(...frame.min) },
+      gridSize: { value: new Vector3(...frame.size) },
+    });
+    material.blending = AdditiveBlending;
+    renderer.setRenderTarget(sum);
+    renderer.setClearColor(0x000000, 0);
+    renderer.clear();
+    for (const direction of SKY_WAYS) {
+      renderer.autoClear = true;
+      way.draw(renderer, this.casters, direction, this.sphere.center, this.sphere.radius, this.sphere.radius);
+      renderer.autoClear = false;
+      screen.draw(material, sum);
+    }
+    const values = new Float32Array(nx * ny * nz);
+    renderer.readRenderTargetPixels(sum, 0, 0, nx, ny * nz, values);
+    renderer.setRenderTarget(before.target);
+    renderer.autoClear = before.autoClear;
+    this.open.texture.dispose();
+    this.open.texture = openTexture(
+      Uint8Array.from(values, (v) => Math.round(v * 255)),
+      frame.cells,
+    );
+    this.uniforms.fogOpen!.value = this.open.texture;
+    (this.uniforms.fogOpenMin!.value as Vector3).fromArray(frame.min);
+    (this.uniforms.fogOpenSize!.value as Vector3).fromArray(frame.size);
+    way.dispose();
+    sum.dispose();
+    material.dispose();
+    screen.dispose();
+  }
+
+  private clear(): void {
+    for (const material of this.plain.splice(0)) material.dispose();
+    this.casters.clear();
+    this.slots.clear();
+    this.drawnFor = '';
+    this.ready = false;
+  }
+
+  dispose(): void {
+    this.clear();
+    this.sunMap.dispose();
+    this.lampMap.dispose();
+    this.open.texture.dispose();
+    this.distances.dispose();
+  }
+}
+
+/** Openness as bytes, looked up smoothly. */
+function openTexture(bytes: Uint8Array<ArrayBuffer>, [width, height, depth]: readonly [number, number, number]): Data3DTexture {
+  const texture = new Data3DTexture(bytes, width, height, depth);
+  Object.assign(texture, {
+    format: RedFormat,
+    type: UnsignedByteType,
+    minFilter: LinearFilter,
+    magFilter: LinearFilter,
+    unpackAlignment: 1,
+  });
+  texture.needsUpdate = true;
+  return texture;
+}
+
+/** A camera that sees a sixth of what is about a place, and the matrix from there to its picture. */
+function faceCamera(at: Vector3, look: Vec3, up: Vec3): { camera: PerspectiveCamera; matrix: Matrix4 } {
+  const camera = new PerspectiveCamera(90, 1, 0.05, 500);
+  camera.up.set(...up);
+  camera.position.copy(at);
+  camera.lookAt(at.clone().add(new Vector3(...look)));
+  camera.updateMatrixWorld();
+  return { camera, matrix: new Matrix4().multiplyMatrices(camera.projectionMatrix, camera.matrixWorldInverse) };
+}

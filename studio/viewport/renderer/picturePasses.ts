@@ -1,0 +1,337 @@
+import {
+  DataTexture,
+  DepthTexture,
+  FloatType,
+  HalfFloatType,
+  LinearFilter,
+  LinearSRGBColorSpace,
+  LinearToneMapping,
+  Matrix3,
+  Matrix4,
+  NearestFilter,
+  RedFormat,
+  ShaderChunk,
+  Vector2,
+  Vector3,
+  Vector4,
+  WebGLRenderTarget,
+  type IUniform,
+  type PerspectiveCamera,
+  type Scene,
+  type ShaderMaterial,
+  type WebGLRenderer,
+} from 'three';
+import {
+  BLOOM_LEVELS,
+  COLOR_GRADE_GLSL,
+  CURVES,
+  DIRT_GAIN,
+  DIRT_SIZE,
+  IDENTITY,
+  LENS_GLSL,
+  NO_CDL,
+  isNeutral,
+  isNoZones,
+  lensDirt,
+  whiteBalanceMatrix,
+  type GradeNow,
+} from '../../../core/grade';
+import { FOG_GLSL } from '../../../core/fog';
+import type { Lighting } from '../../../core/rig';
+import { whiteLuminance, type Vec3 } from '../../../core/units';
+import { FogShadows } from '../lights/fogShadows';
+import { BloomPass } from './bloomPass';
+import { FogPass, LAY_FOG_GLSL, LOOK_GLSL, type PictureQuality } from './fogPass';
+import { FullScreen, halfTarget, screenMaterial } from './fullScreen';
+import { SMOOTHING_GLSL } from './smoothing';
+
+/** Half floats end at 65 504: what is brighter, the sun's disc alone, is shown as that. */
+const BRIGHTEST = 60_000;
+
+// What is drawn into a half-float picture is divided by what is shown white; its curve comes later.
+ShaderChunk.tonemapping_pars_fragment = ShaderChunk.tonemapping_pars_fragment.replace(
+  'return saturate( toneMappingExposure * color );',
+  `return min(vec3(${BRIGHTEST.toFixed(1)}), toneMappingExposure * color);`,
+);
+
+/** The picture without its grade: what was drawn, under fog and air where there are any. */
+const SCENE_GLSL = /* glsl */ `
+uniform sampler2D scenePicture;
+#ifdef FOG
+${LOOK_GLSL}
+float fogSunShade(vec3 place, int sun) { return 1.0; }
+float fogLampShade(vec3 place, int lamp) { return 1.0; }
+float fogSkyShade(vec3 place) { return 1.0; }
+${FOG_GLSL}
+${LAY_FOG_GLSL}
+#endif
+vec3 sceneColor(vec2 uv) {
+  vec3 color = textureLod(scenePicture, uv, 0.0).rgb;
+#ifdef FOG
+  color = layFog(color, uv);
+#endif
+  return color;
+}`;
+
+const DEVELOP = /* glsl */ `
+${SCENE_GLSL}
+${LENS_GLSL}
+${COLOR_GRADE_GLSL}
+uniform sampler2D bloomLevels[${BLOOM_LEVELS}];
+uniform float bloomAmount;
+uniform sampler2D lensDirt;
+uniform float dirtAmount;
+uniform vec2 vignette;
+uniform vec2 grain;
+uniform vec2 pictureSize;
+uniform float markOver;
+vec3 encode(vec3 c) { return mix(1.055 * pow(max(c, vec3(1e-9)), vec3(1.0 / 2.4)) - 0.055, 12.92 * c, lessThanEqual(c, vec3(0.0031308))); }
+void main() {
+  vec3 rgb = sceneColor(uv0);
+#ifdef MARK
+  float peak = max(rgb.r, max(rgb.g, rgb.b));
+#endif
+#ifdef BLOOM
+  vec3 spread = ${Array.from({ length: BLOOM_LEVELS }, (_, i) => `textureLod(bloomLevels[${i}], uv0, 0.0).rgb`).join(' + ')};
+  rgb += bloomAmount * spread * (1.0 + dirtAmount * ${DIRT_GAIN.toFixed(1)} * textureLod(lensDirt, vec2(uv0.x, 1.0 - uv0.y), 0.0).r);
+#endif
+#ifdef VIGNETTE
+  rgb *= vignetteGain(vignette, uv0, pictureSize.x / pictureSize.y);
+#endif
+  vec3 shown = encode(clamp(colorGrade(rgb), 0.0, 1.0));
+#ifdef GRAIN
+  float luma = dot(shown, vec3(0.2126, 0.7152, 0.0722));
+  shown += grainAt(grain, vec2(gl_FragCoord.x, pictureSize.y - 1.0 - floor(gl_FragCoord.y)), luma);
+#endif
+#ifdef MARK
+  // What bloom spreads, in stripes.
+  if (peak > exp2(markOver)) shown = mix(shown, vec3(0.55, 0.75, 0.3), step(0.5, fract((gl_FragCoord.x + gl_FragCoord.y) / 8.0)));
+#endif
+  outColor = vec4(shown, 1.0);
+}`;
+
+/** What a picture was drawn with, and what each step of it took, ms; told where it is asked for. */
+export interface PassCosts {
+  fog: number;
+  bloom: number;
+  grade: number;
+}
+
+export interface PictureOptions {
+  quality: PictureQuality;
+  /** Stripes over what is brighter than bloom's threshold. */
+  mark: boolean;
+  /** Whether every lamp's surroundings are drawn before the picture is. */
+  whole: boolean;
+}
+
+/**
+ * Draws pictures under fog and grade: the level into a half-float picture, the fog at half its size, what bloom spreads, and the
+ * development into what is shown. Each step is left out where it changes nothing.
+ */
+export class PicturePasses {
+  readonly shadows: FogShadows;
+  /** Lamps in the fog are still to be drawn: another picture is wanted. */
+  isUnfinished = false;
+  private readonly screen: FullScreen;
+  private readonly scenePicture: WebGLRenderTarget;
+  private readonly shown: WebGLRenderTarget;
+  private readonly fog: FogPass;
+  private readonly bloom: BloomPass;
+  private readonly develop: ShaderMaterial;
+  private readonly smooth: ShaderMaterial;
+  private readonly clipToLevel = new Matrix4();
+  private readonly eye = new Vector3();
+  private dirtSeed = -1;
+
+  constructor(private readonly renderer: WebGLRenderer) {
+    this.screen = new FullScreen(renderer);
+    this.shadows = new FogShadows(renderer);
+    this.fog = new FogPass(this.shadows);
+    this.scenePicture = new WebGLRenderTarget(1, 1, { type: HalfFloatType, samples: 4, colorSpace: LinearSRGBColorSpace });
+    this.scenePicture.depthTexture = new DepthTexture(1, 1, FloatType);
+    this.scenePicture.depthTexture.minFilter = this.scenePicture.depthTexture.magFilter = NearestFilter;
+    // three.js scales by the exposure only what it draws to the screen, or into a target that stands for one.
+    (this.scenePicture as { isXRRenderTarget?: boolean }).isXRRenderTarget = true;
+    this.shown = halfTarget(1, 1);
+    const scene: Record<string, IUniform> = { ...this.fog.uniforms, scenePicture: { value: this.scenePicture.texture } };
+    this.bloom = new BloomPass({ glsl: SCENE_GLSL, uniforms: scene });
+    this.develop = screenMaterial(DEVELOP, { ...scene, ...this.bloom.uniforms, ...gradeUniforms() });
+    this.smooth = screenMaterial(SMOOTHING_GLSL, { picture: { value: this.shown.texture }, texel: { value: new Vector2() } });
+  }
+
+  /** Whether a lighting asks for anything that is drawn here. */
+  static wanted({ fog, grade }: Pick<Lighting, 'fog' | 'grade'>): boolean {
+    return fog !== null || !isNeutral(grade);
+  }
+
+  /**
+   * Draws a picture of a scene that is lit already.
+   *
+   * @param target null is the screen
+   */
+  draw(
+    scene: Scene,
+    camera: PerspectiveCamera,
+    lighting: Lighting,
+    ev100: number,
+    { width, height }: { width: number; height: number },
+    target: WebGLRenderTarget | null,
+    options: PictureOptions,
+  ): void {
+    const { renderer } = this;
+    this.drawScene(scene, camera, lighting, ev100, width, height, options);
+    const { grade } = lighting;
+    const defines = fogDefines(lighting);
+    if (grade.bloom.amount > 0) {
+      this.bloom.setDefines(defines);
+      this.bloom.draw(this.screen, grade.bloom, width, height);
+    }
+    this.setGrade(grade, ev100, width, height, defines, options.mark);
+    if (grade.smoothing) {
+      if (this.shown.width !== width || this.shown.height !== height) this.shown.setSize(width, height);
+      this.screen.draw(this.develop, this.shown);
+      (this.smooth.uniforms.texel!.value as Vector2).set(1 / width, 1 / height);
+      this.screen.draw(this.smooth, target);
+    } else this.screen.draw(this.develop, target);
+    renderer.setRenderTarget(null);
+  }
+
+  /** The level and its fog as scene values, RGBA floats with 1 = white, bottom row first: what a picture is metered and measured by. */
+  read(scene: Scene, camera: PerspectiveCamera, lighting: Lighting, ev100: number, width: number, height: number): Float32Array {
+    this.drawScene(scene, camera, lighting, ev100, width, height, { quality: 'plain', mark: false, whole: false });
+    const plain = new WebGLRenderTarget(width, height, { type: FloatType, depthBuffer: false });
+    const material = screenMaterial(
+      `${SCENE_GLSL}\nvoid main() { outColor = vec4(sceneColor(uv0), 1.0); }`,
+      this.develop.uniforms,
+      fogDefines(lighting),
+    );
+    this.screen.draw(material, plain);
+    const pixels = new Float32Array(width * height * 4);
+    this.renderer.readRenderTargetPixels(plain, 0, 0, width, height, pixels);
+    this.renderer.setRenderTarget(null);
+    plain.dispose();
+    material.dispose();
+    return pixels;
+  }
+
+  private drawScene(
+    scene: Scene,
+    camera: PerspectiveCamera,
+    lighting: Lighting,
+    ev100: number,
+    width: number,
+    height: number,
+    { quality, whole }: PictureOptions,
+  ): void {
+    const { renderer, scenePicture } = this;
+    if (scenePicture.width !== width || scenePicture.height !== height) scenePicture.setSize(width, height);
+    camera.updateMatrixWorld();
+    this.clipToLevel.multiplyMatrices(camera.matrixWorld, camera.projectionMatrixInverse);
+    this.eye.setFromMatrixPosition(camera.matrixWorld);
+    renderer.toneMapping = LinearToneMapping;
+    renderer.toneMappingExposure = 1 / whiteLuminance(ev100);
+    renderer.setRenderTarget(scenePicture);
+    renderer.render(scene, camera);
+    this.isUnfinished = false;
+    if (!lighting.fog) return;
+    const view = { depth: scenePicture.depthTexture!, clipToLevel: this.clipToLevel, eye: this.eye, width, height };
+    const shade =
+      quality === 'full'
+        ? {
+            update: (sun: Vec3 | null, lamps: readonly { at: Vec3 }[]) =>
+              (this.isUnfinished = this.shadows.update(sun, this.eye, lamps, whole)),
+          }
+        : null;
+    this.fog.draw(this.screen, lighting, lighting.fog, view, 1 / whiteLuminance(ev100), quality, shade);
+  }
+
+  private setGrade(grade: GradeNow, ev100: number, width: number, height: number, fog: Record<string, number>, mark: boolean): void {
+    const { uniforms } = this.develop;
+    const balance = whiteBalanceMatrix(grade.whiteBalance, grade.sceneWhite);
+    const defines: Record<string, number> = { ...fog };
+    const set = (name: string, on: boolean) => on && (defines[name] = 1);
+    set('NIGHT', grade.nightVision > 0);
+    set('BALANCE', balance !== IDENTITY);
+    set('CDL', JSON.stringify(grade.cdl) !== JSON.stringify(NO_CDL));
+    set('ZONES', !isNoZones(grade.zones));
+    set('CONTRAST', grade.contrast.amount !== 1);
+    set('BLOOM', grade.bloom.amount > 0);
+    set('VIGNETTE', grade.vignette.ev > 0);
+    set('GRAIN', grade.grain.amount > 0);
+    set('MARK', mark);
+    if (JSON.stringify(this.develop.defines) !== JSON.stringify(defines)) {
+      this.develop.defines = defines;
+      this.develop.needsUpdate = true;
+    }
+    uniforms.gradeWhite!.value = whiteLuminance(ev100);
+    uniforms.gradeNight!.value = grade.nightVision;
+    (uniforms.gradeBalance!.value as Matrix3).set(...balance);
+    (uniforms.gradeSlope!.value as Vector3).fromArray(grade.cdl.slope);
+    (uniforms.gradeOffset!.value as Vector3).fromArray(grade.cdl.offset);
+    (uniforms.gradePower!.value as Vector3).fromArray(grade.cdl.power);
+    uniforms.gradeSaturation!.value = grade.cdl.saturation;
+    grade.zones.stops.forEach((zone, i) => (uniforms.gradeStops!.value as Vector3[])[i]!.fromArray(zone));
+    (uniforms.gradeLimits!.value as Vector2).set(grade.zones.lowEv, grade.zones.highEv);
+    (uniforms.gradeContrast!.value as Vector2).set(grade.contrast.amount, grade.contrast.pivot);
+    (uniforms.gradeCurves!.value as Vector4).set(...(CURVES.map((name) => grade.curves[name]) as [number, number, number, number]));
+    (uniforms.vignette!.value as Vector2).set(grade.vignette.ev, grade.vignette.from);
+    (uniforms.grain!.value as Vector2).set(grade.grain.amount, grade.grain.sizePx);
+    (uniforms.pictureSize!.value as Vector2).set(width, height);
+    uniforms.markOver!.value = grade.bloom.overEv;
+    uniforms.dirtAmount!.value = grade.dirt.amount;
+    if (grade.dirt.amount > 0 && this.dirtSeed !== grade.dirt.seed) this.paintDirt(grade.dirt.seed);
+  }
+
+  private paintDirt(seed: number): void {
+    this.dirtSeed = seed;
+    const uniform = this.develop.uniforms.lensDirt!;
+    (uniform.value as DataTexture | null)?.dispose();
+    const texture = new DataTexture(
+      Uint8Array.from(lensDirt(seed), (v) => Math.round(v * 255)),
+      DIRT_SIZE,
+      DIRT_SIZE,
+      RedFormat,
+    );
+    Object.assign(texture, { minFilter: LinearFilter, magFilter: LinearFilter });
+    texture.needsUpdate = true;
+    uniform.value = texture;
+  }
+
+  dispose(): void {
+    this.shadows.dispose();
+    this.fog.dispose();
+    this.bloom.dispose();
+    this.develop.dispose();
+    this.smooth.dispose();
+    this.screen.dispose();
+    (this.develop.uniforms.lensDirt!.value as DataTexture | null)?.dispose();
+    for (const target of [this.scenePicture, this.shown]) {
+      target.depthTexture?.dispose();
+      target.dispose();
+    }
+  }
+}
+
+/** Laying fog over a picture asks for no places along a look, but the function that does is in its source. */
+const fogDefines = ({ fog }: Pick<Lighting, 'fog'>): Record<string, number> => (fog ? { FOG: 1, FOG_STEPS: 1 } : {});
+
+const gradeUniforms = (): Record<string, IUniform> => ({
+  gradeWhite: { value: 1 },
+  gradeNight: { value: 0 },
+  gradeBalance: { value: new Matrix3() },
+  gradeSlope: { value: new Vector3() },
+  gradeOffset: { value: new Vector3() },
+  gradePower: { value: new Vector3() },
+  gradeSaturation: { value: 1 },
+  gradeStops: { value: [new Vector3(), new Vector3(), new Vector3()] },
+  gradeLimits: { value: new Vector2() },
+  gradeContrast: { value: new Vector2() },
+  gradeCurves: { value: new Vector4() },
+  lensDirt: { value: null },
+  dirtAmount: { value: 0 },
+  vignette: { value: new Vector2() },
+  grain: { value: new Vector2() },
+  pictureSize: { value: new Vector2() },
+  markOver: { value: 0 },
+});
