@@ -1,10 +1,11 @@
 'use client';
 
-import { Button, Select, Segmented } from 'antd';
+import { Button, Select } from 'antd';
 import type { Draft } from 'immer';
 import { QUALITIES, bakeChange, stemParts } from '../../core/bake';
 import { type BakeQuality, type BakeSettings, type Rig } from '../../core/rig';
 import { grouped, linear, logarithmic } from '../desk/quantity';
+import { PickRow } from '../desk/PickRow';
 import { Section } from '../desk/Section';
 import { useStudio, useStudioStore } from '../state/context';
 import { BakeNumber } from './BakeNumber';
@@ -49,15 +50,12 @@ export function BakeDesk({ control }: { control: BakeControl }) {
       <MixSection />
       <ShowSection baked={done !== null || (atWork?.maps.length ?? 0) > 0} />
       <Section title="Light paths" note={`down to ${Math.round(QUALITIES[bake.quality].noise * 100)} % noise`}>
-        <div className={desk.pick}>
-          <span>Quality</span>
-          <Segmented
-            size="small"
-            value={bake.quality}
-            options={QUALITY_OPTIONS}
-            onChange={(v) => set('quality', v as BakeQuality, `${v} quality`)}
-          />
-        </div>
+        <PickRow
+          label="Quality"
+          value={bake.quality}
+          options={QUALITY_OPTIONS}
+          onChange={(v) => set('quality', v as BakeQuality, `${v} quality`)}
+        />
         <BakeNumber
           of="bounces"
           label="Bounces"

@@ -4,6 +4,7 @@ import { SHIPPED_AIRS, type NamedAir, type Rig } from '../../core/rig';
 import { CLEAR_AIR, type Air } from '../../core/sky';
 import { ColorRow } from '../desk/ColorRow';
 import { NameRow } from '../desk/NameRow';
+import { ActionRow } from '../desk/ActionRow';
 import { NumberRow } from '../desk/NumberRow';
 import { Section } from '../desk/Section';
 import { AIR_COLORS, AIR_MORE_ROWS, AIR_ROWS, type AirRow } from './airRows';
@@ -69,22 +70,17 @@ export function AirSection({ rig, named, changeRig }: { rig: Rig; named: NamedAi
               taken={shelf.filter((a) => a.id !== named.id).map((a) => a.name)}
               onChange={(name) => changeRig(`Air renamed to ${name}`, (r) => void (r.airs.find((a) => a.id === named.id)!.name = name))}
             />
-            <div className={styles.pick}>
-              <span>{users.length > 0 ? `Held by ${users.map((c) => c.name).join(', ')}` : 'Held by no cue'}</span>
-              <button
-                type="button"
-                className={styles.quiet}
-                disabled={users.length > 0}
-                onClick={() =>
-                  changeRig(`Air ${named.name} taken off the shelf`, (r) => {
-                    r.airs = r.airs.filter((a) => a.id !== named.id);
-                    r.airId = SHIPPED_AIRS.find((a) => a.air === before)!.id;
-                  })
-                }
-              >
-                take off the shelf
-              </button>
-            </div>
+            <ActionRow
+              label={<>{users.length > 0 ? `Held by ${users.map((c) => c.name).join(', ')}` : 'Held by no cue'}</>}
+              action="take off the shelf"
+              disabled={users.length > 0}
+              onClick={() =>
+                changeRig(`Air ${named.name} taken off the shelf`, (r) => {
+                  r.airs = r.airs.filter((a) => a.id !== named.id);
+                  r.airId = SHIPPED_AIRS.find((a) => a.air === before)!.id;
+                })
+              }
+            />
           </>
         )}
       </Section>

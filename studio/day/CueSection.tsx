@@ -1,6 +1,7 @@
-import { Button, Segmented } from 'antd';
+import { Button } from 'antd';
 import { memo } from 'react';
 import type { Cue, CueKind } from '../../core/rig';
+import { PickRow } from '../desk/PickRow';
 import { NumberRow } from '../desk/NumberRow';
 import { clockText, grouped, hourOfDay, linear } from '../desk/quantity';
 import { Section } from '../desk/Section';
@@ -54,15 +55,7 @@ export const CueSection = memo(function CueSection({ cue, twelve, only, change, 
         hint="How long a go to this cue takes"
         onChange={(v) => change(`fade ${grouped(v, 1)} s`, (c) => void (c.fadeS = v), 'fade')}
       />
-      <div className={styles.pick}>
-        <span>Kind</span>
-        <Segmented
-          size="small"
-          value={cue.kind}
-          options={KINDS}
-          onChange={(v) => change(`${v} cue`, (c) => void (c.kind = v as CueKind))}
-        />
-      </div>
+      <PickRow label="Kind" value={cue.kind} options={KINDS} onChange={(v) => change(`${v} cue`, (c) => void (c.kind = v as CueKind))} />
       <div className={styles.actions}>
         <Button size="small" onClick={copy}>
           Copy

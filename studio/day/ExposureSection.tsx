@@ -1,13 +1,13 @@
-import { Segmented } from 'antd';
 import { memo } from 'react';
 import { fixedExposure, type Cue, type Exposure } from '../../core/rig';
+import { ActionRow } from '../desk/ActionRow';
+import { PickRow } from '../desk/PickRow';
 import { NumberRow } from '../desk/NumberRow';
 import { exposureValue, grouped } from '../desk/quantity';
 import { Section } from '../desk/Section';
 import { useMeter } from '../viewport/meter/meterStore';
 import type { ChangeCue } from '../state/useRigEdit';
 import day from './day.module.css';
-import styles from '../desk/desk.module.css';
 
 const EV = exposureValue(-10, 25);
 /** Automatic exposure that differs from the open ground's by more than this is worth a word. */
@@ -55,30 +55,27 @@ export const ExposureSection = memo(function ExposureSection({ cue, byRig, locke
     <Section title="Exposure" note={locked ? `${grouped(ev100, 1)} EV here` : fixed ? 'fixed' : `automatic: ${grouped(ev100, 1)} EV`}>
       {!locked && (
         <>
-          <div className={styles.pick}>
-            <span>Exposed</span>
-            <Segmented
-              size="small"
-              value={fixed ? 'fixed' : 'auto'}
-              options={[
-                { value: 'fixed', label: 'Fixed' },
-                { value: 'auto', label: 'Automatic' },
-              ]}
-              onChange={(kind) =>
-                kind === 'fixed'
-                  ? set(
-                      fixedExposure(Math.round(ev100 * 3) / 3),
-                      `exposure fixed at ${EV.format(Math.round(ev100 * 3) / 3)} EV`,
-                      'exposure kind',
-                    )
-                  : set(
-                      { lowEv: Math.max(-10, Math.floor(ev100) - 3), highEv: Math.min(25, Math.ceil(ev100) + 3), biasEv: 0 },
-                      'automatic exposure',
-                      'exposure kind',
-                    )
-              }
-            />
-          </div>
+          <PickRow
+            label="Exposed"
+            value={fixed ? 'fixed' : 'auto'}
+            options={[
+              { value: 'fixed', label: 'Fixed' },
+              { value: 'auto', label: 'Automatic' },
+            ]}
+            onChange={(kind) =>
+              kind === 'fixed'
+                ? set(
+                    fixedExposure(Math.round(ev100 * 3) / 3),
+                    `exposure fixed at ${EV.format(Math.round(ev100 * 3) / 3)} EV`,
+                    'exposure kind',
+                  )
+                : set(
+                    { lowEv: Math.max(-10, Math.floor(ev100) - 3), highEv: Math.min(25, Math.ceil(ev100) + 3), biasEv: 0 },
+                    'automatic exposure',
+                    'exposure kind',
+                  )
+            }
+          />
           {fixed ? (
             <NumberRow
               label="EV100"
@@ -105,17 +102,12 @@ export const ExposureSection = memo(function ExposureSection({ cue, byRig, locke
               />
             ))
           )}
-          <div className={styles.pick}>
-            <span>Open ground would be {grouped(incident, 1)} EV</span>
-            <button
-              type="button"
-              className={styles.quiet}
-              title="Exposes for a grey card on open ground: right for judging how bright things really are"
-              onClick={() => set(fixedExposure(Number(incident.toFixed(2))), 'neutral exposure', 'exposure kind')}
-            >
-              neutral
-            </button>
-          </div>
+          <ActionRow
+            label={<>Open ground would be {grouped(incident, 1)} EV</>}
+            action="neutral"
+            title="Exposes for a grey card on open ground: right for judging how bright things really are"
+            onClick={() => set(fixedExposure(Number(incident.toFixed(2))), 'neutral exposure', 'exposure kind')}
+          />
         </>
       )}
       {!fixed && Math.abs(lifted) > HIDING_EV && (

@@ -1,14 +1,13 @@
-import { Switch } from 'antd';
 import { useMemo } from 'react';
 import type { Facing, Lighting } from '../../core/rig';
 import { faceLight, paintPanorama, type FaceLight } from '../../core/sky';
 import { chromaticity, hexFromRgb, luminance, type Rgb } from '../../core/units';
 import { ColorRow } from '../desk/ColorRow';
+import { SwitchRow } from '../desk/SwitchRow';
 import { NumberRow } from '../desk/NumberRow';
 import { logarithmic } from '../desk/quantity';
 import { FaceSwatches } from '../skies/FaceSwatches';
 import type { ChangeCue } from '../state/useRigEdit';
-import styles from '../desk/desk.module.css';
 
 const FACES = [
   { face: 'up', name: 'Up' },
@@ -34,20 +33,17 @@ export function FacingRows({ facing, lighting: { skyOverFog: sky }, change }: { 
   return (
     <>
       <FaceSwatches faces={faces} />
-      <div className={styles.pick}>
-        <span>Paint this light too</span>
-        <Switch
-          size="small"
-          aria-label="Paint the ambient light"
-          checked={Boolean(facing)}
-          onChange={(on) =>
-            change(on ? 'ambient light painted' : 'ambient light of the bands', (c) => {
-              if (on) c.holds.sky!.facing = { up: paintOf(faces.up), side: paintOf(faces.side), down: paintOf(faces.down) };
-              else delete c.holds.sky!.facing;
-            })
-          }
-        />
-      </div>
+      <SwitchRow
+        label="Paint this light too"
+        name="Paint the ambient light"
+        on={Boolean(facing)}
+        onChange={(on) =>
+          change(on ? 'ambient light painted' : 'ambient light of the bands', (c) => {
+            if (on) c.holds.sky!.facing = { up: paintOf(faces.up), side: paintOf(faces.side), down: paintOf(faces.down) };
+            else delete c.holds.sky!.facing;
+          })
+        }
+      />
       {facing && FACES.map(({ face, name }) => <FaceRows key={face} face={face} name={name} held={facing[face]} change={change} />)}
     </>
   );

@@ -1,9 +1,11 @@
-import { Segmented, Select } from 'antd';
+import { Select } from 'antd';
 import { useRef, useState } from 'react';
 import { hasTwoSuns, type Cue, type HeldImage, type ImageLevel, type Lighting } from '../../core/rig';
 import { luminance } from '../../core/units';
 import { fileUrl } from '../api/client';
 import { ColorRow } from '../desk/ColorRow';
+import { ActionRow } from '../desk/ActionRow';
+import { PickRow } from '../desk/PickRow';
 import { NumberRow } from '../desk/NumberRow';
 import { linear, logarithmic, readable } from '../desk/quantity';
 import { CatalogueList } from '../skies/CatalogueList';
@@ -107,19 +109,16 @@ export function ImageRows({ cue, shelf, lighting, change, onFile }: Props) {
       </div>
       {held && image && (
         <>
-          <div className={styles.pick}>
-            <span>Level</span>
-            <Segmented
-              size="small"
-              value={held.level.by}
-              options={LEVELS}
-              onChange={(by) => {
-                const lux = Number((image.report!.illuminanceLux * gain).toPrecision(3));
-                const level: ImageLevel = by === 'lux' ? { by, lux } : by === 'ev' ? { by, ev: 0 } : { by: by as 'itself' | 'air' };
-                set(`sky level by ${by}`, { level });
-              }}
-            />
-          </div>
+          <PickRow
+            label="Level"
+            value={held.level.by}
+            options={LEVELS}
+            onChange={(by) => {
+              const lux = Number((image.report!.illuminanceLux * gain).toPrecision(3));
+              const level: ImageLevel = by === 'lux' ? { by, lux } : by === 'ev' ? { by, ev: 0 } : { by: by as 'itself' | 'air' };
+              set(`sky level by ${by}`, { level });
+            }}
+          />
           {held.level.by === 'lux' && (
             <NumberRow
               label="Sky's light"
@@ -189,17 +188,12 @@ export function ImageRows({ cue, shelf, lighting, change, onFile }: Props) {
                   </button>
                 )}
               </div>
-              <div className={styles.pick}>
-                <span>Turn the image</span>
-                <button
-                  type="button"
-                  className={styles.quiet}
-                  disabled={!sunUp}
-                  onClick={() => set('sky turned to the sun', { yawDeg: yawToSun(image.sun!, sunUp!.azimuthDeg) })}
-                >
-                  until its sun stands over the cue’s
-                </button>
-              </div>
+              <ActionRow
+                label="Turn the image"
+                action="until its sun stands over the cue’s"
+                disabled={!sunUp}
+                onClick={() => set('sky turned to the sun', { yawDeg: yawToSun(image.sun!, sunUp!.azimuthDeg) })}
+              />
               {hasTwoSuns(held, lighting.suns) && (
                 <p className={day.warning} role="status">
                   Two suns: the one in the image and the cue’s both light the level

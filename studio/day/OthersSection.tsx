@@ -2,6 +2,7 @@ import { Button } from 'antd';
 import { memo } from 'react';
 import type { OtherBody } from '../../core/rig';
 import { KELVIN_RANGE } from '../../core/units';
+import { ActionRow } from '../desk/ActionRow';
 import { NumberRow } from '../desk/NumberRow';
 import { kelvin, linear, logarithmic, type Quantity } from '../desk/quantity';
 import { Section } from '../desk/Section';
@@ -37,18 +38,11 @@ export const OthersSection = memo(function OthersSection({ others, changeRig }: 
     <Section title="Further suns and moons" note={others.length === 0 ? 'none' : String(others.length)} rare>
       {others.map((body) => (
         <div key={body.id}>
-          <div className={styles.pick}>
-            <span>{body.name}</span>
-            <button
-              type="button"
-              className={styles.quiet}
-              onClick={() =>
-                changeRig(`${body.name} taken away`, (r) => void (r.day.others = r.day.others.filter((o) => o.id !== body.id)))
-              }
-            >
-              take away
-            </button>
-          </div>
+          <ActionRow
+            label={body.name}
+            action="take away"
+            onClick={() => changeRig(`${body.name} taken away`, (r) => void (r.day.others = r.day.others.filter((o) => o.id !== body.id)))}
+          />
           {ROWS.map(({ key, label, hint, quantity }) => (
             <NumberRow
               key={key}

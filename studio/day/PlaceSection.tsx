@@ -1,7 +1,7 @@
-import { Segmented } from 'antd';
 import { memo } from 'react';
 import { MONTH_DAYS, daylightShare, isDate, sunEvents, withDaylight, zoneOffsetH } from '../../core/almanac';
 import { DEFAULT_DAY, DEFAULT_PLACE, type Day, type RigPlace } from '../../core/rig';
+import { PickRow } from '../desk/PickRow';
 import { NumberRow } from '../desk/NumberRow';
 import { clockText, linear, type Quantity } from '../desk/quantity';
 import { Section } from '../desk/Section';
@@ -64,20 +64,17 @@ export const PlaceSection = memo(function PlaceSection({ place, course, moonDeg,
   const drawn = course.course === 'drawn';
   return (
     <Section title="Place and date" note={drawn ? 'drawn' : 'by the almanac'}>
-      <div className={styles.pick}>
-        <span>Course of the sun</span>
-        <Segmented
-          size="small"
-          value={course.course}
-          options={[
-            { value: 'almanac', label: 'Almanac' },
-            { value: 'drawn', label: 'Drawn' },
-          ]}
-          onChange={(v) =>
-            changeRig(v === 'drawn' ? 'Drawn day' : 'Day by the almanac', (r) => void (r.day.course = v as 'almanac' | 'drawn'))
-          }
-        />
-      </div>
+      <PickRow
+        label="Course of the sun"
+        value={course.course}
+        options={[
+          { value: 'almanac', label: 'Almanac' },
+          { value: 'drawn', label: 'Drawn' },
+        ]}
+        onChange={(v) =>
+          changeRig(v === 'drawn' ? 'Drawn day' : 'Day by the almanac', (r) => void (r.day.course = v as 'almanac' | 'drawn'))
+        }
+      />
       {drawn ? (
         <>
           {DRAWN.map(({ key, label, hint, quantity }) => (

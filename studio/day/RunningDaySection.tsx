@@ -1,6 +1,7 @@
-import { Button, Segmented } from 'antd';
+import { Button } from 'antd';
 import { memo } from 'react';
 import { DEFAULT_DAY, bodiesAt, type Day, type RigPlace } from '../../core/rig';
+import { PickRow } from '../desk/PickRow';
 import { NumberRow } from '../desk/NumberRow';
 import { clockText, grouped, hourOfDay, logarithmic } from '../desk/quantity';
 import { Section } from '../desk/Section';
@@ -53,31 +54,25 @@ export const RunningDaySection = memo(function RunningDaySection({ ran, today, p
         hint="Hour at which the game begins"
         onChange={(v) => changeRig(`Day begins at ${clockText(v, clock === 12)}`, (r) => void (r.day.startHour = v), 'day start')}
       />
-      <div className={styles.pick}>
-        <span>Clock</span>
-        <Segmented
-          size="small"
-          value={clock}
-          options={[
-            { value: 24, label: '24 h' },
-            { value: 12, label: '12 h' },
-          ]}
-          onChange={(v) => changeRig(`${v}-hour clock`, (r) => void (r.day.clock = v as 12 | 24))}
-        />
-      </div>
-      <div className={styles.pick}>
-        <span>Run here</span>
-        <Segmented
-          size="small"
-          value={pace}
-          options={PACES.map((value) => ({
-            value,
-            label: `${value}×`,
-            title: value === 1 ? 'As in the game' : `${value} times as fast as in the game`,
-          }))}
-          onChange={(v) => store.setState({ pace: v as number })}
-        />
-      </div>
+      <PickRow
+        label="Clock"
+        value={clock}
+        options={[
+          { value: 24, label: '24 h' },
+          { value: 12, label: '12 h' },
+        ]}
+        onChange={(v) => changeRig(`${v}-hour clock`, (r) => void (r.day.clock = v as 12 | 24))}
+      />
+      <PickRow
+        label="Run here"
+        value={pace}
+        options={PACES.map((value) => ({
+          value,
+          label: `${value}×`,
+          title: value === 1 ? 'As in the game' : `${value} times as fast as in the game`,
+        }))}
+        onChange={(v) => store.setState({ pace: v as number })}
+      />
       <div className={styles.pick}>
         <span className={day.today}>
           <button type="button" className={styles.quiet} aria-label="A day earlier" disabled={days === 0} onClick={() => standOn(days - 1)}>

@@ -1,12 +1,11 @@
-import { Segmented } from 'antd';
 import { memo } from 'react';
 import { LIVE_SHADOWS, shadowMapBytes, type LiveShadows } from '../../core/rig';
 import { grouped, readable } from '../desk/quantity';
+import { PickRow } from '../desk/PickRow';
 import { Section } from '../desk/Section';
 import { useMeter } from '../viewport/meter/meterStore';
 import type { ChangeRig } from '../state/useRigEdit';
 import day from './day.module.css';
-import styles from '../desk/desk.module.css';
 
 const NAMES: Record<LiveShadows, string> = { near: 'Near', middle: 'Middle', far: 'Far' };
 
@@ -16,21 +15,16 @@ export const ShadowsSection = memo(function ShadowsSection({ liveShadows, change
   const { reachM, mapSize } = LIVE_SHADOWS[liveShadows];
   return (
     <Section title="Live shadows" note={`to ${reachM} m`} rare>
-      <div className={styles.pick}>
-        <span>Reach</span>
-        <Segmented
-          size="small"
-          value={liveShadows}
-          options={(Object.keys(LIVE_SHADOWS) as LiveShadows[]).map((value) => ({
-            value,
-            label: NAMES[value],
-            title: `${LIVE_SHADOWS[value].reachM} m about what is looked at`,
-          }))}
-          onChange={(v) =>
-            changeRig(`Live shadows ${NAMES[v as LiveShadows].toLowerCase()}`, (r) => void (r.liveShadows = v as LiveShadows))
-          }
-        />
-      </div>
+      <PickRow
+        label="Reach"
+        value={liveShadows}
+        options={(Object.keys(LIVE_SHADOWS) as LiveShadows[]).map((value) => ({
+          value,
+          label: NAMES[value],
+          title: `${LIVE_SHADOWS[value].reachM} m about what is looked at`,
+        }))}
+        onChange={(v) => changeRig(`Live shadows ${NAMES[v as LiveShadows].toLowerCase()}`, (r) => void (r.liveShadows = v as LiveShadows))}
+      />
       <p className={day.facts}>
         Each live sun or moon takes {grouped(shadowMapBytes(mapSize) / 1e6)} MB
         {cost

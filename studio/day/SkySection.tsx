@@ -1,7 +1,8 @@
-import { Segmented } from 'antd';
 import { memo, useState } from 'react';
 import { DEFAULT_BANDS, type Bands, type Cue, type Lighting } from '../../core/rig';
 import { ColorRow } from '../desk/ColorRow';
+import { ActionRow } from '../desk/ActionRow';
+import { PickRow } from '../desk/PickRow';
 import { NumberRow } from '../desk/NumberRow';
 import { linear, logarithmic } from '../desk/quantity';
 import { Section } from '../desk/Section';
@@ -9,7 +10,6 @@ import type { useSkyShelf } from '../skies/useSkyShelf';
 import { FacingRows } from './FacingRows';
 import type { ChangeCue } from '../state/useRigEdit';
 import { ImageRows } from './ImageRows';
-import styles from '../desk/desk.module.css';
 
 const BANDS = ['zenith', 'middle', 'horizon', 'ground'] as const;
 const SOFTNESS = linear('', 0, 1, 0.01, 2);
@@ -45,19 +45,16 @@ export const SkySection = memo(function SkySection({ cue, locked, lighting, shel
   };
   return (
     <Section title="Sky" note={NOTES[making]}>
-      <div className={styles.pick}>
-        <span>Made by</span>
-        <Segmented
-          size="small"
-          value={making}
-          options={[
-            { value: 'air', label: 'The air' },
-            { value: 'bands', label: 'Paint' },
-            { value: 'image', label: 'Image' },
-          ]}
-          onChange={(kind) => make(kind as Making)}
-        />
-      </div>
+      <PickRow
+        label="Made by"
+        value={making}
+        options={[
+          { value: 'air', label: 'The air' },
+          { value: 'bands', label: 'Paint' },
+          { value: 'image', label: 'Image' },
+        ]}
+        onChange={(kind) => make(kind as Making)}
+      />
       {bands && (
         <>
           {BANDS.map((band) => (
@@ -84,16 +81,11 @@ function BandRows({ band, bands, change }: { band: (typeof BANDS)[number]; bands
   const held = bands[band];
   if (!held) {
     return (
-      <div className={styles.pick}>
-        <span>{name}</span>
-        <button
-          type="button"
-          className={styles.quiet}
-          onClick={() => change('middle band', (c) => void (c.holds.sky!.middle = { ...bands.horizon }))}
-        >
-          give it a band
-        </button>
-      </div>
+      <ActionRow
+        label={name}
+        action="give it a band"
+        onClick={() => change('middle band', (c) => void (c.holds.sky!.middle = { ...bands.horizon }))}
+      />
     );
   }
   const preset = DEFAULT_BANDS[band] ?? DEFAULT_BANDS.horizon;

@@ -4,10 +4,10 @@ import { area, curveLinear, line, scaleLinear } from 'd3';
 import { useMemo, useRef, useState, type PointerEvent as ReactPointerEvent } from 'react';
 import { sunStrengths, type Rig } from '../../core/rig';
 import { clockText, grouped, readable } from '../desk/quantity';
+import { ActionRow } from '../desk/ActionRow';
 import { Section } from '../desk/Section';
 import type { ChangeRig } from '../state/useRigEdit';
 import day from './day.module.css';
-import styles from '../desk/desk.module.css';
 
 const WIDTH = 292;
 const HEIGHT = 86;
@@ -117,19 +117,16 @@ function Curve({ rig, today, changeRig, bent }: Props & { bent: boolean }) {
         />
         <circle cx={x(at)} cy={gainY(Math.min(MOST, strength[at]!))} r={4} className={day.gainDot} />
       </svg>
-      <div className={styles.pick}>
-        <span>
-          {shown}, most {readable(Math.max(...sun.map((s) => s.bent)))} lx
-        </span>
-        <button
-          type="button"
-          className={styles.quiet}
-          disabled={!bent}
-          onClick={() => changeRig('Sun’s strength by the air', (r) => void r.day.strength.fill(1))}
-        >
-          straighten
-        </button>
-      </div>
+      <ActionRow
+        label={
+          <>
+            {shown}, most {readable(Math.max(...sun.map((s) => s.bent)))} lx
+          </>
+        }
+        action="straighten"
+        disabled={!bent}
+        onClick={() => changeRig('Sun’s strength by the air', (r) => void r.day.strength.fill(1))}
+      />
       <p className={day.facts}>Draw across it: the sun, and the sky it lights, times 0 to {grouped(MOST)}. Arrow keys do it too.</p>
     </>
   );

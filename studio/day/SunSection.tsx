@@ -2,6 +2,7 @@ import type { SunMoment } from '../../core/almanac';
 import type { Cue, RigPlace, Sun, SunLight } from '../../core/rig';
 import { visibleDisc } from '../../core/sky';
 import { KELVIN_RANGE, luminance } from '../../core/units';
+import { ActionRow } from '../desk/ActionRow';
 import { NumberRow } from '../desk/NumberRow';
 import { kelvin, linear, logarithmic, readable, type Quantity } from '../desk/quantity';
 import { Section } from '../desk/Section';
@@ -85,12 +86,7 @@ export function SunSection({ cue, locked, sun, main, change, place, twelve, onTa
       <fieldset disabled={locked} className={styles.plain}>
         {(Object.keys(ROWS) as (keyof Sun)[]).map((part) =>
           part === 'colorK' && held.colorK === undefined ? (
-            <div key={part} className={styles.pick}>
-              <span>Colour</span>
-              <button type="button" className={styles.quiet} disabled={locked} onClick={() => hold('colorK', AIR_K)}>
-                by the air; set kelvin
-              </button>
-            </div>
+            <ActionRow key={part} label="Colour" action="by the air; set kelvin" disabled={locked} onClick={() => hold('colorK', AIR_K)} />
           ) : (
             <NumberRow
               key={part}

@@ -6,7 +6,7 @@ import type { RigPlace } from '../../core/rig';
 import { clockText } from '../desk/quantity';
 import { useAsk } from './useAsk';
 import day from './day.module.css';
-import styles from '../desk/desk.module.css';
+import { ActionRow } from '../desk/ActionRow';
 
 interface Props {
   place: RigPlace;
@@ -32,22 +32,19 @@ export function WhenRow({ place, azimuthDeg, elevationDeg, twelve, onTake }: Pro
   };
   return (
     <>
-      <div className={styles.pick}>
-        <span>When does it stand there?</span>
-        <button type="button" className={styles.quiet} onClick={look}>
-          {current && current.moments === null ? 'looking …' : 'find'}
-        </button>
-      </div>
+      <ActionRow label="When does it stand there?" action={current && current.moments === null ? 'looking …' : 'find'} onClick={look} />
       {current?.moments?.length === 0 && <p className={day.facts}>Never over this place.</p>}
       {current?.moments?.map((moment) => (
-        <div key={moment.date} className={styles.pick}>
-          <span>
-            {moment.date}, {clockText(moment.hour, twelve)}
-          </span>
-          <button type="button" className={styles.quiet} onClick={() => onTake(moment)}>
-            take date and hour
-          </button>
-        </div>
+        <ActionRow
+          key={moment.date}
+          label={
+            <>
+              {moment.date}, {clockText(moment.hour, twelve)}
+            </>
+          }
+          action="take date and hour"
+          onClick={() => onTake(moment)}
+        />
       ))}
     </>
   );

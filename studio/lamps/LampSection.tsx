@@ -1,5 +1,5 @@
 import { memo } from 'react';
-import { Segmented, Select, Switch } from 'antd';
+import { Segmented, Select } from 'antd';
 import { cutByReach } from '../../core/preflight';
 import type { Lamp, LampKept, LampOutput, LampShape } from '../../core/lamps';
 import { emissionOf } from '../../core/lamps';
@@ -7,6 +7,8 @@ import { DEFAULT_LAMP, type Rig, type StandingLamp } from '../../core/rig';
 import { KELVIN_RANGE } from '../../core/units';
 import { ColorRow } from '../desk/ColorRow';
 import { NameRow } from '../desk/NameRow';
+import { PickRow } from '../desk/PickRow';
+import { SwitchRow } from '../desk/SwitchRow';
 import { NumberRow } from '../desk/NumberRow';
 import { kelvin, linear, logarithmic, readable, type Quantity } from '../desk/quantity';
 import { Section } from '../desk/Section';
@@ -125,19 +127,16 @@ export function LampRows({ lamp, rig, change, places = false }: RowsProps) {
           />
         </div>
       )}
-      <div className={desk.pick}>
-        <span>Output by</span>
-        <Segmented
-          size="small"
-          value={output.by}
-          options={[
-            { value: 'lumens', label: 'Lumens' },
-            { value: 'candela', label: 'Candela' },
-            ...(shape.kind === 'measured' ? [{ value: 'profile', label: 'Profile' }] : []),
-          ]}
-          onChange={(by) => setOutput(by as LampOutput['by'])}
-        />
-      </div>
+      <PickRow
+        label="Output by"
+        value={output.by}
+        options={[
+          { value: 'lumens', label: 'Lumens' },
+          { value: 'candela', label: 'Candela' },
+          ...(shape.kind === 'measured' ? [{ value: 'profile', label: 'Profile' }] : []),
+        ]}
+        onChange={(by) => setOutput(by as LampOutput['by'])}
+      />
       {output.by === 'lumens' && (
         <NumberRow
           label="Output"
@@ -190,20 +189,17 @@ export function LampRows({ lamp, rig, change, places = false }: RowsProps) {
           onChange={(hex) => change(`colour ${hex}`, (l) => void (l.color = { by: 'hex', hex }), 'colour')}
         />
       )}
-      <div className={desk.pick}>
-        <span>Colour by kelvin</span>
-        <Switch
-          size="small"
-          aria-label="Colour by kelvin"
-          checked={color.by === 'kelvin'}
-          onChange={(on) =>
-            change(
-              on ? 'colour in kelvin' : 'colour by hand',
-              (l) => void (l.color = on ? { by: 'kelvin', kelvin: 2700 } : { by: 'hex', hex: '#ffb46b' }),
-            )
-          }
-        />
-      </div>
+      <SwitchRow
+        label="Colour by kelvin"
+        name="Colour by kelvin"
+        on={color.by === 'kelvin'}
+        onChange={(on) =>
+          change(
+            on ? 'colour in kelvin' : 'colour by hand',
+            (l) => void (l.color = on ? { by: 'kelvin', kelvin: 2700 } : { by: 'hex', hex: '#ffb46b' }),
+          )
+        }
+      />
       {SHAPE_ROWS[shape.kind].map(({ key, label, hint, quantity, preset }) => (
         <NumberRow
           key={key}
@@ -254,15 +250,12 @@ export function LampRows({ lamp, rig, change, places = false }: RowsProps) {
           />
         </>
       )}
-      <div className={desk.pick}>
-        <span>Cut at a reach</span>
-        <Switch
-          size="small"
-          aria-label="Cut at a reach"
-          checked={lamp.reachM !== null}
-          onChange={(on) => change(on ? 'cut at 15 m' : 'reaches as far as light does', (l) => void (l.reachM = on ? 15 : null))}
-        />
-      </div>
+      <SwitchRow
+        label="Cut at a reach"
+        name="Cut at a reach"
+        on={lamp.reachM !== null}
+        onChange={(on) => change(on ? 'cut at 15 m' : 'reaches as far as light does', (l) => void (l.reachM = on ? 15 : null))}
+      />
       {lamp.reachM !== null && (
         <NumberRow
           label="Reach"
@@ -284,15 +277,12 @@ export function LampRows({ lamp, rig, change, places = false }: RowsProps) {
         none="in none"
         onChange={(id, name) => change(`to ${name}`, (l) => void (l.circuitId = id))}
       />
-      <div className={desk.pick}>
-        <span>Baked</span>
-        <Segmented
-          size="small"
-          value={lamp.kept}
-          options={KEPT}
-          onChange={(v) => change(`baked: ${v}`, (l) => void (l.kept = v as LampKept))}
-        />
-      </div>
+      <PickRow
+        label="Baked"
+        value={lamp.kept}
+        options={KEPT}
+        onChange={(v) => change(`baked: ${v}`, (l) => void (l.kept = v as LampKept))}
+      />
       <p className={desk.text}>{COST[lamp.kept]}</p>
       {places &&
         (['x', 'y', 'z'] as const).map((axis, c) => (

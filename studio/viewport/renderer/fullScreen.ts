@@ -34,6 +34,8 @@ export const screenMaterial = (
     defines,
     depthTest: false,
     depthWrite: false,
+    // Else three.js writes its tone curve into the source besides ours.
+    toneMapped: false,
     blending: NoBlending,
   });
 
