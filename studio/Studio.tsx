@@ -9,6 +9,7 @@ import { useEffect, useMemo, useState } from 'react';
 import { Failure } from '../core/units';
 import type { ProjectView } from '../core/api';
 import { api } from './api/client';
+import { GradeDesk } from './grade/GradeDesk';
 import { BakeDesk } from './bake/BakeDesk';
 import { useBakeControl } from './bake/useBakeControl';
 import { CommandList, KeySheet, useCommandKeys } from './commands/Commands';
@@ -164,6 +165,7 @@ function OpenStudio({ autosave, store }: { autosave: Autosave; store: StudioStor
           {room === 'day' && <DayDesk shelf={shelf} onSkyFile={sky.takeNew} />}
           {room === 'lamps' && <LampsDesk />}
           {room === 'bake' && <BakeDesk control={control} />}
+          {room === 'grade' && <GradeDesk />}
         </aside>
       </div>
       {drop.over && <DropVeil text={`Drop a level (.glb, .gltf) to take the place of ${project.name}’s, or an image for its sky`} />}

@@ -10,6 +10,7 @@ const ROOMS: { id: Room; name: string; key: string }[] = [
   { id: 'day', name: 'Day', key: 'F' },
   { id: 'lamps', name: 'Lamps', key: 'L' },
   { id: 'bake', name: 'Bake', key: 'G' },
+  { id: 'grade', name: 'Grade', key: 'C' },
 ];
 
 /** The line across the top: which project, which room, and whether all of it is saved. */

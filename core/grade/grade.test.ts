@@ -21,6 +21,8 @@ import {
   nightVision,
   toneCurve,
   vignetteGain,
+  wheelPoint,
+  wheelRgb,
   whiteBalanceMatrix,
   type Grade,
 } from './index';
@@ -239,4 +241,14 @@ describe('scopes', () => {
 
 it('encodes what it grades', () => {
   expect(gradedColor(now({ curve: 'linear' }), 3)([0.18, 0.18, 0.18])[0]).toBeCloseTo(encodeSrgb(0.18), 12);
+});
+
+it('a colour wheel gives back the three channels that it was given', () => {
+  for (const rgb of [
+    [0, 0, 0],
+    [0.3, -0.2, 0.7],
+    [1, 0, 0],
+  ] as Rgb[])
+    close(wheelRgb(wheelPoint(rgb)), rgb, 1e-12);
+  expect(wheelPoint([1, 0, 0]).x).toBeCloseTo(2 / 3, 12);
 });

@@ -25,3 +25,4 @@ export { HISTOGRAM, PARADE, VECTOR, measureScopes, type Scopes, type Tenth } fro
 export { CURVES, TONE_CURVE_GLSL, displayColor, toneCurve, type CurveName } from './toneCurve';
 export { D65_KELVIN, TINT_RANGE, balanceFor, balancedWhite, whiteBalanceMatrix, type WhiteBalance } from './whiteBalance';
 export { isNoZones, type ZoneTone, type Zones } from './zones';
+export { wheelPoint, wheelRgb, type WheelPoint } from './wheel';

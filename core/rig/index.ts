@@ -63,5 +63,6 @@ export {
   type Vantage,
 } from './document/types';
 export { readRig } from './document/upgrade';
+export { liftByExposure, releaseFog, releaseGrade, setFog, setGrade, type Holder } from './edits/mood';
 export { dayStrip, type DayStrip } from './resolve/dayStrip';
 export type { SunLight } from './resolve/sunLight';

@@ -3,7 +3,8 @@
 import { Input, Modal } from 'antd';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
-import { keyText, type Command } from './commands';
+import { useListening } from '../viewport/mix/listening';
+import { UNGRADED_KEY, keyText, type Command } from './commands';
 import styles from './commands.module.css';
 
 /** Keys that are felt, not listed as commands. */
@@ -15,6 +16,7 @@ const HANDS: [string, string][] = [
   ['Alt drag', 'From what casts a shadow to where it should fall: the sun follows'],
   ['Alt click', 'The sun shines along the line of sight onto that point'],
   ['1 held', 'Peek at a cue: let go and it comes back'],
+  ['Q held', 'The picture without its grade: let go and it comes back'],
   ['Drag a label', 'Scrub its value, finer with Shift; double-click resets'],
 ];
 
@@ -28,13 +30,13 @@ export function useCommandKeys(commands: () => Command[], peek: { current(): str
     '*',
     (event) => {
       if (takesText(event.target as HTMLElement)) return;
-      if (event.repeat && /^[1-9]$/.test(event.key)) return;
+      if (event.repeat && isHeldKey(event.key)) return;
       // Space presses the button that has the focus.
       if (event.key === ' ' && (event.target as HTMLElement).closest('button, a, label')) return;
       const command = commands().find((c) => c.keys && matches(c.keys, event));
       if (!command) return;
       event.preventDefault();
-      if (/^[1-9]$/.test(command.keys!)) held.current = { key: event.key, from: peek.current(), at: event.timeStamp };
+      if (isHeldKey(command.keys!)) held.current = { key: event.key, from: peek.current(), at: event.timeStamp };
       command.run();
     },
     // Sliders and switches have the focus after a click; keys belong to the studio there.
@@ -46,12 +48,17 @@ export function useCommandKeys(commands: () => Command[], peek: { current(): str
       if (!was || event.key !== was.key) return;
       held.current = null;
       // By the events' own times: a slow picture between them must not turn a press into a peek.
-      if (event.timeStamp - was.at > PEEK_MS && was.from !== peek.current()) peek.back(was.from);
+      if (event.timeStamp - was.at <= PEEK_MS) return;
+      if (was.key === UNGRADED_KEY) useListening.setState(({ ungraded }) => ({ ungraded: !ungraded }));
+      else if (was.from !== peek.current()) peek.back(was.from);
     };
     window.addEventListener('keyup', up);
     return () => window.removeEventListener('keyup', up);
   }, [peek]);
 }
+
+/** Keys that do something else when they are held: the cues', and the one that takes the grade off. */
+const isHeldKey = (key: string) => /^[1-9]$/.test(key) || key === UNGRADED_KEY;
 
 /** Whether typing goes into an element. */
 function takesText(element: HTMLElement): boolean {

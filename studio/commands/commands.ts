@@ -1,6 +1,7 @@
 import { STEMS } from '../../core/rig';
 import { STEM_LABELS, VIEWS, flipSolo } from '../bake/looking';
 import type { BakeControl } from '../bake/useBakeControl';
+import { flipPart, useGrading } from '../grade/gradingStore';
 import { useLampTool } from '../lamps/lampTool';
 import type { StudioStore } from '../state/studioStore';
 import { useListening, type PictureView } from '../viewport/mix/listening';
@@ -18,6 +19,9 @@ export interface Command {
 
 /** One hand on the keyboard reaches those that are asked for most. */
 const VIEW_KEYS: Partial<Record<PictureView, string>> = { light: 'i', density: 'j' };
+
+/** The key that shows the picture without its grade: for good when pressed, for as long as it is down when held. */
+export const UNGRADED_KEY = 'q';
 
 /** Opens and closes what stands over the studio. */
 export interface Overlays {
@@ -76,6 +80,24 @@ export function studioCommands(store: StudioStore, bakes: BakeControl, overlays:
       },
     },
     { id: 'bake room', name: 'Open the Bake room', keys: 'g', run: () => enter('bake') },
+    { id: 'grade room', name: 'Open the Grade room', keys: 'c', run: () => enter('grade') },
+    {
+      id: 'ungraded',
+      name: 'Show the picture with or without its grade; held, while the key is down',
+      keys: UNGRADED_KEY,
+      run: () => useListening.setState(({ ungraded }) => ({ ungraded: !ungraded })),
+    },
+    {
+      id: 'part off',
+      name: 'Switch the part of the grade that was changed last off or on',
+      keys: 'x',
+      run: () => flipPart(useGrading.getState().last),
+    },
+    {
+      id: 'mark bloom',
+      name: 'Mark in the picture what bloom spreads',
+      run: () => useGrading.setState(({ markBloom }) => ({ markBloom: !markBloom })),
+    },
     bakes.bakes.atWork
       ? { id: 'cancel bake', name: 'Cancel the bake', run: bakes.cancel }
       : { id: 'bake', name: 'Bake', keys: 'mod+b', run: bakes.start },

@@ -1,33 +1,45 @@
-import { Select } from 'antd';
 import type { Draft } from 'immer';
-import { SHIPPED_AIRS, type NamedAir, type Rig } from '../../core/rig';
+import { SHIPPED_AIRS, airById, type Cue, type NamedAir, type Rig } from '../../core/rig';
 import { CLEAR_AIR, type Air } from '../../core/sky';
 import { ColorRow } from '../desk/ColorRow';
+import { HolderRow, useHolder } from '../desk/HolderRow';
 import { NameRow } from '../desk/NameRow';
 import { ActionRow } from '../desk/ActionRow';
 import { NumberRow } from '../desk/NumberRow';
+import { PickRow } from '../desk/PickRow';
 import { Section } from '../desk/Section';
 import { AIR_COLORS, AIR_MORE_ROWS, AIR_ROWS, type AirRow } from './airRows';
 import { AirStrips } from './AirStrips';
 import type { ChangeRig } from '../state/useRigEdit';
-import styles from '../desk/desk.module.css';
 
-/** The air of the day: one of the shelf, and what it is made of. A shipped one is copied when it is changed. */
-export function AirSection({ rig, named, changeRig }: { rig: Rig; named: NamedAir; changeRig: ChangeRig }) {
+/**
+ * The air of the day, or of the cue that is shown: one of the shelf, and what it is made of. A shipped one is copied when it is changed.
+ *
+ * @param cue null while an hour is shown
+ */
+export function AirSection({ rig, cue, changeRig }: { rig: Rig; cue: Cue | null; changeRig: ChangeRig }) {
+  const sets = useHolder((s) => s.sets);
+  const ofCue = cue !== null && sets === 'cue' ? cue : null;
+  const named = airById(rig, ofCue?.holds.airId ?? rig.airId);
   const shelf = [...rig.airs, ...SHIPPED_AIRS];
   const shipped = SHIPPED_AIRS.some((a) => a.id === named.id);
   const before = SHIPPED_AIRS.find((a) => named.id === a.id || named.id.startsWith(`${a.id}-own`))?.air ?? CLEAR_AIR;
   const users = rig.cues.filter((c) => c.holds.airId === named.id);
 
+  /** Gives the air to what is set: the cue, or the day. */
+  const take = (r: Draft<Rig>, airId: string) => {
+    if (ofCue) r.cues.find((c) => c.id === ofCue.id)!.holds.airId = airId;
+    else r.airId = airId;
+  };
   const edit = (what: string, change: (air: Draft<Air>) => void, key: string) =>
     changeRig(
       `Air: ${what}`,
       (r) => {
-        let own = r.airs.find((a) => a.id === r.airId);
+        let own = r.airs.find((a) => a.id === named.id);
         if (!own) {
           own = copyOf(named, [...SHIPPED_AIRS, ...(r.airs as NamedAir[])]);
           r.airs.push(own);
-          r.airId = own.id;
+          take(r, own.id);
         }
         change(own.air);
       },
@@ -48,18 +60,26 @@ export function AirSection({ rig, named, changeRig }: { rig: Rig; named: NamedAi
 
   return (
     <>
-      <Section title="Air" note={shipped ? 'from the shelf' : 'of this project'}>
-        <div className={styles.pick}>
-          <span id="air-name">Air</span>
-          <Select
-            aria-labelledby="air-name"
-            size="small"
-            style={{ width: 190 }}
-            value={named.id}
-            options={shelf.map((a) => ({ value: a.id, label: a.name }))}
-            onChange={(airId) => changeRig(`Air: ${shelf.find((a) => a.id === airId)!.name}`, (r) => void (r.airId = airId))}
-          />
-        </div>
+      <Section title="Air" note={ofCue?.holds.airId !== undefined ? `held by this cue` : shipped ? 'from the shelf' : 'of this project'}>
+        {cue && <HolderRow />}
+        <PickRow
+          label="Air"
+          as="list"
+          value={named.id}
+          options={shelf.map((a) => ({ value: a.id, label: a.name }))}
+          held={
+            ofCue
+              ? {
+                  is: ofCue.holds.airId !== undefined,
+                  release: () =>
+                    changeRig(`${ofCue.name}: air of the day`, (r) => void delete r.cues.find((c) => c.id === ofCue.id)!.holds.airId),
+                }
+              : undefined
+          }
+          onChange={(airId) =>
+            changeRig(`${ofCue ? `${ofCue.name}: air` : 'Air'}: ${shelf.find((a) => a.id === airId)!.name}`, (r) => take(r, airId))
+          }
+        />
         <AirStrips air={named.air} />
         {rows(AIR_ROWS)}
         {!shipped && (

@@ -2,7 +2,7 @@
 
 import { useCallback } from 'react';
 import { luminance } from '../../core/units';
-import { airById, bodiesAt } from '../../core/rig';
+import { bodiesAt } from '../../core/rig';
 import { clockText } from '../desk/quantity';
 import { useStudio } from '../state/context';
 import { currentCue, shownRig, targetOf } from '../state/studioStore';
@@ -15,15 +15,17 @@ import { CueName } from './CueName';
 import { CueSection } from './CueSection';
 import { DomeChart } from './DomeChart';
 import { ExposureSection } from './ExposureSection';
+import { FogSection } from './FogSection';
 import { OthersSection } from './OthersSection';
 import { PlaceSection } from './PlaceSection';
 import { RunningDaySection } from './RunningDaySection';
+import { ShadeSection } from './ShadeSection';
 import { ShadowsSection } from './ShadowsSection';
 import { SkySection } from './SkySection';
 import { StrengthSection } from './StrengthSection';
 import { SunSection } from './SunSection';
 
-/** The desk of the Day room, in the order of the work: sun, exposure, sky, air, then place, day and the cue itself. */
+/** The desk of the Day room, in the order of the work: sun, exposure, sky, air, fog, then place, day and the cue itself. */
 export function DayDesk({ shelf, onSkyFile }: { shelf: ReturnType<typeof useSkyShelf>; onSkyFile(file: File): void }) {
   const rig = useStudio((s) => s.rig);
   const cue = useStudio(currentCue);
@@ -103,7 +105,9 @@ export function DayDesk({ shelf, onSkyFile }: { shelf: ReturnType<typeof useSkyS
       <ExposureSection cue={cue} byRig={rig.exposure} locked={hour !== null} change={change} />
       <SkySection cue={cue} locked={hour !== null} lighting={lighting} shelf={shelf} change={change} onFile={onSkyFile} />
       {hour === null && <CloudSection cue={cue} lighting={lighting} change={change} />}
-      <AirSection rig={rig} named={airById(rig, rig.airId)} changeRig={changeRig} />
+      <AirSection rig={rig} cue={hour === null ? cue : null} changeRig={changeRig} />
+      <FogSection cue={cue} rigFog={rig.fog} locked={hour !== null} lighting={lighting} changeRig={changeRig} />
+      {hour === null && <ShadeSection cue={cue} lighting={lighting} change={change} />}
       <PlaceSection place={rig.place} course={rig.day} moonDeg={moon.elevationDeg} litShare={moon.litShare} changeRig={changeRig} />
       <RunningDaySection ran={rig.day} today={today.day} place={today.place} changeRig={changeRig} />
       <StrengthSection rig={rig} today={today} changeRig={changeRig} />

@@ -10,11 +10,13 @@ interface Props {
   note?: ReactNode;
   /** For what is rarely needed: folded until it is opened. */
   rare?: boolean;
+  /** What stands beside the heading and is used without unfolding. */
+  aside?: ReactNode;
   children: ReactNode;
 }
 
 /** A group of the desk under its heading, which folds and unfolds it. */
-export function Section({ title, note, rare = false, children }: Props) {
+export function Section({ title, note, rare = false, aside, children }: Props) {
   const folded = useFolds((s) => s.folded[title] ?? rare);
   const fold = useFolds((s) => s.fold);
   return (
@@ -25,6 +27,7 @@ export function Section({ title, note, rare = false, children }: Props) {
           {note && <span className={styles.note}>{note}</span>}
           <i className={styles.foldMark} aria-hidden />
         </button>
+        {aside}
       </h2>
       {!folded && children}
     </section>

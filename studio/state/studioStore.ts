@@ -20,7 +20,7 @@ enablePatches();
 const ONE_STEP_MS = 1200;
 const HISTORY = 300;
 
-export type Room = 'day' | 'lamps' | 'bake';
+export type Room = 'day' | 'lamps' | 'bake' | 'grade';
 
 /** A change of the rig that can be taken back. */
 interface Edit {

@@ -131,7 +131,13 @@ export function Viewport({ bake }: { bake: BakeView | null }) {
         onPointerMove={point}
         onPointerLeave={() => stand?.director.point(null)}
       >
-        <canvas ref={attach} className={styles.canvas} tabIndex={0} aria-label="The level under the light of the moment" />
+        <canvas
+          ref={attach}
+          data-testid="picture"
+          className={styles.canvas}
+          tabIndex={0}
+          aria-label="The level under the light of the moment"
+        />
         {fault && (
           <div className={styles.notice} role="alert">
             {fault} {stand && <Button onClick={again}>Try again</Button>}

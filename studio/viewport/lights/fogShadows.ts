@@ -23,7 +23,7 @@ import {
   type IUniform,
   type WebGLRenderer,
 } from 'three';
-import { FOG_LAMPS, SKY_WAYS, opennessFrame, type OpennessFrame } from '../../../core/fog';
+import { FOG_LAMPS, SKY_WAYS, opennessFrame, type Openness, type OpennessFrame } from '../../../core/fog';
 import type { Vec3 } from '../../../core/units';
 import { FullScreen, screenMaterial } from '../renderer/fullScreen';
 import type { ModelPart } from '../level/fixtureModels';
@@ -161,7 +161,9 @@ export class FogShadows {
   private readonly distances: ShaderMaterial;
   private readonly sunMap = new DepthFromAfar(SUN_MAP);
   private readonly lampMap: WebGLRenderTarget;
-  private readonly open: { texture: Data3DTexture };
+  private openTexture: Data3DTexture;
+  /** How open each place of the level is; null without one. */
+  openness: Openness | null = null;
   private readonly sphere = new Sphere();
   private drawnFor = '';
   private readonly slots = new Map<string, number>();
@@ -172,7 +174,7 @@ export class FogShadows {
       minFilter: LinearFilter,
       magFilter: LinearFilter,
     });
-    this.open = { texture: openTexture(new Uint8Array([255]), [1, 1, 1]) };
+    this.openTexture = openTexture(new Uint8Array([255]), [1, 1, 1]);
     this.distances = new ShaderMaterial({
       vertexShader:
         'varying vec3 inView; void main() { vec4 v = modelViewMatrix * vec4(position, 1.0); inView = v.xyz; gl_Position = projectionMatrix * v; }',
@@ -182,7 +184,7 @@ export class FogShadows {
     this.uniforms = {
       fogSunMap: { value: this.sunMap.target.depthTexture },
       fogSunMatrix: { value: this.sunMap.matrix },
-      fogOpen: { value: this.open.texture },
+      fogOpen: { value: this.openTexture },
       fogOpenMin: { value: new Vector3() },
       fogOpenSize: { value: new Vector3(1, 1, 1) },
       fogLampMap: { value: this.lampMap.texture },
@@ -311,12 +313,13 @@ export class FogShadows {
     renderer.readRenderTargetPixels(sum, 0, 0, nx, ny * nz, values);
     renderer.setRenderTarget(before.target);
     renderer.autoClear = before.autoClear;
-    this.open.texture.dispose();
-    this.open.texture = openTexture(
+    this.openTexture.dispose();
+    this.openness = { ...frame, values };
+    this.openTexture = openTexture(
       Uint8Array.from(values, (v) => Math.round(v * 255)),
       frame.cells,
     );
-    this.uniforms.fogOpen!.value = this.open.texture;
+    this.uniforms.fogOpen!.value = this.openTexture;
     (this.uniforms.fogOpenMin!.value as Vector3).fromArray(frame.min);
     (this.uniforms.fogOpenSize!.value as Vector3).fromArray(frame.size);
     way.dispose();
@@ -331,13 +334,14 @@ export class FogShadows {
     this.slots.clear();
     this.drawnFor = '';
     this.ready = false;
+    this.openness = null;
   }
 
   dispose(): void {
     this.clear();
     this.sunMap.dispose();
     this.lampMap.dispose();
-    this.open.texture.dispose();
+    this.openTexture.dispose();
     this.distances.dispose();
   }
 }

@@ -1,4 +1,5 @@
 import { create } from 'zustand';
+import { NEUTRAL_GRADE, gradeNow, type GradeNow, type GradePart } from '../../../core/grade';
 import { STEMS, type Lighting, type StemGains, type StemName } from '../../../core/rig';
 import type { DataView } from '../renderer/dataViews';
 
@@ -11,18 +12,38 @@ export interface Listening {
   /** Stems that are heard alone; all where there are none. */
   solo: readonly StemName[];
   muted: readonly StemName[];
+  /** Whether the picture is shown without its grade, and parts of the grade that are left out. */
+  ungraded: boolean;
+  off: readonly GradePart[];
 }
 
-export const ALL: Listening = { view: 'picture', solo: [], muted: [] };
+export const ALL: Listening = { view: 'picture', solo: [], muted: [], ungraded: false, off: [] };
 export const useListening = create<Listening>(() => ALL);
 
 /** Whether a stem is heard. */
 export const isHeard = ({ solo, muted }: Pick<Listening, 'solo' | 'muted'>, stem: StemName): boolean =>
   !muted.includes(stem) && (solo.length === 0 || solo.includes(stem));
 
-/** A lighting with those stems alone that are heard. */
+let last: { lighting: Lighting; listening: Listening; heard: Lighting } | null = null;
+
+/** A lighting with those stems alone that are heard, and with what of its grade is not left out. The same object for the same light. */
 export function heard(lighting: Lighting, listening: Listening): Lighting {
-  if (listening.solo.length === 0 && listening.muted.length === 0) return lighting;
-  const mix = Object.fromEntries(STEMS.map((stem) => [stem, isHeard(listening, stem) ? lighting.mix[stem] : [0, 0, 0]]));
-  return { ...lighting, mix: mix as unknown as StemGains };
+  const { solo, muted, ungraded, off } = listening;
+  const isMixed = solo.length > 0 || muted.length > 0;
+  if (!isMixed && !ungraded && off.length === 0) return lighting;
+  if (last?.lighting === lighting && last.listening === listening) return last.heard;
+  const mix = Object.fromEntries(
+    STEMS.map((stem) => [stem, isHeard(listening, stem) ? lighting.mix[stem] : [0, 0, 0]]),
+  ) as unknown as StemGains;
+  const out = { ...lighting, mix: isMixed ? mix : lighting.mix, grade: without(lighting.grade, ungraded ? 'all' : off) };
+  last = { lighting, listening, heard: out };
+  return out;
+}
+
+/** A grade some of whose parts change nothing. */
+function without(grade: GradeNow, parts: readonly GradePart[] | 'all'): GradeNow {
+  const neutral = gradeNow(NEUTRAL_GRADE, grade.sceneWhite);
+  if (parts === 'all') return neutral;
+  const left = parts.map((part) => (part === 'curve' ? { curves: neutral.curves } : { [part]: neutral[part] }));
+  return Object.assign({ ...grade }, ...left) as GradeNow;
 }

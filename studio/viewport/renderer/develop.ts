@@ -16,6 +16,16 @@ export function probeCoefficients({ sky }: Lighting): Float32Array {
   return projectSh(([x, y, z]) => evaluateSh(light, [x, -z, y]));
 }
 
+/** Radiances, RGBA cd/m2, as they are shown without a grade: RGBA bytes in the same order. */
+export function displayBytes(pixels: Float32Array, ev100: number): Uint8ClampedArray {
+  const out = new Uint8ClampedArray(pixels.length).fill(255);
+  for (let i = 0; i < pixels.length; i += 4) {
+    const shown = displayColor([pixels[i]!, pixels[i + 1]!, pixels[i + 2]!], ev100);
+    for (let c = 0; c < 3; c++) out[i + c] = shown[c]! * 255;
+  }
+  return out;
+}
+
 /** Halves an image of linear radiances (bottom row first) and develops it as the picture on screen is. */
 export function developed(pixels: Float32Array, width: number, height: number, ev100: number): Uint8ClampedArray<ArrayBuffer> {
   const out = new Uint8ClampedArray(width * height * 4);

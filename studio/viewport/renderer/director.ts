@@ -1,14 +1,18 @@
-import { cueById, incidentEv, modelsOf, resolveCue, type Cue, type Rig, type Vantage } from '../../../core/rig';
+import { cueById, incidentEv, modelsOf, resolveCue, type Cue, type Lighting, type Rig, type Vantage } from '../../../core/rig';
 import { useLampTool } from '../../lamps/lampTool';
 import { isFading, lightingNow, type StudioStore } from '../../state/studioStore';
 import type { Stage } from './stage';
 import { useMeter } from '../meter/meterStore';
 import { heard, useListening } from '../mix/listening';
+import { useScopes } from '../meter/scopesStore';
+import { useGrading } from '../../grade/gradingStore';
 import { usePictures } from '../picturesStore';
 
 const PICTURE = { width: 232, height: 156 };
 /** Pictures of the cues wait until nothing has changed for this long. */
 const REST_MS = 350;
+/** While something moves the scopes are measured no oftener than this. */
+const SCOPES_MS = 250;
 /** After a movement the picture is drawn once more, in full, when this has passed. */
 const SETTLE_MS = 160;
 
@@ -29,6 +33,7 @@ export class Director {
   /** What the live shadows' cost was measured for. */
   private costed = '';
   private ranAt = -Infinity;
+  private measuredAt = -Infinity;
   private cursor: { x: number; y: number } | null = null;
   private readonly unsubscribe: () => void;
   private readonly unlisten: () => void;
@@ -42,7 +47,9 @@ export class Director {
     private readonly store: StudioStore,
     private readonly settled: (yes: boolean) => void,
   ) {
-    this.unlisten = useListening.subscribe(() => this.ask());
+    const unsubscribes = [useListening, useGrading].map((store) => store.subscribe(() => this.ask()));
+    unsubscribes.push(useScopes.subscribe(({ open }, before) => open && !before.open && this.ask()));
+    this.unlisten = () => unsubscribes.forEach((stop) => stop());
     this.unsubscribe = store.subscribe((state, before) => {
       if (state.images !== before.images || lampParts.some((part) => state.rig[part] !== before.rig[part])) this.epoch++;
       if (
@@ -52,7 +59,8 @@ export class Director {
         state.fade !== before.fade ||
         state.hour !== before.hour ||
         state.days !== before.days ||
-        state.playing !== before.playing
+        state.playing !== before.playing ||
+        state.room !== before.room
       )
         this.ask();
     });
@@ -104,6 +112,7 @@ export class Director {
     const listening = useListening.getState();
     const lighting = heard(lightingNow(state, now), listening);
     this.stage.view = listening.view;
+    this.stage.markBloom = useGrading.getState().markBloom && state.room === 'grade';
     this.stage.mapSizes = state.level.summary.lightmaps.maps;
     this.stage.shadows = state.rig.liveShadows;
     this.stage.lampBudget = state.rig.liveLamps;
@@ -119,6 +128,7 @@ export class Director {
     if (fading || this.stage.isUnfinished) return this.ask();
     if (state.fade && !isFading(state, now)) this.store.setState({ fade: null });
     clearTimeout(this.settle);
+    this.measure(lighting, now, moving);
     if (moving) this.settle = setTimeout(() => this.ask(), SETTLE_MS);
     else this.rest = setTimeout(() => this.takePicture(), REST_MS);
   }
@@ -129,6 +139,14 @@ export class Director {
     const seconds = Math.min(0.5, (now - this.ranAt) / 1000);
     this.ranAt = now;
     if (playing) pass((seconds * 24 * pace) / (rig.day.lengthMin * 60));
+  }
+
+  /** Measures the picture for the scopes, where they are open: at rest, and now and then while it moves. */
+  private measure(lighting: Lighting, now: number, moving: boolean): void {
+    const { open } = useScopes.getState();
+    if (!open || (moving && now - this.measuredAt < SCOPES_MS)) return;
+    this.measuredAt = now;
+    useScopes.setState({ scopes: this.stage.scopes(lighting) });
   }
 
   private read(): void {

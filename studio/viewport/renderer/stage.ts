@@ -14,8 +14,9 @@ import {
 } from 'three';
 import { frameAll } from '../../../core/preview';
 import { halfReader, hasBakedDirect, liveLamps, mixGains, type BakePlan, type StemReader } from '../../../core/bake';
-import { TONE_CURVE_GLSL, isFixed, meteredEv } from '../../../core/grade';
-import { glowGains, type LiveShadows, type Lighting, type StandingModel, type Vantage } from '../../../core/rig';
+import { TONE_CURVE_GLSL, isFixed, measureScopes, meteredEv, type Scopes } from '../../../core/grade';
+import { distanceSeen, lookThrough, opennessAt, type FogLight, type FogShade } from '../../../core/fog';
+import { fogLightOf, glowGains, type LiveShadows, type Lighting, type StandingModel, type Vantage } from '../../../core/rig';
 import { skyRadiance } from '../../../core/sky';
 import { luminance, whiteLuminance, type Rgb, type Vec3 } from '../../../core/units';
 import { DataViews, type DataView } from './dataViews';
@@ -28,7 +29,7 @@ import { LiveLamps } from '../lights/liveLamps';
 import { LiveSuns, type ShadowCost } from '../lights/liveSuns';
 import { Mixer } from '../mix/mixer';
 import { SkyDome } from '../sky/skyDome';
-import { developed, halved, probeCoefficients, trimmed } from './develop';
+import { developed, displayBytes, halved, probeCoefficients, trimmed } from './develop';
 import type { PictureQuality } from './fogPass';
 import { PicturePasses } from './picturePasses';
 import { loadStems, type StemSource } from '../level/loadStems';
@@ -48,6 +49,10 @@ export interface Reading {
   luminance: number;
   /** Metres from the eye; null in the sky. */
   distanceM: number | null;
+  /** What reaches the eye from there, fog and air included: RGB cd/m2. */
+  seen: Rgb;
+  /** Share of the thing's own light in it, and from where on nothing of a thing is seen along this look, metres; null without fog. */
+  fog: { share: number; endM: number } | null;
 }
 
 // The way three.js is given a tone curve of one's own.
@@ -59,6 +64,12 @@ vec3 CustomToneMapping(vec3 color) { return toneCurve(color * toneMappingExposur
 
 /** Size of the small picture that automatic exposure is metered from. */
 const METER = { width: 72, height: 48 };
+/** Lamps whose halos the meter knows. */
+const METER_LAMPS = 8;
+/** Share of a thing's light under which nothing of it is seen (Koschmieder). */
+const LEAST_SHARE = 0.02;
+/** Size of the small picture that the scopes measure. */
+const SCOPED = { width: 160, height: 100 };
 /** Points of the picture that are looked through for what it shows. */
 const SEEN = { across: 64, down: 40 };
 /** Slowest picture, in ms, that still counts as fluent while something moves. */
@@ -385,12 +396,7 @@ export class Stage {
     if (!passes) return developed(this.linearPicture(lighting, camera, focus, width * 2, height * 2, ev100), width, height, ev100);
     this.light(lighting, focus, whiteLuminance(ev100));
     this.sky.follow(camera, height * 2);
-    const size = { width: width * 2, height: height * 2 };
-    const target = new WebGLRenderTarget(size.width, size.height, { depthBuffer: false });
-    passes.draw(this.scene, camera, lighting, ev100, size, target, { quality: 'full', mark: false, whole: true });
-    const pixels = new Uint8Array(size.width * size.height * 4);
-    this.renderer.readRenderTargetPixels(target, 0, 0, size.width, size.height, pixels);
-    target.dispose();
+    const pixels = this.passed(passes, lighting, camera, ev100, { width: width * 2, height: height * 2 });
     return halved(pixels, width, height);
   }
 
@@ -400,11 +406,74 @@ export class Stage {
     const hit = this.level.pick(x, y, this.controls.camera);
     if (!hit) {
       const direction = new Vector3(x, y, 0.5).unproject(this.controls.camera).sub(this.controls.camera.position).normalize();
-      return { lux: null, luminance: luminance(skyRadiance(lighting.skyOverFog)(direction.toArray())), distanceM: null };
+      const look = direction.toArray() as Vec3;
+      return { lux: null, distanceM: null, ...this.seenThroughFog(lighting, look, Infinity, skyRadiance(lighting.skyOverFog)(look)) };
     }
     const light = lightAt({ level: this.level, baked: this.baked }, lighting, hit);
-    const seen = light.map((v, c) => v * hit.albedo[c]! + hit.emission[c]!) as Rgb;
-    return { lux: luminance(light) * Math.PI, luminance: luminance(seen), distanceM: hit.distance };
+    const sent = light.map((v, c) => v * hit.albedo[c]! + hit.emission[c]!) as Rgb;
+    const look = hit.point.clone().sub(this.controls.camera.position).normalize().toArray() as Vec3;
+    return { lux: luminance(light) * Math.PI, distanceM: hit.distance, ...this.seenThroughFog(lighting, look, hit.distance, sent) };
+  }
+
+  /** What of a radiance reaches the eye through fog and air, by the same function that draws them. */
+  private seenThroughFog(lighting: Lighting, look: Vec3, distanceM: number, sent: Rgb): Pick<Reading, 'luminance' | 'seen' | 'fog'> {
+    const { fog } = lighting;
+    if (!fog) return { luminance: luminance(sent), seen: sent, fog: null };
+    const { eye } = this;
+    const light = fogLightOf(lighting, eye, METER_LAMPS);
+    const { through, scattered } = lookThrough(fog, light, eye, look, distanceM, this.shadeOf(light));
+    const seen = sent.map((v, c) => v * through[c]! + scattered[c]!) as Rgb;
+    const isFoggy = fog.fog.visibilityM !== Infinity;
+    return {
+      luminance: luminance(seen),
+      seen,
+      fog: isFoggy ? { share: luminance(through), endM: distanceSeen(fog.fog, eye[1], look[1], LEAST_SHARE) } : null,
+    };
+  }
+
+  /** What stands in the way of the fog's light, asked of the level itself; the sky is hidden from places as the picture has it. */
+  private shadeOf(light: FogLight): FogShade {
+    const isFree = (place: Readonly<Vec3>, way: Readonly<Vec3>, far: number) => {
+      const hit = this.level?.cast(new Vector3(...place), new Vector3(...way));
+      return !hit || hit.distance > far;
+    };
+    const openness = this.passes?.shadows.openness ?? null;
+    return {
+      sun: (place, k) => isFree(place, light.suns[k]!.direction, Infinity),
+      lamp: () => true,
+      sky: (place) => (openness ? opennessAt(openness, place) : 1),
+    };
+  }
+
+  /** Measures the picture as it is shown, from a small one of the same view. */
+  scopes(lighting: Lighting): Scopes | null {
+    if (!this.level) return null;
+    const { camera, focus } = this.controls;
+    const { width, height } = SCOPED;
+    const ev100 = this.expose(lighting, camera, focus);
+    const linear = this.linearPicture(lighting, camera, focus, width, height, ev100);
+    const luminances = Float32Array.from({ length: width * height }, (_, i) =>
+      luminance([linear[i * 4]!, linear[i * 4 + 1]!, linear[i * 4 + 2]!]),
+    );
+    const passes = this.passesFor(lighting);
+    const shown = passes ? this.passed(passes, lighting, camera, ev100, SCOPED) : displayBytes(linear, ev100);
+    return measureScopes(shown, luminances, width);
+  }
+
+  /** A finished picture of the scene as it is lit, RGBA bytes, bottom row first. */
+  private passed(
+    passes: PicturePasses,
+    lighting: Lighting,
+    camera: PerspectiveCamera,
+    ev100: number,
+    size: { width: number; height: number },
+  ): Uint8Array {
+    const target = new WebGLRenderTarget(size.width, size.height, { depthBuffer: false });
+    passes.draw(this.scene, camera, lighting, ev100, size, target, { quality: 'full', mark: false, whole: true });
+    const pixels = new Uint8Array(size.width * size.height * 4);
+    this.renderer.readRenderTargetPixels(target, 0, 0, size.width, size.height, pixels);
+    target.dispose();
+    return pixels;
   }
 
   /** What one live shadow costs here; null while none has been drawn. It is drawn for this, so ask seldom. */

@@ -1,0 +1,48 @@
+import { MID_GREY, NO_CDL, gradeLiftEv, gradedColor } from '../../grade';
+import { checkRig, defaultRig, liftByExposure, releaseFog, releaseGrade, resolveCue, setFog, setGrade } from '../index';
+
+describe('edits of fog and grade', () => {
+  it('are held by a cue, field by field, and let go of', () => {
+    const rig = defaultRig();
+    const cue = rig.cues[0]!;
+    setFog(rig, { cueId: cue.id }, { visibilityM: 300 });
+    setFog(rig, { cueId: cue.id }, { baseM: 2 });
+    setFog(rig, 'day', { color: '#aabbcc' });
+    expect(cue.holds.fog).toEqual({ visibilityM: 300, baseM: 2 });
+    expect(rig.fog.color).toBe('#aabbcc');
+    releaseFog(rig, cue.id, 'baseM');
+    expect(cue.holds.fog).toEqual({ visibilityM: 300 });
+    releaseFog(rig, cue.id, 'visibilityM');
+    expect(cue.holds).not.toHaveProperty('fog');
+    setGrade(rig, { cueId: cue.id }, 'curve', 'filmic');
+    setGrade(rig, 'day', 'nightVision', 0.5);
+    expect(cue.holds.grade).toEqual({ curve: 'filmic' });
+    expect(resolveCue(rig, rig.cues[1]!).grade.nightVision).toBe(0.5);
+    releaseGrade(rig, cue.id);
+    expect(cue.holds).not.toHaveProperty('grade');
+    expect(checkRig(rig)).toEqual(rig);
+  });
+
+  it('leave the day as it is where a cue is told, and name a cue that is not there', () => {
+    const rig = defaultRig();
+    setFog(rig, { cueId: rig.cues[0]!.id }, { visibilityM: 300 });
+    expect(rig.fog).toEqual(defaultRig().fog);
+    expect(() => setFog(rig, { cueId: 'gone' }, { baseM: 1 })).toThrow('no cue "gone"');
+  });
+
+  it('move what a grade lifts over to the exposure: mid-grey is shown as before', () => {
+    const rig = defaultRig();
+    const cue = rig.cues[0]!;
+    cue.holds.grade = { cdl: { ...NO_CDL, slope: [3.25, 3.25, 3.25] }, curve: 'linear' };
+    const before = resolveCue(rig, cue);
+    const lift = gradeLiftEv(before.grade, before.exposure.lowEv);
+    expect(lift).toBeCloseTo(1.7, 2);
+    liftByExposure(rig, cue.id, lift);
+    const after = resolveCue(rig, cue);
+    expect(after.exposure.lowEv).toBeCloseTo(before.exposure.lowEv - lift, 9);
+    expect(gradeLiftEv(after.grade, after.exposure.lowEv)).toBeCloseTo(0, 6);
+    const shown = (lighting: typeof before, scene: number) =>
+      gradedColor(lighting.grade, lighting.exposure.lowEv)([scene, scene, scene])[0];
+    expect(shown(after, (MID_GREY / 4) * 2 ** lift)).toBeCloseTo(shown(before, MID_GREY / 4), 6);
+  });
+});

@@ -1,0 +1,62 @@
+import type { Grade, GradePart } from '../../grade';
+import { fixedExposure } from '../document/defaults';
+import type { Cue, Exposure, FogSetting, Rig } from '../document/types';
+
+/** What an edit of fog or grade is for: one cue, by its id, or the day, which every cue follows that holds nothing of its own. */
+export type Holder = { cueId: string } | 'day';
+
+type MoodRig = Pick<Rig, 'fog' | 'grade' | 'exposure' | 'cues'>;
+
+function cueOf(rig: MoodRig, cueId: string): Cue {
+  const cue = rig.cues.find((c) => c.id === cueId);
+  if (!cue) throw new RangeError(`The rig has no cue "${cueId}".`);
+  return cue;
+}
+
+/** Sets fields of the fog; a cue holds them from then on. */
+export function setFog(rig: MoodRig, holder: Holder, fields: Partial<FogSetting>): void {
+  if (holder === 'day') Object.assign(rig.fog, fields);
+  else {
+    const { holds } = cueOf(rig, holder.cueId);
+    holds.fog = { ...holds.fog, ...fields };
+  }
+}
+
+/** Lets a cue follow the day's fog again: in one field, or in all. */
+export function releaseFog(rig: MoodRig, cueId: string, key?: keyof FogSetting): void {
+  const { holds } = cueOf(rig, cueId);
+  if (key && holds.fog) delete holds.fog[key];
+  if (!key || !holds.fog || Object.keys(holds.fog).length === 0) delete holds.fog;
+}
+
+/** Sets a part of the grade; a cue holds it from then on. */
+export function setGrade<P extends GradePart>(rig: MoodRig, holder: Holder, part: P, value: Grade[P]): void {
+  if (holder === 'day') rig.grade[part] = value;
+  else {
+    const { holds } = cueOf(rig, holder.cueId);
+    holds.grade = { ...holds.grade, [part]: value };
+  }
+}
+
+/** Lets a cue follow the day's grade again: in one part, or in all. */
+export function releaseGrade(rig: MoodRig, cueId: string, part?: GradePart): void {
+  const { holds } = cueOf(rig, cueId);
+  if (part && holds.grade) delete holds.grade[part];
+  if (!part || !holds.grade || Object.keys(holds.grade).length === 0) delete holds.grade;
+}
+
+/**
+ * Lets a cue's exposure do what its grade lifts: the exposure opens by as much as the list's slope is lowered.
+ *
+ * @param liftEv stops by which the grade lifts mid-grey
+ */
+export function liftByExposure(rig: MoodRig, cueId: string, liftEv: number): void {
+  const cue = cueOf(rig, cueId);
+  const own: Exposure = cue.holds.exposure ?? rig.exposure;
+  const isFixed = own.lowEv === own.highEv;
+  cue.holds.exposure = isFixed ? fixedExposure(own.lowEv - liftEv) : { ...own, biasEv: own.biasEv - liftEv };
+  const cdl = cue.holds.grade?.cdl ?? rig.grade.cdl;
+  const [r, g, b] = cdl.slope;
+  const less = 2 ** -liftEv;
+  cue.holds.grade = { ...cue.holds.grade, cdl: { ...cdl, slope: [r * less, g * less, b * less] } };
+}

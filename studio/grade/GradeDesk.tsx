@@ -1,0 +1,126 @@
+'use client';
+
+import { useCallback } from 'react';
+import { NEUTRAL_GRADE, gradeLiftEv, type Grade, type GradePart } from '../../core/grade';
+import { gradeUnder, liftByExposure, releaseGrade, setGrade } from '../../core/rig';
+import { ExposureSection } from '../day/ExposureSection';
+import { ActionRow } from '../desk/ActionRow';
+import { HolderRow, useHolderOf } from '../desk/HolderRow';
+import { grouped } from '../desk/quantity';
+import { useStudio } from '../state/context';
+import { currentCue, targetOf } from '../state/studioStore';
+import { useRigEdit, type ChangeCue } from '../state/useRigEdit';
+import { useListening } from '../viewport/mix/listening';
+import { useMeter } from '../viewport/meter/meterStore';
+import { BalanceSection } from './BalanceSection';
+import { CdlSection } from './CdlSection';
+import { CurveSection } from './CurveSection';
+import { FilesSection } from './FilesSection';
+import { FinishSection } from './FinishSection';
+import { useGrading } from './gradingStore';
+import { LensSection } from './LensSection';
+import { NightSection } from './NightSection';
+import { Scopes } from './Scopes';
+import { ZonesSection } from './ZonesSection';
+import day from '../day/day.module.css';
+import desk from '../desk/desk.module.css';
+import styles from './grade.module.css';
+
+/** What a section of the grade is given: the grade that is set, and how to set a part of it. */
+export interface GradeRows {
+  grade: Grade;
+  /** Sets a part as one named step. */
+  set<P extends GradePart>(part: P, value: Grade[P], what: string, key: string): void;
+  /** Whether the cue holds a part, and how it lets go of it; not while the day is set. */
+  held(part: GradePart): { is: boolean; release(): void } | undefined;
+}
+
+/** Stops that a grade may lift without a word. */
+const LIFT_EV = 0.5;
+
+/** The desk of the Grade room: scopes over the parts of the grade, in the order in which they act. */
+export function GradeDesk() {
+  const rig = useStudio((s) => s.rig);
+  const cue = useStudio(currentCue);
+  const hour = useStudio((s) => s.hour);
+  const lighting = useStudio(targetOf);
+  const ungraded = useListening((s) => s.ungraded);
+  const ev100 = useMeter((m) => m.ev100);
+  const changeRig = useRigEdit();
+  const holder = useHolderOf(cue.id);
+  const isDay = holder === 'day';
+  const { id, name } = cue;
+  const change: ChangeCue = useCallback(
+    (what, recipe, key) => changeRig(`${name}: ${what}`, (r) => recipe(r.cues.find((c) => c.id === id)!), key && `${id} ${key}`),
+    [changeRig, id, name],
+  );
+  const rows: GradeRows = {
+    grade: isDay ? rig.grade : gradeUnder(rig.grade, cue.holds.grade),
+    set(part, value, what, key) {
+      useGrading.setState({ last: part });
+      changeRig(`${isDay ? 'Grade' : name}: ${what}`, (r) => setGrade(r, holder, part, value), `grade ${isDay ? 'day' : id} ${key}`);
+    },
+    held: (part) =>
+      isDay
+        ? undefined
+        : {
+            is: cue.holds.grade?.[part] !== undefined,
+            release: () => changeRig(`${name}: ${part} of the grade by the day`, (r) => releaseGrade(r, id, part)),
+          },
+  };
+  const lift = gradeLiftEv(lighting.grade, ev100);
+  return (
+    <>
+      <Scopes />
+      <div className={styles.judge}>
+        <span>{hour === null ? cue.name : 'Between cues'}</span>
+        <button
+          type="button"
+          className={desk.quiet}
+          aria-pressed={ungraded}
+          title="Key Q; held, while it is down"
+          onClick={() => useListening.setState({ ungraded: !ungraded })}
+        >
+          {ungraded ? 'shown ungraded' : 'show ungraded'}
+        </button>
+      </div>
+      {hour !== null ? (
+        <p className={day.facts} style={{ padding: '10px 14px' }}>
+          The grades of the cues on both sides are blended here. Stand on a cue to change one.
+        </p>
+      ) : (
+        <>
+          <div className={styles.holder}>
+            <HolderRow />
+            {!isDay && cue.holds.grade && (
+              <ActionRow
+                label={`${Object.keys(cue.holds.grade).length} of ${Object.keys(NEUTRAL_GRADE).length} parts held`}
+                action="as the day has it"
+                onClick={() => changeRig(`${name}: grade by the day`, (r) => releaseGrade(r, id))}
+              />
+            )}
+            {Math.abs(lift) > LIFT_EV && (
+              <div className={day.warning} role="status">
+                <ActionRow
+                  label={`The grade ${lift > 0 ? 'lifts' : 'lowers'} mid-grey by ${grouped(Math.abs(lift), 1)} EV`}
+                  action={lift > 0 ? 'open the exposure' : 'close the exposure'}
+                  title="The exposure does it instead: mid-grey is shown as before"
+                  onClick={() => changeRig(`${name}: exposure in place of the grade`, (r) => liftByExposure(r, id, lift))}
+                />
+              </div>
+            )}
+          </div>
+          <ExposureSection cue={cue} byRig={rig.exposure} locked={false} change={change} />
+          <LensSection {...rows} />
+          <NightSection {...rows} />
+          <BalanceSection {...rows} lighting={lighting} />
+          <CdlSection {...rows} />
+          <ZonesSection {...rows} />
+          <CurveSection {...rows} />
+          <FinishSection {...rows} />
+          <FilesSection {...rows} lighting={lighting} name={cue.name} ev100={ev100} />
+        </>
+      )}
+    </>
+  );
+}
