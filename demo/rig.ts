@@ -21,7 +21,7 @@ const MOODS: Record<string, Pick<Holds, 'fog' | 'grade'>> = {
     },
   },
   'long-shadows': {
-    fog: { visibilityM: 1800, fallOffM: 60, forward: 0.82, aerial: 1, color: '#f6e6d0', overSky: 0.7 },
+    fog: { visibilityM: 2600, fallOffM: 60, forward: 0.82, aerial: 1, color: '#f6e6d0', overSky: 0.7 },
     grade: {
       whiteBalance: { kelvin: 5200, tint: -2, adapt: 0.2 },
       bloom: { amount: 0.15, overEv: 0.5, size: 0.14 },
@@ -64,10 +64,11 @@ export function haltRig(): Rig {
     place: { name: 'Tamarisk Halt', latitudeDeg: 34.6, longitudeDeg: 62.2, heightM: 900, utcOffsetH: 4.5, date: '2026-04-02', northDeg: 0 },
     day: { ...rig.day, startHour: 6.5 },
     airId: 'upland',
+    grade: { ...rig.grade, smoothing: true },
     cues: [
       timedCue('loading-the-camels', 'Loading the camels', 6 + 40 / 60, 11),
       timedCue('white-noon', 'White noon', 12.5, 13 + 2 / 3),
-      timedCue('long-shadows', 'Long shadows', 17 + 50 / 60, 10 + 2 / 3),
+      timedCue('long-shadows', 'Long shadows', 17 + 50 / 60, 11 + 2 / 3),
       lit,
       moonWatch,
     ].map((cue) => ({ ...cue, holds: { ...cue.holds, ...MOODS[cue.id] } })),

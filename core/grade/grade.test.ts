@@ -232,7 +232,7 @@ describe('scopes', () => {
     expect(parade[0][60 * 64 + 63]).toBeGreaterThan(0);
     expect(parade[1][60 * 64 + 63]).toBe(0);
     // Red: Cr = 0.5, Cb = -0.1146.
-    expect(vector[63 * 64 + Math.floor((0.5 - 0.1146) * 64)]).toBe(100);
+    expect(vector[63 * 64 + Math.floor((0.5 - 0.1146 / 0.5) * 64)]).toBe(100);
     expect(darkest).toEqual({ luminance: 0.125, shown: 0 });
     expect(brightest.luminance).toBeCloseTo(32, 6);
     expect(brightest.shown).toBeCloseTo(0.2126, 6);

@@ -21,7 +21,7 @@ export { LUT_SIZES, SHAPER_TEXT, applyLut, gradeLut, readCube, shaped, unshaped,
 export { isFixed, meteredEv, type MeteringRange } from './metered';
 export { MID_GREY } from './midGrey';
 export { nightVision } from './nightVision';
-export { HISTOGRAM, PARADE, VECTOR, measureScopes, type Scopes, type Tenth } from './scopes';
+export { HISTOGRAM, PARADE, VECTOR, VECTOR_REACH, measureScopes, type Scopes, type Tenth } from './scopes';
 export { CURVES, TONE_CURVE_GLSL, displayColor, toneCurve, type CurveName } from './toneCurve';
 export { D65_KELVIN, TINT_RANGE, balanceFor, balancedWhite, whiteBalanceMatrix, type WhiteBalance } from './whiteBalance';
 export { isNoZones, type ZoneTone, type Zones } from './zones';

@@ -5,6 +5,8 @@ export const HISTOGRAM = { fromEv: -10, toEv: 20, perEv: 3 } as const;
 /** Columns and levels of the parade, and cells along each side of the vector plot. */
 export const PARADE = { columns: 64, levels: 64 } as const;
 export const VECTOR = 64;
+/** Chroma at the plot's edges: what is more colourful lies on them. */
+export const VECTOR_REACH = 0.25;
 
 /** What scopes show of a picture. */
 export interface Scopes {
@@ -12,7 +14,7 @@ export interface Scopes {
   histogram: Float32Array;
   /** Of red, green and blue each: counts by column and level, columns one after another. */
   parade: [Float32Array, Float32Array, Float32Array];
-  /** Counts by Cb (along) and Cr (up), both -0.5..0.5, of ITU-R BT.709. */
+  /** Counts by Cb (along) and Cr (up) of ITU-R BT.709, both to {@link VECTOR_REACH} on each side. */
   vector: Float32Array;
   /** Mean luminance of the darkest and of the brightest tenth of the picture, cd/m2, and how bright they are shown, 0..1. */
   darkest: Tenth;
@@ -45,7 +47,7 @@ export function measureScopes(shown: ArrayLike<number>, luminances: ArrayLike<nu
     for (let c = 0; c < 3; c++) parade[c]![column * PARADE.levels + Math.min(PARADE.levels - 1, Math.floor(rgb[c]! * PARADE.levels))]!++;
     const luma = 0.2126 * rgb[0] + 0.7152 * rgb[1] + 0.0722 * rgb[2];
     lumas[i] = luma;
-    const cell = (chroma: number) => Math.min(VECTOR - 1, Math.max(0, Math.floor((chroma + 0.5) * VECTOR)));
+    const cell = (chroma: number) => Math.min(VECTOR - 1, Math.max(0, Math.floor((chroma / (2 * VECTOR_REACH) + 0.5) * VECTOR)));
     vector[cell((rgb[0] - luma) / 1.5748) * VECTOR + cell((rgb[2] - luma) / 1.8556)]!++;
   }
   const order = Uint32Array.from(lumas.keys()).sort((a, b) => lumas[a]! - lumas[b]!);

@@ -7,7 +7,7 @@ import { clockText } from '../desk/quantity';
 import { useStudio, useStudioStore } from '../state/context';
 import type { PaintedDay } from './dayline.worker';
 import { runsOf } from './runsOf';
-import { staggered } from './staggered';
+import { FLIP_PX, staggered } from './staggered';
 import { usePaintedDay } from './usePaintedDay';
 import styles from './dayline.module.css';
 
@@ -84,12 +84,12 @@ export function Dayline() {
           </g>
         ))}
       </svg>
-      {timed.map(({ cue, number, low }) => (
+      {timed.map(({ cue, number, row }) => (
         <Pin
           key={cue.id}
           cue={cue}
           number={number}
-          low={low}
+          row={row}
           selected={hour === null && cue.id === cueId}
           left={x(cue.hour)}
           width={width}
@@ -161,7 +161,7 @@ function Burning({ painted, width }: { painted: PaintedDay; width: number }) {
 interface PinProps {
   cue: Cue;
   number: number;
-  low: boolean;
+  row: number;
   selected: boolean;
   left: number;
   width: number;
@@ -171,7 +171,7 @@ interface PinProps {
 }
 
 /** A cue on the dayline: a click goes to it, dragging moves its hour. */
-function Pin({ cue, number, low, selected, left, width, twelve, hourAt, strip }: PinProps) {
+function Pin({ cue, number, row, selected, left, width, twelve, hourAt, strip }: PinProps) {
   const store = useStudioStore();
   /** Where the pointer took hold, how far from the pin that is, and whether it has moved since. */
   const drag = useRef<{ from: number; off: number; moved: boolean } | null>(null);
@@ -199,8 +199,8 @@ function Pin({ cue, number, low, selected, left, width, twelve, hourAt, strip }:
       type="button"
       className={styles.pin}
       data-selected={selected}
-      data-flip={left > width - 150}
-      data-low={low}
+      data-flip={left > width - FLIP_PX}
+      data-row={row}
       style={{ left }}
       aria-label={`${cue.name}, ${clockText(cue.hour, twelve)}. Arrow keys move it.`}
       aria-pressed={selected}

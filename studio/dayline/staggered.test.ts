@@ -1,9 +1,10 @@
 import { timedCue, type Cue } from '../../core/rig';
-import { FLAG_PX, staggered } from './staggered';
+import { flagPx, staggered } from './staggered';
 
 const cues = (...hours: number[]): Cue[] => hours.map((hour, i) => timedCue(`c${i}`, `Cue ${i}`, hour, 10));
 const x = (hour: number) => (hour / 24) * 1280;
-const near = (FLAG_PX / 1280) * 24;
+const near = (flagPx({ name: 'Cue 0' }) / 1280) * 24;
+const rows = (list: Cue[]) => Object.fromEntries(staggered(list, x).map((p) => [p.cue.id, p.row]));
 
 describe('the pins of the dayline', () => {
   it('keep the numbers of their keys, whatever the hours, and leave out what is not timed', () => {
@@ -16,12 +17,17 @@ describe('the pins of the dayline', () => {
   });
 
   it('stand in one row where there is room', () => {
-    expect(staggered(cues(3, 9, 15, 21), x).map((p) => p.low)).toEqual([false, false, false, false]);
+    expect(rows(cues(3, 9, 15, 21))).toEqual({ c0: 0, c1: 0, c2: 0, c3: 0 });
   });
 
-  it('every second of a crowd stands a row lower, in the order of the day', () => {
-    const crowd = staggered(cues(12 + near * 0.8, 12, 12 + near * 0.4), x);
-    const low = Object.fromEntries(crowd.map((p) => [p.cue.id, p.low]));
-    expect(low).toEqual({ c1: false, c2: true, c0: false });
+  it('of a crowd stand each in a row of its own, in the order of the day', () => {
+    expect(rows(cues(12 + near * 0.8, 12, 12 + near * 0.4))).toEqual({ c1: 0, c2: 1, c0: 2 });
+  });
+
+  it('make room for long names, and for flags that stand to the left at the end of the day', () => {
+    const [a, b] = cues(12, 12 + near * 1.2);
+    expect(rows([{ ...a!, name: 'A name that is rather long' }, b!])).toEqual({ c0: 0, c1: 1 });
+    const [c, d] = cues(21.1, 23.8);
+    expect(rows([c!, { ...d!, name: 'Another name that is long' }])).toEqual({ c0: 0, c1: 1 });
   });
 });

@@ -20,6 +20,7 @@ import { FinishSection } from './FinishSection';
 import { useGrading } from './gradingStore';
 import { LensSection } from './LensSection';
 import { NightSection } from './NightSection';
+import { PictureSection } from './PictureSection';
 import { Scopes } from './Scopes';
 import { ZonesSection } from './ZonesSection';
 import day from '../day/day.module.css';
@@ -118,6 +119,7 @@ export function GradeDesk() {
           <ZonesSection {...rows} />
           <CurveSection {...rows} />
           <FinishSection {...rows} />
+          <PictureSection />
           <FilesSection {...rows} lighting={lighting} name={cue.name} ev100={ev100} />
         </>
       )}

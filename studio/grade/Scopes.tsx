@@ -2,7 +2,7 @@
 
 import { area, curveStep, scaleLinear } from 'd3';
 import { useEffect, useRef } from 'react';
-import { HISTOGRAM, PARADE, VECTOR, type Scopes as Measured } from '../../core/grade';
+import { HISTOGRAM, PARADE, VECTOR, VECTOR_REACH, type Scopes as Measured } from '../../core/grade';
 import { grouped, readable } from '../desk/quantity';
 import { useMeter } from '../viewport/meter/meterStore';
 import { useScopes } from '../viewport/meter/scopesStore';
@@ -129,7 +129,7 @@ function Vector({ scopes }: { scopes: Measured | null }) {
       for (let x = 0; x < VECTOR; x++) {
         const share = Math.min(1, (scopes.vector[y * VECTOR + x]! / most) ** 0.3);
         const at = ((VECTOR - 1 - y) * VECTOR + x) * 4;
-        const [cb, cr] = [(x + 0.5) / VECTOR - 0.5, (y + 0.5) / VECTOR - 0.5];
+        const [cb, cr] = [x, y].map((v) => ((v + 0.5) / VECTOR - 0.5) * 2 * VECTOR_REACH) as [number, number];
         const hue = [0.55 + 1.5748 * cr, 0.55 - 0.1873 * cb - 0.4681 * cr, 0.55 + 1.8556 * cb];
         for (let k = 0; k < 3; k++) image.data[at + k] = 255 * share * Math.min(1, Math.max(0, hue[k]!));
         image.data[at + 3] = 255;

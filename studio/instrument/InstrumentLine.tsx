@@ -1,7 +1,7 @@
 'use client';
 
 import { staleReasons } from '../../core/bake';
-import { ev100FromLuminance } from '../../core/units';
+import { ev100FromLuminance, percent } from '../../core/units';
 import { timeLeft } from '../bake/BakeProgress';
 import type { BakeView } from '../../core/api';
 import type { BakeControl } from '../bake/useBakeControl';
@@ -9,6 +9,7 @@ import { grouped, readable } from '../desk/quantity';
 import { useStudio, useStudioStore } from '../state/context';
 import { targetOf } from '../state/studioStore';
 import { useMeter } from '../viewport/meter/meterStore';
+import { usePicture } from '../viewport/meter/pictureStore';
 import styles from './instrument.module.css';
 
 /** What the point under the cursor reads, where the sun stands, and how the baked light stands to the rig. */
@@ -34,7 +35,14 @@ export function InstrumentLine({ control }: { control: BakeControl }) {
         <i className={styles.sun} data-kind={sun?.kind} /> {sun?.kind ?? 'no sun'}{' '}
         <b>{sun ? `${sun.azimuthDeg.toFixed(1)}° / ${sun.elevationDeg.toFixed(1)}°` : ''}</b>
       </span>
+      {reading?.fog && (
+        <span title="Share of the thing’s own light that reaches the eye, and from where on nothing of a thing is seen along this look">
+          fog <b>{percent(reading.fog.share)}</b> seen, none past <b>{reading.fog.endM === Infinity ? '∞' : readable(reading.fog.endM)}</b>{' '}
+          m
+        </span>
+      )}
       {walking && <span>on foot</span>}
+      <PictureCosts />
       <Standing control={control} />
     </footer>
   );
@@ -45,6 +53,20 @@ const Value = ({ text, unit, wide = false }: { text: string; unit: string; wide?
     <b className={wide ? styles.wide : styles.narrow}>{text}</b> {unit}
   </>
 );
+
+/** What the steps of the picture take here, and how finely it is drawn. */
+function PictureCosts() {
+  const { costs, shown } = usePicture();
+  if (!costs) return null;
+  const steps = (['fog', 'bloom', 'grade'] as const)
+    .filter((step) => costs[step] >= 0.5)
+    .map((step) => `${step} ${readable(Math.round(costs[step]))}`);
+  return (
+    <span title={`A picture takes ${readable(Math.round(costs.frame))} ms here; Grade room, Picture: how finely it is drawn`}>
+      {shown} {steps.length > 0 && <b>{steps.join(' · ')} ms</b>}
+    </span>
+  );
+}
 
 function doing({ state, share, secondsLeft }: BakeView, workers: number): string {
   if (state === 'paused') return `bake paused at ${Math.floor(share * 100)} %`;

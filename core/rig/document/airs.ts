@@ -12,7 +12,7 @@ const haze = (times: number, tint: Rgb = [1, 1, 1]): Pick<Air, 'haze' | 'hazeAbs
  * Air of the Earth as the display's own primaries see it: Rayleigh's law and the ozone cross-sections at 615, 545 and 460 nm,
  * where their weight lies, in place of the 680, 550 and 440 nm of the published defaults. Twilight is bluer by it.
  */
-const EARTHLY: Pick<Air, 'molecules' | 'absorption'> = { molecules: [8.67e-6, 14.06e-6, 27.7e-6], absorption: [2.1e-6, 1.75e-6, 0.15e-6] };
+const EARTHLY: Pick<Air, 'molecules' | 'absorption'> = { molecules: [8.67e-6, 14.06e-6, 27.7e-6], absorption: [2.5e-6, 1.7e-6, 0.15e-6] };
 
 /** The shelf of airs that come with Basil. They are never changed: a change makes a copy in the project. */
 export const SHIPPED_AIRS: readonly NamedAir[] = [

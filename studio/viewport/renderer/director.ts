@@ -4,6 +4,7 @@ import { isFading, lightingNow, type StudioStore } from '../../state/studioStore
 import type { Stage } from './stage';
 import { useMeter } from '../meter/meterStore';
 import { heard, useListening } from '../mix/listening';
+import { usePicture } from '../meter/pictureStore';
 import { useScopes } from '../meter/scopesStore';
 import { useGrading } from '../../grade/gradingStore';
 import { usePictures } from '../picturesStore';
@@ -34,6 +35,7 @@ export class Director {
   private costed = '';
   private ranAt = -Infinity;
   private measuredAt = -Infinity;
+  private measuredFor = '';
   private cursor: { x: number; y: number } | null = null;
   private readonly unsubscribe: () => void;
   private readonly unlisten: () => void;
@@ -49,6 +51,7 @@ export class Director {
   ) {
     const unsubscribes = [useListening, useGrading].map((store) => store.subscribe(() => this.ask()));
     unsubscribes.push(useScopes.subscribe(({ open }, before) => open && !before.open && this.ask()));
+    unsubscribes.push(usePicture.subscribe(({ choice }, before) => choice !== before.choice && this.ask()));
     this.unlisten = () => unsubscribes.forEach((stop) => stop());
     this.unsubscribe = store.subscribe((state, before) => {
       if (state.images !== before.images || lampParts.some((part) => state.rig[part] !== before.rig[part])) this.epoch++;
@@ -112,6 +115,7 @@ export class Director {
     const listening = useListening.getState();
     const lighting = heard(lightingNow(state, now), listening);
     this.stage.view = listening.view;
+    this.stage.quality = usePicture.getState().choice;
     this.stage.markBloom = useGrading.getState().markBloom && state.room === 'grade';
     this.stage.mapSizes = state.level.summary.lightmaps.maps;
     this.stage.shadows = state.rig.liveShadows;
@@ -123,6 +127,7 @@ export class Director {
     );
     this.stage.rollBall(rolls, lighting, now);
     const ev100 = this.stage.draw(lighting, moving);
+    if (usePicture.getState().shown !== this.stage.shownQuality) usePicture.setState({ shown: this.stage.shownQuality });
     useMeter.setState({ walking: this.stage.controls.walking, ev100, incidentEv: incidentEv(lighting) });
     if (!fading) this.read();
     if (fading || this.stage.isUnfinished) return this.ask();
@@ -139,6 +144,17 @@ export class Director {
     const seconds = Math.min(0.5, (now - this.ranAt) / 1000);
     this.ranAt = now;
     if (playing) pass((seconds * 24 * pace) / (rig.day.lengthMin * 60));
+  }
+
+  /** Measures what the picture takes where other steps of it are on than before. */
+  private measurePicture(): void {
+    const lighting = heard(lightingNow(this.store.getState(), performance.now()), useListening.getState());
+    const { fog, grade } = lighting;
+    const { choice } = usePicture.getState();
+    const steps = JSON.stringify([this.epoch, choice, fog !== null, grade.bloom.amount > 0, grade.smoothing, this.stage.drawnSize()]);
+    if (steps === this.measuredFor) return;
+    this.measuredFor = steps;
+    usePicture.setState({ costs: this.stage.pictureCost(lighting) });
   }
 
   /** Measures the picture for the scopes, where they are open: at rest, and now and then while it moves. */
@@ -166,6 +182,7 @@ export class Director {
       useMeter.setState({ shadowCost });
       if (shadowCost) this.costed = choice;
     }
+    this.measurePicture();
     const vantage = rig.vantage ?? this.stage.wholeView();
     const cue = rig.cues.find((c) => this.pictured.get(c.id) !== this.keyOf(rig, c, vantage));
     if (!cue) return this.settled(true);

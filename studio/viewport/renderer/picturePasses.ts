@@ -110,8 +110,9 @@ void main() {
   outColor = vec4(shown, 1.0);
 }`;
 
-/** What a picture was drawn with, and what each step of it took, ms; told where it is asked for. */
+/** What a picture takes, ms: in all, and what of it is fog, bloom and the rest of the grade; 0 for what is off. */
 export interface PassCosts {
+  frame: number;
   fog: number;
   bloom: number;
   grade: number;
@@ -213,6 +214,48 @@ export class PicturePasses {
     plain.dispose();
     material.dispose();
     return pixels;
+  }
+
+  /** Draws a picture with and without each step and compares. It waits for the graphics card each time, so ask seldom. */
+  cost(
+    scene: Scene,
+    camera: PerspectiveCamera,
+    lighting: Lighting,
+    ev100: number,
+    size: { width: number; height: number },
+    quality: PictureQuality,
+  ): PassCosts {
+    const target = new WebGLRenderTarget(size.width, size.height, { depthBuffer: false });
+    const pixel = new Uint8Array(4);
+    const time = (shown: Lighting) => {
+      const draw = () => {
+        this.draw(scene, camera, shown, ev100, size, target, { quality, mark: false, whole: true });
+        this.renderer.readRenderTargetPixels(target, 0, 0, 1, 1, pixel);
+      };
+      // Once so that everything is made, once to be timed.
+      draw();
+      const started = performance.now();
+      draw();
+      return performance.now() - started;
+    };
+    const { grade } = lighting;
+    const clear = lighting.fog ? time({ ...lighting, fog: null }) : null;
+    const noBloom =
+      grade.bloom.amount > 0 ? time({ ...lighting, fog: null, grade: { ...grade, bloom: { ...grade.bloom, amount: 0 } } }) : null;
+    const frame = time(lighting);
+    const graded = clear ?? frame;
+    const started = performance.now();
+    this.drawScene(scene, camera, { ...lighting, fog: null }, ev100, size.width, size.height, { quality, mark: false, whole: true });
+    this.renderer.readRenderTargetPixels(this.scenePicture, 0, 0, 1, 1, new Uint16Array(4));
+    const bare = performance.now() - started;
+    this.renderer.setRenderTarget(null);
+    target.dispose();
+    return {
+      frame,
+      fog: clear === null ? 0 : Math.max(0, frame - clear),
+      bloom: noBloom === null ? 0 : Math.max(0, graded - noBloom),
+      grade: Math.max(0, (noBloom ?? graded) - bare),
+    };
   }
 
   private drawScene(

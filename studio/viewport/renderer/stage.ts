@@ -31,7 +31,7 @@ import { Mixer } from '../mix/mixer';
 import { SkyDome } from '../sky/skyDome';
 import { developed, displayBytes, halved, probeCoefficients, trimmed } from './develop';
 import type { PictureQuality } from './fogPass';
-import { PicturePasses } from './picturePasses';
+import { PicturePasses, type PassCosts } from './picturePasses';
 import { loadStems, type StemSource } from '../level/loadStems';
 import { TestBall } from '../level/testBall';
 import { ViewControls, type Step } from '../gestures/viewControls';
@@ -68,6 +68,8 @@ const METER = { width: 72, height: 48 };
 const METER_LAMPS = 8;
 /** Share of a thing's light under which nothing of it is seen (Koschmieder). */
 const LEAST_SHARE = 0.02;
+/** A full picture that takes longer than this is not drawn while something moves, ms. */
+const SLOW_MS = 90;
 /** Size of the small picture that the scopes measure. */
 const SCOPED = { width: 160, height: 100 };
 /** Points of the picture that are looked through for what it shows. */
@@ -93,8 +95,12 @@ export class Stage {
   /** Sizes of the level's lightmaps. */
   mapSizes: readonly { width: number; height: number }[] = [];
   private readonly data = new DataViews();
-  /** How finely fog is drawn. */
-  quality: PictureQuality = 'full';
+  /** How finely fog is drawn: by hand, or by itself. */
+  quality: PictureQuality | 'auto' = 'auto';
+  /** Which of them the last picture had. */
+  shownQuality: PictureQuality = 'full';
+  /** Whether a full picture takes too long here to follow a drag. */
+  isSlow = false;
   /** Whether what bloom spreads is marked. */
   markBloom = false;
   private passes: PicturePasses | null = null;
@@ -185,6 +191,11 @@ export class Stage {
       if (hit) seen.add(hit.object);
     }
     return [...seen].sort((a, b) => a.localeCompare(b, undefined, { numeric: true }));
+  }
+
+  /** Pixels of the picture, as it is drawn now. */
+  drawnSize(): [width: number, height: number] {
+    return this.renderer.getDrawingBufferSize(new Vector2()).toArray();
   }
 
   get hasLevel(): boolean {
@@ -284,11 +295,9 @@ export class Stage {
     this.sky.follow(camera, height);
     const passes = this.passesFor(lighting);
     if (passes) {
-      passes.draw(this.scene, camera, lighting, ev100, { width, height }, null, {
-        quality: this.quality,
-        mark: this.markBloom,
-        whole: false,
-      });
+      const quality = this.quality === 'auto' ? (moving && this.isSlow ? 'plain' : 'full') : this.quality;
+      this.shownQuality = quality;
+      passes.draw(this.scene, camera, lighting, ev100, { width, height }, null, { quality, mark: this.markBloom, whole: false });
       this.isUnfinished = passes.isUnfinished;
     } else {
       this.renderer.toneMapping = CustomToneMapping;
@@ -474,6 +483,19 @@ export class Stage {
     this.renderer.readRenderTargetPixels(target, 0, 0, size.width, size.height, pixels);
     target.dispose();
     return pixels;
+  }
+
+  /** What a picture under this lighting takes here, step by step; null where no step is on. It is drawn for this, so ask seldom. */
+  pictureCost(lighting: Lighting): PassCosts | null {
+    const passes = this.level && this.passesFor(lighting);
+    if (!passes) return null;
+    const { camera, focus } = this.controls;
+    const { width, height } = this.renderer.getDrawingBufferSize(new Vector2());
+    const ev100 = this.expose(lighting, camera, focus);
+    this.light(lighting, focus, whiteLuminance(ev100));
+    const costs = passes.cost(this.scene, camera, lighting, ev100, { width, height }, this.quality === 'plain' ? 'plain' : 'full');
+    this.isSlow = costs.frame > SLOW_MS;
+    return costs;
   }
 
   /** What one live shadow costs here; null while none has been drawn. It is drawn for this, so ask seldom. */
