@@ -43,7 +43,6 @@ import type { PreparedSky, ReadSky, ReadSkyArgs } from '../../core/image';
 import type { LayoutOptions, LevelSummary, PreparedLevel, Surfaces } from '../../core/level';
 import type { Lighting, Rig, Vantage } from '../../core/rig';
 import { buildTree, type Tree } from '../../core/trace';
-import type { Vec3 } from '../../core/units';
 
 const cutoutTriangles = ({ materials, materialOf }: Surfaces) =>
   Uint8Array.from(materialOf, (m) => (materials[m]!.holeBelowAlpha === null ? 0 : 1));

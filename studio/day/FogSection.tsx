@@ -51,7 +51,7 @@ const ROWS: FogRow[] = [
   { key: 'mostHidden', label: 'Hides', hint: 'The most that it hides of what is far away', quantity: SHARE },
   {
     key: 'forward',
-    label: 'Forward',
+    label: 'Scatters on',
     hint: 'How far on it sends light: the glow towards the sun. 0 evenly, 0.8 fog, 0.9 mist of large drops',
     quantity: linear('', -0.9, 0.95, 0.01, 2),
   },

@@ -5,7 +5,7 @@ import { ActionRow } from '../desk/ActionRow';
 import { NumberRow } from '../desk/NumberRow';
 import { grouped, kelvin, linear, type Quantity } from '../desk/quantity';
 import { Section } from '../desk/Section';
-import type { GradeRows } from './GradeDesk';
+import type { GradeRows } from './gradeRows';
 import { useGrading } from './gradingStore';
 import { PartSwitch } from './PartSwitch';
 import { useWhitePicker } from './useWhitePicker';

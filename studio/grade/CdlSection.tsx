@@ -4,7 +4,7 @@ import { NumberRow } from '../desk/NumberRow';
 import { linear, logarithmic, type Quantity } from '../desk/quantity';
 import { Section } from '../desk/Section';
 import { ColorWheel } from './ColorWheel';
-import type { GradeRows } from './GradeDesk';
+import type { GradeRows } from './gradeRows';
 import { PartSwitch } from './PartSwitch';
 import styles from './grade.module.css';
 

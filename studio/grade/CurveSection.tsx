@@ -3,7 +3,7 @@ import { NumberRow } from '../desk/NumberRow';
 import { PickRow } from '../desk/PickRow';
 import { linear, logarithmic } from '../desk/quantity';
 import { Section } from '../desk/Section';
-import type { GradeRows } from './GradeDesk';
+import type { GradeRows } from './gradeRows';
 import { PartSwitch } from './PartSwitch';
 
 const CONTRAST = logarithmic('×', 0.2, 4, { digits: 3 });

@@ -5,7 +5,7 @@ import type { Lighting } from '../../core/rig';
 import { PickRow } from '../desk/PickRow';
 import { Section } from '../desk/Section';
 import { useTell } from '../state/useTell';
-import type { GradeRows } from './GradeDesk';
+import type { GradeRows } from './gradeRows';
 import day from '../day/day.module.css';
 import styles from '../desk/desk.module.css';
 

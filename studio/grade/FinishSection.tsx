@@ -3,7 +3,7 @@ import { NumberRow } from '../desk/NumberRow';
 import { linear } from '../desk/quantity';
 import { Section } from '../desk/Section';
 import { SwitchRow } from '../desk/SwitchRow';
-import type { GradeRows } from './GradeDesk';
+import type { GradeRows } from './gradeRows';
 import { PartSwitch } from './PartSwitch';
 
 const AMOUNT = linear('', 0, 0.3, 0.002, 3);

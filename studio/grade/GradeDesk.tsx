@@ -1,7 +1,7 @@
 'use client';
 
 import { useCallback } from 'react';
-import { NEUTRAL_GRADE, gradeLiftEv, type Grade, type GradePart } from '../../core/grade';
+import { NEUTRAL_GRADE, gradeLiftEv } from '../../core/grade';
 import { gradeUnder, liftByExposure, releaseGrade, setGrade } from '../../core/rig';
 import { ExposureSection } from '../day/ExposureSection';
 import { ActionRow } from '../desk/ActionRow';
@@ -18,6 +18,7 @@ import { CurveSection } from './CurveSection';
 import { FilesSection } from './FilesSection';
 import { FinishSection } from './FinishSection';
 import { useGrading } from './gradingStore';
+import type { GradeRows } from './gradeRows';
 import { LensSection } from './LensSection';
 import { NightSection } from './NightSection';
 import { PictureSection } from './PictureSection';
@@ -26,15 +27,6 @@ import { ZonesSection } from './ZonesSection';
 import day from '../day/day.module.css';
 import desk from '../desk/desk.module.css';
 import styles from './grade.module.css';
-
-/** What a section of the grade is given: the grade that is set, and how to set a part of it. */
-export interface GradeRows {
-  grade: Grade;
-  /** Sets a part as one named step. */
-  set<P extends GradePart>(part: P, value: Grade[P], what: string, key: string): void;
-  /** Whether the cue holds a part, and how it lets go of it; not while the day is set. */
-  held(part: GradePart): { is: boolean; release(): void } | undefined;
-}
 
 /** Stops that a grade may lift without a word. */
 const LIFT_EV = 0.5;

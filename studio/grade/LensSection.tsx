@@ -3,7 +3,7 @@ import { NumberRow } from '../desk/NumberRow';
 import { linear, logarithmic, type Quantity } from '../desk/quantity';
 import { Section } from '../desk/Section';
 import { SwitchRow } from '../desk/SwitchRow';
-import type { GradeRows } from './GradeDesk';
+import type { GradeRows } from './gradeRows';
 import { useGrading } from './gradingStore';
 import { PartSwitch } from './PartSwitch';
 

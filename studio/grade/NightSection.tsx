@@ -1,7 +1,7 @@
 import { NumberRow } from '../desk/NumberRow';
 import { linear } from '../desk/quantity';
 import { Section } from '../desk/Section';
-import type { GradeRows } from './GradeDesk';
+import type { GradeRows } from './gradeRows';
 import { PartSwitch } from './PartSwitch';
 
 const SHARE = linear('', 0, 1, 0.01, 2);

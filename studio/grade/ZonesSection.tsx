@@ -3,7 +3,7 @@ import { ColorRow } from '../desk/ColorRow';
 import { NumberRow } from '../desk/NumberRow';
 import { linear } from '../desk/quantity';
 import { Section } from '../desk/Section';
-import type { GradeRows } from './GradeDesk';
+import type { GradeRows } from './gradeRows';
 import { PartSwitch } from './PartSwitch';
 
 const EV = linear('EV', -6, 6, 0.05, 2);

@@ -5,6 +5,7 @@ import { createStudioStore, lightingNow } from '../../state/studioStore';
 import { Director } from './director';
 import { useListening } from '../mix/listening';
 import { useMeter } from '../meter/meterStore';
+import { useScopes } from '../meter/scopesStore';
 import type { Stage } from './stage';
 
 const FRAME_MS = 16;
@@ -36,6 +37,7 @@ function directed(rig = defaultRig()) {
   const pictured: Lighting[] = [];
   const told: boolean[] = [];
   const read: number[] = [];
+  const scoped: number[] = [];
   const stage = {
     hasLevel: true,
     controls: { walking: false },
@@ -44,11 +46,14 @@ function directed(rig = defaultRig()) {
     draw: (lighting: Lighting, moving: boolean) => (drawn.push({ lighting, moving }), 12.5),
     read: (_: Lighting, x: number) => (read.push(x), { lux: x, luminance: x / 2 }),
     shadowCost: () => ({ ms: 1 }),
+    pictureCost: () => null,
+    drawnSize: () => [640, 400],
+    scopes: () => (scoped.push(1), null),
     wholeView: () => ({ eye: [0, 2, 9], target: [0, 1, 0], fovDeg: 60 }),
     picture: (lighting: Lighting) => (pictured.push(lighting), new Uint8ClampedArray(4)),
   };
   const director = new Director(stage as unknown as Stage, store, (yes) => told.push(yes));
-  return { store, director, drawn, pictured, told, read, stage, cues: rig.cues.length };
+  return { store, director, drawn, pictured, told, read, scoped, stage, cues: rig.cues.length };
 }
 
 describe('what is drawn, and when', () => {
@@ -68,6 +73,26 @@ describe('what is drawn, and when', () => {
     expect(pictured).toHaveLength(cues);
     expect(told.at(-1)).toBe(true);
     expect(useMeter.getState()).toMatchObject({ ev100: 12.5, shadowCost: { ms: 1 } });
+    director.stop();
+  });
+
+  it('measures the picture while scopes are open: at rest, and now and then while it moves', () => {
+    const { director, scoped } = directed();
+    director.renew();
+    jest.advanceTimersByTime(LONG_MS);
+    expect(scoped).toHaveLength(0);
+    useScopes.setState({ open: true });
+    jest.advanceTimersByTime(LONG_MS);
+    expect(scoped).toHaveLength(1);
+    for (let i = 0; i < 20; i++) {
+      director.moved();
+      jest.advanceTimersByTime(FRAME_MS);
+    }
+    expect(scoped.length).toBeLessThan(5);
+    const moved = scoped.length;
+    jest.advanceTimersByTime(LONG_MS);
+    expect(scoped).toHaveLength(moved + 1);
+    useScopes.setState({ open: false, scopes: null });
     director.stop();
   });
 
