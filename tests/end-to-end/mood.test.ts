@@ -1,16 +1,6 @@
 import { lookThrough } from '../../core/fog';
 import { NEUTRAL_GRADE, NO_CDL, gradedColor, writeCdl, type Grade } from '../../core/grade';
-import {
-  defaultRig,
-  fogLightOf,
-  openGroundLight,
-  resolveCue,
-  timedCue,
-  type Cue,
-  type FogSetting,
-  type Lighting,
-  type Rig,
-} from '../../core/rig';
+import { fogLightOf, openGroundLight, resolveCue, timedCue, type Cue, type FogSetting, type Lighting, type Rig } from '../../core/rig';
 import { skyRadiance } from '../../core/sky';
 import { directionFromAngles, whiteLuminance, type Rgb, type Vec3 } from '../../core/units';
 import { openInBrowser, settled, type InBrowser } from '../lib/application';
