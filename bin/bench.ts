@@ -44,6 +44,7 @@ import { RAY, buildTree, newHit, openTracer } from '../core/trace';
 import { directionFromAngles, type Vec3 } from '../core/units';
 import { computedSky } from '../demo/computedSky';
 import { benchLargeBake } from './lib/benchLargeBake';
+import { benchPicture } from './lib/benchPicture';
 import { haltRig } from '../demo/rig';
 import { ThreadPool } from '../server/workers';
 
@@ -63,6 +64,10 @@ async function timed<T>(work: () => T | Promise<T>): Promise<[value: T, ms: numb
 }
 
 // npm run bench -- large [BLOCKS] [QUALITY]: the bake of a large level alone.
+if (process.argv[2] === 'picture') {
+  await benchPicture(process.argv[3] ?? 'http://127.0.0.1:4300', print);
+  process.exit(0);
+}
 if (process.argv[2] === 'large') {
   await benchLargeBake(print, Number(process.argv[3] ?? 5), (process.argv[4] ?? 'rough') as BakeQuality);
   process.exit(0);

@@ -62,7 +62,14 @@ function PictureCosts() {
     .filter((step) => costs[step] >= 0.5)
     .map((step) => `${step} ${readable(Math.round(costs[step]))}`);
   return (
-    <span title={`A picture takes ${readable(Math.round(costs.frame))} ms here; Grade room, Picture: how finely it is drawn`}>
+    <span
+      title={`A picture takes ${readable(Math.round(costs.frame))} ms here; Grade room, Picture: how finely it is drawn`}
+      data-testid="picture-costs"
+      data-frame={costs.frame}
+      data-fog={costs.fog}
+      data-bloom={costs.bloom}
+      data-grade={costs.grade}
+    >
       {shown} {steps.length > 0 && <b>{steps.join(' · ')} ms</b>}
     </span>
   );

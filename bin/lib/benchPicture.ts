@@ -1,0 +1,52 @@
+import { chromium } from 'playwright-core';
+
+/** What the steps of a picture take at 1280 x 800 in a browser, cue by cue, of the first project at an address; milliseconds, and as a ratio to the plain frame. */
+export async function benchPicture(address: string, print: (what: string, values: Record<string, number>) => void): Promise<void> {
+  const browser = await chromium.launch({
+    executablePath: process.env.BASIL_TEST_CHROMIUM ?? '/usr/bin/chromium',
+    args: [
+      '--no-sandbox',
+      '--disable-quic',
+      '--no-first-run',
+      '--disable-background-networking',
+      '--use-gl=angle',
+      '--use-angle=gl-egl',
+      '--ignore-gpu-blocklist',
+    ],
+  });
+  try {
+    const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+    await page.goto(address);
+    await page.locator('a[href*="/projects/"]').last().click();
+    const settled = () => page.waitForSelector('[data-testid="picture"][data-settled="true"]', { timeout: 240_000 });
+    await settled();
+    const cues = await page.locator('nav[aria-label="Cues"] button').count();
+    for (let i = 1; i <= cues; i++) {
+      await page.keyboard.press(String(i));
+      await page.waitForTimeout(3000);
+      await settled();
+      const costs = page.locator('[data-testid="picture-costs"]');
+      if ((await costs.count()) === 0) continue;
+      const read = async (step: string) => Number(await costs.getAttribute(`data-${step}`));
+      const [frame, fog, bloom, grade] = (await Promise.all(['frame', 'fog', 'bloom', 'grade'].map(read))) as [
+        number,
+        number,
+        number,
+        number,
+      ];
+      const plain = Math.max(1, frame - fog - bloom - grade);
+      print(`picture, cue ${i}`, {
+        frame,
+        fog,
+        bloom,
+        grade,
+        plain,
+        fogRatio: fog / plain,
+        bloomRatio: bloom / plain,
+        gradeRatio: grade / plain,
+      });
+    }
+  } finally {
+    await browser.close();
+  }
+}
