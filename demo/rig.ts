@@ -72,6 +72,18 @@ export function haltRig(): Rig {
       lit,
       moonWatch,
     ].map((cue) => ({ ...cue, holds: { ...cue.holds, ...MOODS[cue.id] } })),
+    volumes: [
+      // Dust in the cistern hall, where the roof's openings let the sun in.
+      {
+        id: 'cistern-dust',
+        name: 'Cistern dust',
+        shape: { kind: 'box', sizeM: [12.6, 6, 5.6], turnDeg: 0 },
+        at: [11.8, 1.3, 16.5],
+        visibilityM: 45,
+        softness: 0.15,
+        color: '#f3e8d8',
+      },
+    ],
     lamps: LAMPS,
     fixtures: FIXTURES,
     placed: PLACED,

@@ -1,6 +1,11 @@
+import { NEAREST_LAMP_M } from './look';
+import { BODY_STEPS } from './volume';
+
 /** Suns and lamps that a picture's fog is lit by at once. */
 export const FOG_SUNS = 2;
 export const FOG_LAMPS = 16;
+/** Bodies of fog of their own that a picture shows at once. */
+export const FOG_BODIES = 4;
 /** Places along a look, with shadows and without, and along a lamp's halo. */
 const LAMP_STEPS = 8;
 
@@ -8,7 +13,8 @@ const LAMP_STEPS = 8;
  * `lookThrough` in GLSL. `float fogThrough(eyeM, rise, distance)` is what of a thing reaches the eye through the fog,
  * `vec3 fogScattered(eye, look, distance, jitter)` what the fog sends; a distance over {@link SKY_M} is the sky's. What shades the fog is asked
  * of `float fogSunShade(vec3 place, int sun)`, `float fogLampShade(vec3 place, int lamp)` and `float fogSkyShade(vec3 place)`, which stand before this.
- * `FOG_STEPS` is how many places of a look are looked up.
+ * `FOG_STEPS` is how many places of a look are looked up. With `BODIES`, `void fogBodies(eye, look, distance, inout scattered)` puts bodies of fog into it, given with
+ * the nearest first, and `float fogBodiesThrough(eye, look, distance)` is what they let through.
  */
 export const FOG_GLSL = /* glsl */ `
 uniform float fogExtinction;
@@ -128,7 +134,95 @@ vec3 fogScattered(vec3 eye, vec3 look, float dist, float jitter) {
     }
   }
   return sum * fogAlbedo * (fogMost * (dist >= FOG_SKY ? fogOverSky : 1.0));
-}`;
+}
+#ifdef BODIES
+uniform int bodyCount;
+uniform vec3 bodyAt[${FOG_BODIES}];
+uniform vec3 bodyHalf[${FOG_BODIES}];
+// Cosine and sine of its turn, 1 for a ball, and its softness.
+uniform vec4 bodyTurn[${FOG_BODIES}];
+uniform vec4 bodyColor[${FOG_BODIES}];
+vec3 inBody(int b, vec3 v) {
+  vec4 turn = bodyTurn[b];
+  return vec3(v.x * turn.x + v.z * turn.y, v.y, v.z * turn.x - v.x * turn.y) / bodyHalf[b];
+}
+vec2 bodyWay(int b, vec3 eye, vec3 look, float dist) {
+  vec3 o = inBody(b, eye - bodyAt[b]);
+  vec3 d = inBody(b, look);
+  vec2 way;
+  if (bodyTurn[b].z > 0.5) {
+    float aa = dot(d, d), bb = dot(o, d), root = bb * bb - aa * (dot(o, o) - 1.0);
+    if (root <= 0.0) return vec2(0.0);
+    way = vec2(-bb - sqrt(root), -bb + sqrt(root)) / aa;
+  } else {
+    vec3 safe = mix(d, vec3(1e-6), lessThan(abs(d), vec3(1e-6)));
+    vec3 p = (-1.0 - o) / safe, q = (1.0 - o) / safe;
+    vec3 low = min(p, q), high = max(p, q);
+    way = vec2(max(low.x, max(low.y, low.z)), min(high.x, min(high.y, high.z)));
+  }
+  return vec2(max(0.0, way.x), min(way.y, dist));
+}
+float bodyDensity(int b, vec3 place) {
+  vec3 p = abs(inBody(b, place - bodyAt[b]));
+  float soft = max(1e-3, bodyTurn[b].w);
+  if (bodyTurn[b].z > 0.5) return 1.0 - smoothstep(1.0 - soft, 1.0, length(p));
+  vec3 edge = 1.0 - smoothstep(vec3(1.0 - soft), vec3(1.0), p);
+  return edge.x * edge.y * edge.z;
+}
+float fogBodiesThrough(vec3 eye, vec3 look, float dist) {
+  float depth = 0.0;
+  for (int b = 0; b < ${FOG_BODIES}; b++) {
+    if (b >= bodyCount) break;
+    vec2 way = bodyWay(b, eye, look, dist);
+    float len = (way.y - way.x) / ${BODY_STEPS}.0;
+    if (len <= 0.0) continue;
+    for (int i = 0; i < ${BODY_STEPS}; i++) depth += bodyColor[b].a * len * bodyDensity(b, eye + look * (way.x + (float(i) + 0.5) * len));
+  }
+  return exp(-depth);
+}
+vec3 fogLit(vec3 look, vec3 place) {
+  vec3 lit = fogSkyward(look) * fogSkyShade(place);
+  for (int k = 0; k < ${FOG_SUNS}; k++) {
+    if (k >= fogSunCount) break;
+    vec3 d = fogSunDirection[k];
+    float arrives = fogThinning > 0.0 ? exp(-fogAt(place.y) / (fogThinning * d.y) - fogExtinction * max(0.0, fogBase - place.y) / d.y) : 1.0;
+    lit += fogSunLight[k] * (arrives * fogPhase(dot(look, d)) * fogSunShade(place, k));
+  }
+  for (int k = 0; k < ${FOG_LAMPS}; k++) {
+    if (k >= fogLampCount) break;
+    vec3 to = fogLampAt[k] - place;
+    float far = max(${NEAREST_LAMP_M}, length(to));
+    lit += fogLampCandela[k] * (fogCone(k, -to) * fogLampShade(place, k) * fogPhase(dot(look, to) / far) / (far * far));
+  }
+  return lit;
+}
+void fogBodies(vec3 eye, vec3 look, float dist, inout vec3 scattered) {
+  float whole = fogHidden(eye.y, look.y, dist);
+  vec3 ofBodies = vec3(0.0);
+  float through = 1.0, kept = 0.0, before = 0.0;
+  for (int b = 0; b < ${FOG_BODIES}; b++) {
+    if (b >= bodyCount) break;
+    vec2 way = bodyWay(b, eye, look, dist);
+    float len = (way.y - way.x) / ${BODY_STEPS}.0;
+    if (len <= 0.0) continue;
+    float here = fogHidden(eye.y, look.y, way.x);
+    kept += (here - before) * through;
+    for (int i = 0; i < ${BODY_STEPS}; i++) {
+      vec3 place = eye + look * (way.x + (float(i) + 0.5) * len);
+      float after = fogHidden(eye.y, look.y, way.x + (float(i) + 1.0) * len);
+      float next = through * exp(-bodyColor[b].a * len * bodyDensity(b, place));
+      kept += (after - here) * 0.5 * (through + next);
+      if (through - next > 1e-5) ofBodies += (through - next) * bodyColor[b].rgb * (1.0 - fogMost * 0.5 * (here + after)) * fogLit(look, place);
+      through = next;
+      here = after;
+    }
+    before = here;
+  }
+  kept += (whole - before) * through;
+  if (whole > 0.0) scattered *= kept / whole;
+  scattered += ofBodies;
+}
+#endif`;
 
 /** A distance that stands for the sky in the picture, metres. */
 export const SKY_M = 1e7;

@@ -17,7 +17,14 @@ import {
 
 const EVEN: Fog = { visibilityM: 200, baseM: 0, fallOffM: Infinity, startM: 0, mostHidden: 1, forward: 0.8 };
 const GROUND: Fog = { ...EVEN, baseM: 2, fallOffM: 8 };
-const now = (fog: Fog, change: Partial<FogLook> = {}): FogLook => ({ fog, albedo: [1, 1, 1], overSky: 1, airPerM: [0, 0, 0], ...change });
+const now = (fog: Fog, change: Partial<FogLook> = {}): FogLook => ({
+  fog,
+  albedo: [1, 1, 1],
+  overSky: 1,
+  airPerM: [0, 0, 0],
+  bodies: [],
+  ...change,
+});
 const DARK: FogLight = { suns: [], sky: new Float32Array(27), horizon: () => [0, 0, 0], lamps: [] };
 const EYE: Vec3 = [0, 1.7, 0];
 const AHEAD: Vec3 = [0, 0, -1];

@@ -2,6 +2,7 @@ import { evaluateSh, phaseCornetteShanks, type ShRgb } from '../sky';
 import { scaleRgb, type Rgb, type Vec3 } from '../units';
 import { depthSeen, extinctionAt, opticalDepth, seenThrough, type Fog } from './fog';
 import { depthAbove, lampScattered } from './scattered';
+import { lookThroughBody, type FogBody } from './volume';
 
 /** Fog as it is looked through. */
 export interface FogLook {
@@ -12,6 +13,8 @@ export interface FogLook {
   overSky: number;
   /** What the air itself takes per metre. */
   airPerM: Rgb;
+  /** Bodies of fog of their own. */
+  bodies: readonly FogBody[];
 }
 
 /** A lamp as fog is lit by it. */
@@ -78,14 +81,87 @@ export function lookThrough(
   const share = isSky ? now.overSky : 1;
   const { through, scattered } = fogAlong(now, light, eye, look, distanceM, shade);
   const left = 1 - share * (1 - through);
-  if (isSky) return { through: [left, left, left], scattered: scaleRgb(scattered, share) };
-  const air = now.airPerM.map((v) => Math.exp(-v * distanceM)) as Rgb;
-  const horizon = now.airPerM.some((v) => v > 0) ? light.horizon(look) : [0, 0, 0];
-  return {
+  const own = scaleRgb(scattered, share);
+  const air = isSky ? NO_AIR : (now.airPerM.map((v) => Math.exp(-v * distanceM)) as Rgb);
+  const horizon: Rgb = air.some((v) => v < 1) ? light.horizon(look) : [0, 0, 0];
+  const seen: Seen = {
     through: air.map((v) => v * left) as Rgb,
-    scattered: scattered.map((v, c) => v + horizon[c]! * (1 - air[c]!) * left) as Rgb,
+    scattered: own.map((v, c) => v + horizon[c]! * (1 - air[c]!) * left) as Rgb,
   };
+  return now.bodies.length > 0 ? withBodies(seen, now, light, eye, look, distanceM, shade) : seen;
 }
+const NO_AIR: Rgb = [1, 1, 1];
+
+/** Puts bodies of fog into what is seen, the nearest first. Of the fog outside, the part before a body is told by its opacity there. */
+function withBodies(
+  seen: Seen,
+  now: FogLook,
+  light: FogLight,
+  eye: Readonly<Vec3>,
+  look: Readonly<Vec3>,
+  distanceM: number,
+  shade: FogShade | null,
+): Seen {
+  const { fog } = now;
+  const hidden = (distance: number) => 1 - seenThrough(fog, depthSeen(fog, eye[1], look[1], distance));
+  const all = hidden(distanceM);
+  const met = now.bodies.flatMap((body) => {
+    const way = lookThroughBody(body, eye, look, distanceM);
+    return way ? [{ body, way }] : [];
+  });
+  const ofBodies: Rgb = [0, 0, 0];
+  // What reaches the eye through the bodies so far, and the share of the fog's own light that does.
+  let [left, kept, before] = [1, 0, 0];
+  for (const { body, way } of met.sort((a, b) => a.way.fromM - b.way.fromM)) {
+    let here = hidden(way.fromM);
+    kept += (here - before) * left;
+    way.weight.forEach((weight, i) => {
+      const next = hidden(way.fromM + (i + 1) * way.pieceM);
+      kept += (next - here) * left * (way.left[i]! - weight / 2);
+      if (weight > 0) {
+        const at = way.fromM + (i + 0.5) * way.pieceM;
+        const place: Vec3 = [eye[0] + look[0] * at, eye[1] + look[1] * at, eye[2] + look[2] * at];
+        const lit = litAt(fog, light, look, place, shade);
+        const gain = left * weight * (1 - (here + next) / 2);
+        for (let c = 0; c < 3; c++) ofBodies[c]! += gain * body.albedo[c]! * lit[c]!;
+      }
+      here = next;
+    });
+    before = here;
+    left *= way.through;
+  }
+  kept += (all - before) * left;
+  const share = all > 0 ? kept / all : 1;
+  return { through: scaleRgb(seen.through, left), scattered: seen.scattered.map((v, c) => v * share + ofBodies[c]!) as Rgb };
+}
+
+/** Radiance that fog at a place sends along a look, of all that reaches it, per share of it that is scattered. */
+function litAt(fog: Fog, light: FogLight, look: Readonly<Vec3>, place: Readonly<Vec3>, shade: FogShade | null): Rgb {
+  const lit = scaleRgb(
+    evaluateSh(throughPhase(light.sky, fog.forward), look).map((v) => Math.max(0, v)) as Rgb,
+    shade ? shade.sky(place) : 1,
+  );
+  const add = (rgb: Readonly<Rgb>, gain: number) => {
+    for (let c = 0; c < 3; c++) lit[c]! += rgb[c]! * gain;
+  };
+  light.suns.forEach(({ direction, illuminance }, k) => {
+    if (direction[1] <= 0 || (shade && !shade.sun(place, k))) return;
+    const cosine = look[0] * direction[0] + look[1] * direction[1] + look[2] * direction[2];
+    const arrives = fog.visibilityM === Infinity ? 1 : Math.exp(-depthAbove(fog, place[1], direction[1]));
+    add(illuminance, arrives * phaseCornetteShanks(cosine, fog.forward));
+  });
+  light.lamps.forEach((lamp, k) => {
+    const to: Vec3 = [lamp.at[0] - place[0], lamp.at[1] - place[1], lamp.at[2] - place[2]];
+    const far = Math.max(NEAREST_LAMP_M, Math.hypot(...to));
+    const share = lampShare(lamp, place);
+    if (share === 0 || (shade && !shade.lamp(place, k))) return;
+    const cosine = (look[0] * to[0] + look[1] * to[1] + look[2] * to[2]) / far;
+    add(lamp.candela, (share * phaseCornetteShanks(cosine, fog.forward)) / (far * far));
+  });
+  return lit;
+}
+/** A lamp is no nearer to a piece of a body than this, metres: pieces are longer than lamps are large. */
+export const NEAREST_LAMP_M = 0.3;
 
 function fogAlong(
   { fog: stated, albedo }: FogLook,

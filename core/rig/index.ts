@@ -10,6 +10,7 @@ export {
   DEFAULT_PLACE,
   FULL,
   NO_FOG,
+  DEFAULT_VOLUME,
   defaultRig,
   fixedExposure,
   timedCue,
@@ -48,6 +49,7 @@ export {
   type Fixture,
   type FixtureModel,
   type FogSetting,
+  type FogVolume,
   type HeldImage,
   type Holds,
   type ImageLevel,
@@ -63,6 +65,16 @@ export {
   type Vantage,
 } from './document/types';
 export { readRig } from './document/upgrade';
-export { liftByExposure, releaseFog, releaseGrade, setFog, setGrade, type Holder } from './edits/mood';
+export {
+  liftByExposure,
+  releaseFog,
+  releaseGrade,
+  removeVolume,
+  setFog,
+  setGrade,
+  setVolume,
+  setVolumeLevel,
+  type Holder,
+} from './edits/mood';
 export { dayStrip, type DayStrip } from './resolve/dayStrip';
 export type { SunLight } from './resolve/sunLight';

@@ -24,6 +24,7 @@ import { ShadowsSection } from './ShadowsSection';
 import { SkySection } from './SkySection';
 import { StrengthSection } from './StrengthSection';
 import { SunSection } from './SunSection';
+import { VolumesSection } from './VolumesSection';
 
 /** The desk of the Day room, in the order of the work: sun, exposure, sky, air, fog, then place, day and the cue itself. */
 export function DayDesk({ shelf, onSkyFile }: { shelf: ReturnType<typeof useSkyShelf>; onSkyFile(file: File): void }) {
@@ -107,6 +108,7 @@ export function DayDesk({ shelf, onSkyFile }: { shelf: ReturnType<typeof useSkyS
       {hour === null && <CloudSection cue={cue} lighting={lighting} change={change} />}
       <AirSection rig={rig} cue={hour === null ? cue : null} changeRig={changeRig} />
       <FogSection cue={cue} rigFog={rig.fog} locked={hour !== null} lighting={lighting} changeRig={changeRig} />
+      {hour === null && <VolumesSection volumes={rig.volumes} cue={cue} changeRig={changeRig} />}
       {hour === null && <ShadeSection cue={cue} lighting={lighting} change={change} />}
       <PlaceSection place={rig.place} course={rig.day} moonDeg={moon.elevationDeg} litShare={moon.litShare} changeRig={changeRig} />
       <RunningDaySection ran={rig.day} today={today.day} place={today.place} changeRig={changeRig} />

@@ -65,7 +65,7 @@ export const ShadeSection = memo(function ShadeSection({ cue, lighting, change }
         }
       />
       <p className={day.facts}>
-        Open ground: {readable(sunLux + skyLux)} lx in the sun, {readable(skyLux)} lx in open shade
+        Open ground: {readable(sunLux + skyLux)} lx sunlit, {readable(skyLux)} lx in open shade
       </p>
       {remark && (
         <p className={day.warning} role="status">

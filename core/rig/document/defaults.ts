@@ -10,6 +10,7 @@ import {
   type Dimmer,
   type Exposure,
   type FogSetting,
+  type FogVolume,
   type HeldImage,
   type Rig,
   type RigPlace,
@@ -52,6 +53,14 @@ export const NO_FOG: FogSetting = {
   color: '#ffffff',
   overSky: 1,
   aerial: 0,
+};
+
+/** A volume of fog to start from: a soft ball of steam. */
+export const DEFAULT_VOLUME: Omit<FogVolume, 'id' | 'name' | 'at'> = {
+  shape: { kind: 'ball', radiusM: 2 },
+  visibilityM: 6,
+  softness: 0.8,
+  color: '#ffffff',
 };
 
 /** How a cue holds an image to start with: as it is. */
@@ -116,6 +125,7 @@ export function defaultRig(): Rig {
     airs: [],
     exposure: { lowEv: -2, highEv: 14, biasEv: 0 },
     fog: NO_FOG,
+    volumes: [],
     grade: NEUTRAL_GRADE,
     cues: [timedCue('noon', 'Noon', 12.5, 14), timedCue('late', 'Late sun', 17.75, 12.5)],
     bake: DEFAULT_BAKE,

@@ -141,6 +141,7 @@ const cue = Joi.object({
     exposure,
     airId: Joi.string(),
     fog: Joi.object(fog).min(1),
+    volumes: Joi.object().pattern(/^[a-z0-9-]+$/, finite(0, 8)),
     grade: Joi.object(grade).min(1),
     shadeEv: finite(-4, 4),
     skySaturation: finite(0, 2),
@@ -207,6 +208,23 @@ const lamp = Joi.object({
   reachM: finite(0.01, 1e5).allow(null).required(),
   circuitId: id.allow(null),
   kept: Joi.string().valid('all', 'bounce', 'nothing').required(),
+});
+
+const volume = Joi.object({
+  id,
+  name,
+  shape: Joi.alternatives(
+    Joi.object({
+      kind: Joi.string().valid('box').required(),
+      sizeM: Joi.array().length(3).items(finite(0.05, 5000).required()).required(),
+      turnDeg: degrees,
+    }),
+    Joi.object({ kind: Joi.string().valid('ball').required(), radiusM: finite(0.05, 2500).required() }),
+  ).required(),
+  at: vector,
+  visibilityM: finite(0.2, 1e5).required(),
+  softness: finite(0, 1).required(),
+  color: hex,
 });
 
 const copy = Joi.object({
@@ -313,6 +331,7 @@ const rig = Joi.object({
   airs: Joi.array().items(Joi.object({ id, name, air })).max(64).unique('id').unique(byName).required(),
   exposure: exposure.required(),
   fog: whole(fog),
+  volumes: Joi.array().items(volume).max(8).unique('id').unique(byName).required(),
   grade: whole(grade),
   cues: Joi.array().items(cue).min(1).max(64).unique('id').unique(byName).required(),
   bake: Joi.object({
@@ -369,12 +388,13 @@ export function checkRig(document: unknown): Rig {
   for (const airId of [checked.airId, ...checked.cues.map((c) => c.holds.airId)]) {
     if (airId !== undefined && !airs.has(airId)) refuse(`there is no air "${airId}" on the shelf`);
   }
-  checkLamps(checked);
+  checkReferences(checked);
   return checked;
 }
 
-/** What the lamps refer to must be there, and glow in one circuit at most. */
-function checkLamps({ lamps, fixtures, placed, circuits, profiles, cues }: Rig): void {
+/** What lamps and cues refer to must be there, and glow in one circuit at most. */
+function checkReferences({ lamps, fixtures, placed, circuits, profiles, cues, volumes }: Rig): void {
+  const volumeIds = new Set(volumes.map((v) => v.id));
   const [circuitIds, profileIds, fixtureIds] = [circuits, profiles, fixtures].map((list) => new Set(list.map((e) => e.id)));
   for (const { name: owner, circuitId } of [...lamps, ...fixtures.flatMap((f) => f.lamps), ...placed]) {
     if (circuitId !== null && !circuitIds!.has(circuitId)) refuse(`"${owner}" is in a circuit "${circuitId}" that is not there`);
@@ -390,6 +410,8 @@ function checkLamps({ lamps, fixtures, placed, circuits, profiles, cues }: Rig):
   for (const { name: owner, holds } of cues) {
     for (const circuitId of Object.keys(holds.dimmers ?? {}))
       if (!circuitIds!.has(circuitId)) refuse(`"${owner}" dims a circuit "${circuitId}" that is not there`);
+    for (const volumeId of Object.keys(holds.volumes ?? {}))
+      if (!volumeIds.has(volumeId)) refuse(`"${owner}" sets a volume of fog "${volumeId}" that is not there`);
   }
   const glowing = new Map<string, string>();
   for (const { name: owner, glows } of circuits) {

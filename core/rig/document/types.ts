@@ -1,4 +1,5 @@
 import type { DrawnDay, Place } from '../../almanac';
+import type { VolumeShape } from '../../fog';
 import type { Grade } from '../../grade';
 import type { Lamp, Profile } from '../../lamps';
 import type { Air, Clouds } from '../../sky';
@@ -94,6 +95,21 @@ export interface FogSetting {
   aerial: number;
 }
 
+/** A body of fog of its own in the level: steam over a bath, dust in a shed. It is lit as the fog is. */
+export interface FogVolume {
+  id: string;
+  name: string;
+  shape: VolumeShape;
+  /** Its middle, metres. */
+  at: Vec3;
+  /** How far one sees in its middle, metres. */
+  visibilityM: number;
+  /** Share of the way from its middle to its edge over which it thins out. */
+  softness: number;
+  /** `#rrggbb`: what it scatters of the light that it takes. */
+  color: string;
+}
+
 /**
  * What a cue sets by itself, over what the day gives. Whatever is not named here follows the day.
  */
@@ -111,6 +127,8 @@ export interface Holds {
   dimmers?: Record<string, Dimmer>;
   /** What of the fog is not the day's. */
   fog?: Partial<FogSetting>;
+  /** How thick each volume of fog is in this cue, by its id: 0 not there, 1 (where it is not said) as it is. */
+  volumes?: Record<string, number>;
   /** Parts of the grade that are not the day's. */
   grade?: Partial<Grade>;
   /** Stops by which shade is lighter against the sun; the light of open ground stays. */
@@ -281,6 +299,8 @@ export interface Rig {
   exposure: Exposure;
   /** The fog of the day. */
   fog: FogSetting;
+  /** Bodies of fog of their own. */
+  volumes: FogVolume[];
   /** The grade of the day. */
   grade: Grade;
   /** In the order of their keys. */

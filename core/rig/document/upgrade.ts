@@ -53,8 +53,8 @@ const fromSix = (document: Document): Document => ({
 
 /** Version 7 had neither fog nor grade. */
 const fromSeven = (document: Document): Document => {
-  const { fog, grade } = defaultRig();
-  return { ...document, fog, grade };
+  const { fog, volumes, grade } = defaultRig();
+  return { ...document, fog, volumes, grade };
 };
 
 /**

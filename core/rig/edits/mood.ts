@@ -1,11 +1,11 @@
 import type { Grade, GradePart } from '../../grade';
 import { fixedExposure } from '../document/defaults';
-import type { Cue, Exposure, FogSetting, Rig } from '../document/types';
+import type { Cue, Exposure, FogSetting, FogVolume, Rig } from '../document/types';
 
 /** What an edit of fog or grade is for: one cue, by its id, or the day, which every cue follows that holds nothing of its own. */
 export type Holder = { cueId: string } | 'day';
 
-type MoodRig = Pick<Rig, 'fog' | 'grade' | 'exposure' | 'cues'>;
+type MoodRig = Pick<Rig, 'fog' | 'volumes' | 'grade' | 'exposure' | 'cues'>;
 
 function cueOf(rig: MoodRig, cueId: string): Cue {
   const cue = rig.cues.find((c) => c.id === cueId);
@@ -59,4 +59,30 @@ export function liftByExposure(rig: MoodRig, cueId: string, liftEv: number): voi
   const [r, g, b] = cdl.slope;
   const less = 2 ** -liftEv;
   cue.holds.grade = { ...cue.holds.grade, cdl: { ...cdl, slope: [r * less, g * less, b * less] } };
+}
+
+/** Takes a volume of fog away, with what cues hold of it. */
+export function removeVolume(rig: MoodRig, id: string): void {
+  rig.volumes = rig.volumes.filter((v) => v.id !== id);
+  for (const { holds } of rig.cues) {
+    if (holds.volumes) delete holds.volumes[id];
+    if (holds.volumes && Object.keys(holds.volumes).length === 0) delete holds.volumes;
+  }
+}
+
+/** Changes a volume of fog. */
+export function setVolume(rig: MoodRig, id: string, change: Partial<FogVolume>): void {
+  const volume = rig.volumes.find((v) => v.id === id);
+  if (!volume) throw new RangeError(`The rig has no volume of fog "${id}".`);
+  Object.assign(volume, change);
+}
+
+/** Says how thick a volume is in a cue; 1, as it is, is not held. */
+export function setVolumeLevel(rig: MoodRig, cueId: string, id: string, level: number): void {
+  const { holds } = cueOf(rig, cueId);
+  const levels = { ...holds.volumes };
+  if (level === 1) delete levels[id];
+  else levels[id] = level;
+  if (Object.keys(levels).length === 0) delete holds.volumes;
+  else holds.volumes = levels;
 }

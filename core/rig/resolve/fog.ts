@@ -1,11 +1,16 @@
-import { extinctionOf, type FogLook } from '../../fog';
+import { extinctionOf, type FogBody, type FogLook } from '../../fog';
 import type { Air, Veil } from '../../sky';
 import { mixRgb, rgbFromHex, scaleRgb, type Rgb } from '../../units';
-import type { FogSetting, Holds } from '../document/types';
+import type { FogSetting, FogVolume, Holds } from '../document/types';
 import type { SunLight } from './sunLight';
 
+/** A volume of fog as it stands, told from others by its id. */
+export type NamedBody = FogBody & { id: string };
+
 /** Fog as it stands at a moment, with what it looks like. */
-export type FogNow = FogLook;
+export interface FogNow extends FogLook {
+  bodies: NamedBody[];
+}
 
 /** The visibility that no fog is blended as, metres: over a level's length nothing of it is seen. */
 const NONE_M = 1e6;
@@ -46,23 +51,32 @@ const airExtinction = ({ molecules, moleculesHeightM, haze, hazeAbsorption, haze
     (c) => molecules[c]! * Math.exp(-heightM / moleculesHeightM) + (haze[c]! + hazeAbsorption[c]!) * Math.exp(-heightM / hazeHeightM),
   ) as Rgb;
 
-/** The fog of a moment; null where there is none and the air is not seen over distance. */
-export function fogNow(setting: FogSetting & { albedo?: Rgb }, air: Air, heightM: number): FogNow | null {
+/** The volumes of fog of a moment, as thick as its cues have them. */
+export function bodiesNow(volumes: readonly FogVolume[], held: readonly { levels: Holds['volumes']; share: number }[]): NamedBody[] {
+  return volumes.flatMap(({ id, shape, at, visibilityM, softness, color }) => {
+    const level = held.length > 0 ? held.reduce((sum, { levels, share }) => sum + share * (levels?.[id] ?? 1), 0) : 1;
+    return level > 0 ? [{ id, shape, at, softness, visibilityM: visibilityM / level, albedo: rgbFromHex(color) }] : [];
+  });
+}
+
+/** The fog of a moment; null where there is none, no volume of it, and the air is not seen over distance. */
+export function fogNow(setting: FogSetting & { albedo?: Rgb }, bodies: NamedBody[], air: Air, heightM: number): FogNow | null {
   const { visibilityM, fallOffM, color, albedo, overSky, aerial, baseM, startM, mostHidden, forward } = setting;
-  if (visibilityM === null && aerial === 0) return null;
+  if (visibilityM === null && aerial === 0 && bodies.length === 0) return null;
   return {
     fog: { visibilityM: visibilityM ?? Infinity, baseM, fallOffM: fallOffM ?? Infinity, startM, mostHidden, forward },
     albedo: albedo ?? rgbFromHex(color),
     overSky,
     airPerM: scaleRgb(airExtinction(air, heightM), aerial),
+    bodies,
   };
 }
 
 /** Fog part of the way through a fade: each share dims its own. */
 export function fadeFog(from: FogNow | null, to: FogNow | null, t: number): FogNow | null {
   if (!from && !to) return null;
-  const a = from ?? { ...to!, fog: { ...to!.fog, visibilityM: Infinity }, airPerM: [0, 0, 0] as Rgb };
-  const b = to ?? { ...from!, fog: { ...from!.fog, visibilityM: Infinity }, airPerM: [0, 0, 0] as Rgb };
+  const a = from ?? { ...to!, fog: { ...to!.fog, visibilityM: Infinity }, airPerM: [0, 0, 0] as Rgb, bodies: [] };
+  const b = to ?? { ...from!, fog: { ...from!.fog, visibilityM: Infinity }, airPerM: [0, 0, 0] as Rgb, bodies: [] };
   const setting = (now: FogNow): FogSetting => ({
     ...now.fog,
     visibilityM: Number.isFinite(now.fog.visibilityM) ? now.fog.visibilityM : null,
@@ -77,7 +91,18 @@ export function fadeFog(from: FogNow | null, to: FogNow | null, t: number): FogN
     albedo: mixRgb(a.albedo, b.albedo, t),
     overSky: mixed.overSky,
     airPerM: mixRgb(a.airPerM, b.airPerM, t),
+    bodies: fadeBodies(a.bodies, b.bodies, t),
   };
+}
+
+/** Volumes part of the way through a fade, each as thick as it is on both sides by their shares. */
+function fadeBodies(from: readonly NamedBody[], to: readonly NamedBody[], t: number): NamedBody[] {
+  const perM = (body: NamedBody | undefined) => (body ? 1 / body.visibilityM : 0);
+  const all = new Map([...from, ...to].map((body) => [body.id, body]));
+  return [...all].map(([id, body]) => {
+    const [a, b] = [from.find((f) => f.id === id), to.find((f) => f.id === id)];
+    return { ...body, visibilityM: 1 / (perM(a) * (1 - t) + perM(b) * t) };
+  });
 }
 
 /** The layer that a fog which thins upwards is for the light from over it, down to its base; null for none and for one without a top. */

@@ -5,7 +5,7 @@ import { airOf } from './airOf';
 import { NIGHT_GLOW, type Body } from './bodies';
 import { circuitGains, ruleBurns, sunHours } from './circuits';
 import { incidentEv, mixExposure, openGroundLight, quickGroundLux } from './exposure';
-import { fogNow, fogUnder, mixFog, veilOf } from './fog';
+import { bodiesNow, fogNow, fogUnder, mixFog, veilOf } from './fog';
 import { resolveGrade } from './grade';
 import { NO_IMAGES, type SkyImages } from './heldImage';
 import { lampsOf, type StandingLamp } from './lampsOf';
@@ -44,7 +44,11 @@ function resolveWith(rig: Rig, hour: number, over: Overrides, images: SkyImages)
     clouds: cloudsNow,
   };
   const { sky: skyOverFog, missing, painted } = resolveSky(held, airSky, place.northDeg, images);
-  const fog = fogNow(setting, air, place.heightM);
+  const bodiesOfFog = bodiesNow(
+    rig.volumes,
+    held.map(({ holds, share }) => ({ levels: holds.volumes, share })),
+  );
+  const fog = fogNow(setting, bodiesOfFog, air, place.heightM);
   const { suns, sky } = underVeil(overFog, skyOverFog, veilOf(fog, overFog));
   let lux: number | null = null;
   const burns = (rule: Circuit['rule']) => ruleBurns(rule, hour, sunHours(rig), () => (lux ??= quickGroundLux(suns, sky)));

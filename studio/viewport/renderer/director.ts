@@ -194,8 +194,8 @@ export class Director {
     this.rest = setTimeout(() => this.takePicture(), 0);
   }
 
-  private keyOf({ place, day, airId, airs, exposure, fog, grade }: Rig, { holds, hour }: Cue, vantage: Vantage): string {
-    return JSON.stringify([this.epoch, vantage, place, day, airId, airs, exposure, fog, grade, holds, hour]);
+  private keyOf({ place, day, airId, airs, exposure, fog, volumes, grade }: Rig, { holds, hour }: Cue, vantage: Vantage): string {
+    return JSON.stringify([this.epoch, vantage, place, day, airId, airs, exposure, fog, volumes, grade, holds, hour]);
   }
 
   stop(): void {

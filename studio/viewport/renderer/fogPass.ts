@@ -8,12 +8,13 @@ import {
   RepeatWrapping,
   Vector2,
   Vector3,
+  Vector4,
   type IUniform,
   type Matrix4,
   type Texture,
   type WebGLRenderTarget,
 } from 'three';
-import { FOG_GLSL, FOG_LAMPS, FOG_SUNS, SKY_M, extinctionOf, throughPhase } from '../../../core/fog';
+import { FOG_BODIES, FOG_GLSL, FOG_LAMPS, FOG_SUNS, SKY_M, bodySpace, extinctionOf, throughPhase, type FogBody } from '../../../core/fog';
 import { fogLightOf, type FogNow, type Lighting } from '../../../core/rig';
 import { SH_FACTORS } from '../../../core/sky';
 import type { Rgb, Vec3 } from '../../../core/units';
@@ -54,6 +55,9 @@ vec3 layFog(vec3 color, vec2 uv) {
   float dist;
   lookAt(uv, look, dist);
   float through = fogThrough(eye.y, look.y, dist);
+  #ifdef BODIES
+    through *= fogBodiesThrough(eye, look, dist);
+  #endif
   // Of the four nearest points of the small picture those count that lie about as far away.
   vec2 at = uv / fogTexel - 0.5;
   vec2 low = (floor(at) + 0.5) * fogTexel;
@@ -91,7 +95,11 @@ void main() {
   #else
     float jitter = 0.5;
   #endif
-  outColor = vec4(min(vec3(60000.0), fogScattered(eye, look, dist, jitter) * perWhite), min(dist, 3e4));
+  vec3 scattered = fogScattered(eye, look, dist, jitter);
+  #ifdef BODIES
+    fogBodies(eye, look, dist, scattered);
+  #endif
+  outColor = vec4(min(vec3(60000.0), scattered * perWhite), min(dist, 3e4));
 }`;
 
 const vectors = (count: number) => Array.from({ length: count }, () => new Vector3());
@@ -138,6 +146,11 @@ export class FogPass {
       fogLampCandela: { value: vectors(FOG_LAMPS) },
       fogLampAxis: { value: vectors(FOG_LAMPS) },
       fogLampCone: { value: Array.from({ length: FOG_LAMPS }, () => new Vector2()) },
+      bodyCount: { value: 0 },
+      bodyAt: { value: vectors(FOG_BODIES) },
+      bodyHalf: { value: vectors(FOG_BODIES) },
+      bodyTurn: { value: Array.from({ length: FOG_BODIES }, () => new Vector4()) },
+      bodyColor: { value: Array.from({ length: FOG_BODIES }, () => new Vector4()) },
     };
     this.own = { ...this.uniforms, ...shadows.uniforms, perWhite: { value: 1 } };
     this.material = screenMaterial('void main() { outColor = vec4(0.0); }', this.own);
@@ -164,24 +177,29 @@ export class FogPass {
     (uniforms.eye!.value as Vector3).copy(view.eye);
     this.own.perWhite!.value = perWhite;
     this.setFog(now);
+    this.setBodies(now, view.eye);
     const light = this.setLight(lighting, now, view.eye.toArray() as Vec3, quality);
     shade?.update(light.suns[0]?.direction ?? null, light.lamps);
     const [width, height] = [Math.ceil(view.width / 2), Math.ceil(view.height / 2)];
     if (this.target.width !== width || this.target.height !== height) this.target.setSize(width, height);
     (uniforms.fogTexel!.value as Vector2).set(1 / width, 1 / height);
-    this.make(quality);
+    this.make(quality, now.bodies.length > 0);
     screen.draw(this.material, this.target);
   }
 
-  private make(quality: PictureQuality): void {
+  private make(quality: PictureQuality, hasBodies: boolean): void {
     const { steps } = FOG_QUALITIES[quality];
     const shaded = quality === 'full' && this.shadows.ready;
-    const key = `${steps} ${shaded}`;
+    const key = `${steps} ${shaded} ${hasBodies}`;
     if (key === this.made) return;
     this.made = key;
     this.material.dispose();
     const fragment = FRAGMENT.replace('SHADE_GLSL', this.shadows.glsl);
-    this.material = screenMaterial(fragment, this.own, { FOG_STEPS: steps, ...(shaded ? { SHADED: 1 } : {}) });
+    this.material = screenMaterial(fragment, this.own, {
+      FOG_STEPS: steps,
+      ...(shaded ? { SHADED: 1 } : {}),
+      ...(hasBodies ? { BODIES: 1 } : {}),
+    });
   }
 
   private setFog({ fog, albedo, overSky, airPerM }: FogNow): void {
@@ -196,6 +214,21 @@ export class FogPass {
     (uniforms.fogAlbedo!.value as Vector3).fromArray(albedo);
     uniforms.fogOverSky!.value = overSky;
     (uniforms.airPerM!.value as Vector3).fromArray(airPerM);
+  }
+
+  /** The nearest bodies, in their order. */
+  private setBodies({ bodies }: FogNow, eye: Vector3): void {
+    const { uniforms } = this;
+    const far = ({ at }: FogBody) => eye.distanceTo(new Vector3(...at));
+    const shown = [...bodies].sort((a, b) => far(a) - far(b)).slice(0, FOG_BODIES);
+    uniforms.bodyCount!.value = shown.length;
+    shown.forEach((body, i) => {
+      const { at, half, cosine, sine, isBall } = bodySpace(body);
+      (uniforms.bodyAt!.value as Vector3[])[i]!.fromArray(at);
+      (uniforms.bodyHalf!.value as Vector3[])[i]!.fromArray(half);
+      (uniforms.bodyTurn!.value as Vector4[])[i]!.set(cosine, sine, isBall ? 1 : 0, body.softness);
+      (uniforms.bodyColor!.value as Vector4[])[i]!.set(...body.albedo, extinctionOf(body.visibilityM));
+    });
   }
 
   private setLight(lighting: Lighting, { fog, airPerM }: FogNow, eye: Vec3, quality: PictureQuality) {

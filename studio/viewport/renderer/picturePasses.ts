@@ -357,7 +357,8 @@ export class PicturePasses {
 }
 
 /** Laying fog over a picture asks for no places along a look, but the function that does is in its source. */
-const fogDefines = ({ fog }: Pick<Lighting, 'fog'>): Record<string, number> => (fog ? { FOG: 1, FOG_STEPS: 1 } : {});
+const fogDefines = ({ fog }: Pick<Lighting, 'fog'>): Record<string, number> =>
+  fog ? { FOG: 1, FOG_STEPS: 1, ...(fog.bodies.length > 0 ? { BODIES: 1 } : {}) } : {};
 
 const gradeUniforms = (): Record<string, IUniform> => ({
   gradeWhite: { value: 1 },
