@@ -40,7 +40,7 @@ float fogDecayed(float x) { return abs(x) < 1e-4 ? 1.0 - 0.5 * x : (1.0 - exp(-x
 float fogAt(float height) { return fogExtinction * exp(-max(0.0, height - fogBase) * fogThinning); }
 float fogOver(float from, float rise, float len) {
   float k = rise * fogThinning;
-  return fogAt(from) * len * fogDecayed(min(k * len, 80.0));
+  return fogAt(from) * len * fogDecayed(max(k * len, -80.0));
 }
 // Optical depth of a fog that is 1 / fogMost as thick as it is seen.
 float fogDepth(float from, float rise, float len) {

@@ -26,7 +26,7 @@ const GRADE: Partial<Grade> = {
 };
 
 const cue = (id: string, hour: number, ev: number, holds: Partial<Cue['holds']>): Cue => {
-  const timed = timedCue(id, id, hour, ev);
+  const timed = timedCue(id.replace(' ', '-'), id, hour, ev);
   return { ...timed, fadeS: 0, holds: { ...timed.holds, ...holds } };
 };
 const CUES: Cue[] = [
@@ -88,6 +88,7 @@ const WITHIN = 5;
 describe('the picture shows what core says', () => {
   it('of the sky and of the ground, through every fog and grade', async () => {
     const eye: Vec3 = [0, 6, 0];
+    const missed: unknown[] = [];
     for (const [azimuthDeg, elevationDeg] of [
       [200, 14],
       [200, -20],
@@ -109,9 +110,10 @@ describe('the picture shows what core says', () => {
         const wanted = shown(lighting, eye, look, distanceM, sent);
         const seen = await middle();
         const off = Math.max(...seen.map((v, c) => Math.abs(v - wanted[c]!)));
-        expect({ cue: own.name, elevationDeg, seen, wanted, near: off < WITHIN }).toMatchObject({ near: true });
+        if (off >= WITHIN) missed.push({ cue: own.name, elevationDeg, seen, wanted });
       }
     }
+    expect(missed).toEqual([]);
   }, 240_000);
 });
 
