@@ -15,7 +15,7 @@ const MOODS: Record<string, Pick<Holds, 'fog' | 'grade'>> = {
   'white-noon': {
     fog: { visibilityM: 9000, fallOffM: 600, aerial: 1, color: '#f2e4cf', overSky: 0.4 },
     grade: {
-      whiteBalance: { kelvin: 5600, tint: 0, adapt: 0.2 },
+      whiteBalance: { kelvin: 5000, tint: 0, adapt: 0.3 },
       contrast: { amount: 1.1, pivot: 0.18 },
       vignette: { ev: 0.25, from: 0.45 },
     },
@@ -41,7 +41,7 @@ const MOODS: Record<string, Pick<Holds, 'fog' | 'grade'>> = {
   'moon-watch': {
     fog: { visibilityM: 1500, fallOffM: 20, aerial: 1, overSky: 0.3 },
     grade: {
-      whiteBalance: { kelvin: 4400, tint: 0, adapt: 0 },
+      whiteBalance: { kelvin: 4900, tint: -6, adapt: 0 },
       bloom: { amount: 0.25, overEv: 0.8, size: 0.1 },
       nightVision: 0.6,
       contrast: { amount: 1.08, pivot: 0.18 },
@@ -67,7 +67,7 @@ export function haltRig(): Rig {
     grade: { ...rig.grade, smoothing: true },
     cues: [
       timedCue('loading-the-camels', 'Loading the camels', 6 + 40 / 60, 11),
-      timedCue('white-noon', 'White noon', 12.5, 13 + 2 / 3),
+      timedCue('white-noon', 'White noon', 12.5, 14 + 1 / 3),
       timedCue('long-shadows', 'Long shadows', 17 + 50 / 60, 11 + 2 / 3),
       lit,
       moonWatch,
@@ -79,7 +79,7 @@ export function haltRig(): Rig {
         name: 'Cistern dust',
         shape: { kind: 'box', sizeM: [12.6, 6, 5.6], turnDeg: 0 },
         at: [11.8, 1.3, 16.5],
-        visibilityM: 45,
+        visibilityM: 70,
         softness: 0.15,
         color: '#f3e8d8',
       },

@@ -1,4 +1,4 @@
-import { NEAREST_LAMP_M } from './look';
+import { BODY_LAMPS, NEAREST_LAMP_M } from './look';
 import { BODY_STEPS } from './volume';
 
 /** Suns and lamps that a picture's fog is lit by at once. */
@@ -188,7 +188,7 @@ vec3 fogLit(vec3 look, vec3 place) {
     float arrives = fogThinning > 0.0 ? exp(-fogAt(place.y) / (fogThinning * d.y) - fogExtinction * max(0.0, fogBase - place.y) / d.y) : 1.0;
     lit += fogSunLight[k] * (arrives * fogPhase(dot(look, d)) * fogSunShade(place, k));
   }
-  for (int k = 0; k < ${FOG_LAMPS}; k++) {
+  for (int k = 0; k < ${BODY_LAMPS}; k++) {
     if (k >= fogLampCount) break;
     vec3 to = fogLampAt[k] - place;
     float far = max(${NEAREST_LAMP_M}, length(to));

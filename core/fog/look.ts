@@ -150,7 +150,7 @@ function litAt(fog: Fog, light: FogLight, look: Readonly<Vec3>, place: Readonly<
     const arrives = fog.visibilityM === Infinity ? 1 : Math.exp(-depthAbove(fog, place[1], direction[1]));
     add(illuminance, arrives * phaseCornetteShanks(cosine, fog.forward));
   });
-  light.lamps.forEach((lamp, k) => {
+  light.lamps.slice(0, BODY_LAMPS).forEach((lamp, k) => {
     const to: Vec3 = [lamp.at[0] - place[0], lamp.at[1] - place[1], lamp.at[2] - place[2]];
     const far = Math.max(NEAREST_LAMP_M, Math.hypot(...to));
     const share = lampShare(lamp, place);
@@ -160,6 +160,8 @@ function litAt(fog: Fog, light: FogLight, look: Readonly<Vec3>, place: Readonly<
   });
   return lit;
 }
+/** The first of the lamps, which light bodies of fog; halos have all of them. */
+export const BODY_LAMPS = 6;
 /** A lamp is no nearer to a piece of a body than this, metres: pieces are longer than lamps are large. */
 export const NEAREST_LAMP_M = 0.3;
 

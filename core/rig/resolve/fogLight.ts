@@ -13,7 +13,7 @@ const scaled = (rgb: Readonly<Rgb>, by: Readonly<Rgb>): Rgb => [rgb[0] * by[0], 
 /**
  * What lights the fog of a lighting, as its stems are trimmed.
  *
- * @param eye where it is looked from: of more lamps than `mostLamps` those are taken that give the most there
+ * @param eye where it is looked from: the lamps come in the order of what they give there, `mostLamps` of them
  */
 export function fogLightOf(lighting: Lighting, eye: Readonly<Vec3>, mostLamps: number): FogLight {
   const { suns, sky, skyOverFog, mix } = lighting;
@@ -41,8 +41,10 @@ function fogLamps({ lamps, profiles, circuits, mix }: Lighting, eye: Readonly<Ve
     const far2 = (x - eye[0]) ** 2 + (y - eye[1]) ** 2 + (z - eye[2]) ** 2;
     return [{ fogLamp, strength: luminance(fogLamp.candela) / Math.max(25, far2) }];
   });
-  if (lit.length > most) lit.sort((a, b) => b.strength - a.strength).splice(most);
-  return lit.map(({ fogLamp }) => fogLamp);
+  return lit
+    .sort((a, b) => b.strength - a.strength)
+    .slice(0, most)
+    .map(({ fogLamp }) => fogLamp);
 }
 
 /** A lamp as fog sees it: a spot as its cone, a panel as a wide one, the others alike to all sides by their flux. */
