@@ -1,6 +1,16 @@
 import { lookThrough } from '../../core/fog';
 import { NEUTRAL_GRADE, NO_CDL, gradedColor, writeCdl, type Grade } from '../../core/grade';
-import { fogLightOf, openGroundLight, resolveCue, timedCue, type Cue, type FogSetting, type Lighting, type Rig } from '../../core/rig';
+import {
+  fogLightOf,
+  openGroundLight,
+  resolveCue,
+  timedCue,
+  type Cue,
+  type FogSetting,
+  type FogVolume,
+  type Lighting,
+  type Rig,
+} from '../../core/rig';
 import { skyRadiance } from '../../core/sky';
 import { directionFromAngles, whiteLuminance, type Rgb, type Vec3 } from '../../core/units';
 import { openInBrowser, settled, type InBrowser } from '../lib/application';
@@ -36,7 +46,18 @@ const CUES: Cue[] = [
   cue('graded', 9.6, 12.5, { grade: GRADE }),
   cue('both', 9.8, 12.5, { fog: { ...FOG, aerial: 1 }, grade: { ...GRADE, curve: 'aces' } }),
   cue('night', 1, -2, { grade: { nightVision: 1 }, fog: { visibilityM: 300, fallOffM: null } }),
-];
+  cue('steam', 9.9, 13, { fog: FOG, volumes: {} }),
+].map((own) => (own.holds.volumes ? own : { ...own, holds: { ...own.holds, volumes: { steam: 0 } } }));
+/** A ball of steam before the eye. */
+const steam = (at: Vec3): FogVolume => ({
+  id: 'steam',
+  name: 'Steam',
+  shape: { kind: 'ball', radiusM: 2.5 },
+  at,
+  visibilityM: 8,
+  softness: 0.5,
+  color: '#ffe0c0',
+});
 
 const projectId = () => page.url().split('/').pop()!;
 const project = async () => (await (await fetch(`${address}/api/projects/${projectId()}`)).json()) as { revision: number; rig: Rig };
@@ -98,6 +119,7 @@ describe('the picture shows what core says', () => {
       const rig = await store((before) => ({
         ...before,
         place: { ...before.place, northDeg: 0 },
+        volumes: [steam(target)],
         cues: CUES,
         vantage: { eye, target, fovDeg: 40 },
       }));
