@@ -1,0 +1,66 @@
+import { createScene } from '../bake';
+import { lookThrough } from '../fog';
+import { type NEUTRAL_GRADE, gradedColor, vignetteGain } from '../grade';
+import { readLevel, readSurfaces } from '../level';
+import { defaultRig, fogLightOf, resolveCue, type Holds, type Lighting, type Vantage } from '../rig';
+import { skyRadiance } from '../sky';
+import { directionFromAngles, whiteLuminance, type Rgb, type Vec3 } from '../units';
+import { quadLevel } from '../../tests/lib/level';
+import { renderPicture } from './index';
+
+const [WIDTH, HEIGHT] = [24, 16];
+const EYE: Vec3 = [0, 6, 0];
+const LOOK = directionFromAngles(200, 20);
+const VANTAGE: Vantage = { eye: EYE, target: EYE.map((v, c) => v + LOOK[c]! * 5) as Vec3, fovDeg: 30 };
+
+const scene = async () =>
+  createScene(
+    await readSurfaces(
+      await readLevel(await quadLevel([{ name: 'Ground', corner: [-30, 0, -30], along: [0, 0, 60], up: [60, 0, 0], albedo: 0.5 }])),
+    ),
+  );
+
+function lightingOf(holds: Holds): Lighting {
+  const rig = defaultRig();
+  Object.assign(rig.cues[0]!.holds, holds);
+  return resolveCue(rig, rig.cues[0]!);
+}
+
+/** Mean of the four pixels about the middle, 0..255 each. */
+const middle = (rgb: Uint8Array) =>
+  [0, 1, 2].map((c) =>
+    [0, 1, WIDTH, WIDTH + 1].reduce((sum, k) => sum + rgb[((HEIGHT / 2 - 1) * WIDTH + WIDTH / 2 - 1 + k) * 3 + c]! / 4, 0),
+  );
+
+it.each<[string, Holds]>([
+  ['neither', {}],
+  ['fog', { fog: { visibilityM: 80, fallOffM: null, color: '#d0e0ff' } }],
+  ['a grade', { grade: { whiteBalance: { kelvin: 4500, tint: 3, adapt: 0 }, curve: 'filmic', contrast: { amount: 1.2, pivot: 0.18 } } }],
+  ['both', { fog: { visibilityM: 50, baseM: 1, fallOffM: 5 }, grade: { curve: 'aces', vignette: { ev: 1, from: 0 } } }],
+])('a small picture shows the sky through %s as core says', async (_, holds) => {
+  const lighting = lightingOf(holds);
+  const { fog, grade, exposure } = lighting;
+  const seen = middle(renderPicture(await scene(), null, lighting, VANTAGE, WIDTH, HEIGHT));
+  const sent = skyRadiance(lighting.skyOverFog)(LOOK);
+  const { through, scattered } = fog
+    ? lookThrough(fog, fogLightOf(lighting, EYE, 8), EYE, LOOK, Infinity)
+    : { through: [1, 1, 1], scattered: [0, 0, 0] };
+  const white = whiteLuminance(exposure.lowEv);
+  const value = sent.map((v, c) => (v * through[c]! + scattered[c]!) / white) as Rgb;
+  gradedColor(grade, exposure.lowEv)(value).forEach((v, c) => expect(Math.abs(v * 255 - seen[c]!)).toBeLessThan(3));
+});
+
+it('has darker corners and a spread of what is bright, and grain that leaves the mean', async () => {
+  const level = await scene();
+  const picture = (change: Partial<typeof NEUTRAL_GRADE>) =>
+    renderPicture(level, null, lightingOf({ grade: change }), VANTAGE, WIDTH, HEIGHT);
+  const mean = (rgb: Uint8Array) => rgb.reduce((sum, v) => sum + v, 0) / rgb.length;
+  const plain = picture({ smoothing: false });
+  const dark = picture({ vignette: { ev: 2, from: 0 } });
+  expect(dark[0]!).toBeLessThan(plain[0]! * 0.8);
+  expect(vignetteGain({ ev: 2, from: 0 }, 0.5, 0.5, 1.5)).toBe(1);
+  expect(mean(picture({ bloom: { amount: 0.5, overEv: -2, size: 0.1 } }))).toBeGreaterThan(mean(plain) + 2);
+  const grainy = picture({ grain: { amount: 0.1, sizePx: 1 } });
+  expect(grainy).not.toEqual(plain);
+  expect(Math.abs(mean(grainy) - mean(plain))).toBeLessThan(2);
+});
