@@ -68,7 +68,7 @@ export function haltRig(): Rig {
     cues: [
       timedCue('loading-the-camels', 'Loading the camels', 6 + 40 / 60, 11),
       timedCue('white-noon', 'White noon', 12.5, 14 + 1 / 3),
-      timedCue('long-shadows', 'Long shadows', 17 + 50 / 60, 11 + 2 / 3),
+      timedCue('long-shadows', 'Long shadows', 17 + 50 / 60, 11 + 1 / 3),
       lit,
       moonWatch,
     ].map((cue) => ({ ...cue, holds: { ...cue.holds, ...MOODS[cue.id] } })),
