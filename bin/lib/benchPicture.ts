@@ -1,19 +1,8 @@
-import { chromium } from 'playwright-core';
+import { openBrowser } from './openBrowser';
 
 /** What the steps of a picture take at 1280 x 800 in a browser, cue by cue, of the first project at an address; milliseconds, and as a ratio to the plain frame. */
 export async function benchPicture(address: string, print: (what: string, values: Record<string, number>) => void): Promise<void> {
-  const browser = await chromium.launch({
-    executablePath: process.env.BASIL_TEST_CHROMIUM ?? '/usr/bin/chromium',
-    args: [
-      '--no-sandbox',
-      '--disable-quic',
-      '--no-first-run',
-      '--disable-background-networking',
-      '--use-gl=angle',
-      '--use-angle=gl-egl',
-      '--ignore-gpu-blocklist',
-    ],
-  });
+  const browser = await openBrowser();
   try {
     const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
     await page.goto(address);

@@ -2,7 +2,8 @@ import { spawn } from 'node:child_process';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { chromium, type Browser, type Page } from 'playwright-core';
+import type { Page } from 'playwright-core';
+import { openBrowser } from '../../bin/lib/openBrowser';
 import { deskOf } from './desk';
 import { quadLevel, type Quad } from './level';
 
@@ -55,23 +56,7 @@ export async function startApplication(args: string[], data = mkdtempSync(join(t
 
 export const removeData = (data: string) => rmSync(data, { recursive: true, force: true });
 
-/** Debian's Chromium with WebGL 2 drawn by software. */
-export function openBrowser(): Promise<Browser> {
-  return chromium.launch({
-    executablePath: process.env.BASIL_TEST_CHROMIUM ?? '/usr/bin/chromium',
-    args: [
-      '--no-sandbox',
-      '--disable-quic',
-      '--no-first-run',
-      '--disable-background-networking',
-      '--disable-component-update',
-      '--disable-sync',
-      '--use-gl=angle',
-      '--use-angle=gl-egl',
-      '--ignore-gpu-blocklist',
-    ],
-  });
-}
+export { openBrowser };
 
 /** The address of the application that browser tests share: "npm test" starts it for them. */
 export function sharedAddress(): string {

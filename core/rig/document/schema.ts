@@ -1,26 +1,13 @@
 import Joi from 'joi';
 import { drawnDayFault, isDate, type DrawnDay } from '../../almanac';
-import { CDL_RANGES, CURVES, TINT_RANGE } from '../../grade';
 import { readProfile } from '../../lamps';
 import { Failure, KELVIN_RANGE } from '../../units';
 import { SHIPPED_AIRS } from './airs';
 import { LIVE_SHADOWS } from './liveShadows';
+import { circuit, copy, lamp, model, once } from './lampSchemas';
+import { fog, grade, volume, whole } from './moodSchemas';
 import { RIG_VERSION, STEMS, type Rig } from './types';
-
-const finite = (low: number, high: number) => Joi.number().min(low).max(high);
-const triple = (low: number, high: number) => Joi.array().length(3).items(finite(low, high).required()).required();
-const id = Joi.string()
-  .pattern(/^[a-z0-9-]+$/, 'small letters, digits and hyphens')
-  .max(64)
-  .required();
-const name = Joi.string().trim().min(1).max(80).required();
-const byName = (a: { name: string }, b: { name: string }) => a.name.toLowerCase() === b.name.toLowerCase();
-const hour = finite(0, 24).less(24).required();
-
-const degrees = finite(-360, 360).required();
-const hex = Joi.string()
-  .pattern(/^#[0-9a-f]{6}$/i, '#rrggbb')
-  .required();
+import { byName, finite, hex, hour, id, name, triple, vector } from './valueSchemas';
 
 const sun = {
   azimuthDeg: finite(0, 360),
@@ -59,54 +46,6 @@ const exposure = Joi.object({
   highEv: finite(-10, 25).min(Joi.ref('lowEv')).required(),
   biasEv: finite(-10, 10).required(),
 });
-
-/** Fields of the fog; the day has all of them, a cue those that it holds. */
-const fog = {
-  visibilityM: finite(1, 1e6).allow(null),
-  baseM: finite(-1e4, 1e4),
-  fallOffM: finite(0.1, 1e5).allow(null),
-  startM: finite(0, 1e5),
-  mostHidden: finite(0, 1),
-  forward: finite(-0.9, 0.95),
-  color: hex.optional(),
-  overSky: finite(0, 1),
-  aerial: finite(0, 1),
-};
-
-const zone = Joi.object({ ev: finite(-6, 6).required(), tint: hex }).required();
-/** Parts of the grade, each whole. */
-const grade = {
-  bloom: Joi.object({ amount: finite(0, 2).required(), overEv: finite(-4, 8).required(), size: finite(0.005, 0.3).required() }),
-  dirt: Joi.object({ amount: finite(0, 1).required(), seed: Joi.number().integer().min(0).max(999_999).required() }),
-  vignette: Joi.object({ ev: finite(0, 4).required(), from: finite(0, 0.95).required() }),
-  nightVision: finite(0, 1),
-  whiteBalance: Joi.object({
-    kelvin: finite(KELVIN_RANGE[0], KELVIN_RANGE[1]).required(),
-    tint: finite(TINT_RANGE[0], TINT_RANGE[1]).required(),
-    adapt: finite(0, 1).required(),
-  }),
-  cdl: Joi.object({
-    slope: triple(...CDL_RANGES.slope),
-    offset: triple(...CDL_RANGES.offset),
-    power: triple(...CDL_RANGES.power),
-    saturation: finite(...CDL_RANGES.saturation).required(),
-  }),
-  zones: Joi.object({
-    shadows: zone,
-    midTones: zone,
-    lights: zone,
-    lowEv: finite(-8, 8).required(),
-    highEv: finite(-8, 8).min(Joi.ref('lowEv')).required(),
-  }),
-  contrast: Joi.object({ amount: finite(0.2, 4).required(), pivot: finite(0.01, 1).required() }),
-  curve: Joi.string().valid(...CURVES),
-  grain: Joi.object({ amount: finite(0, 0.3).required(), sizePx: finite(1, 8).required() }),
-  smoothing: Joi.boolean(),
-};
-
-/** The same fields, none left out. */
-const whole = (fields: Record<string, Joi.Schema>) =>
-  Joi.object(Object.fromEntries(Object.entries(fields).map(([key, schema]) => [key, schema.required()]))).required();
 
 const trim = Joi.object({ level: finite(0, 8).required(), tint: hex });
 
@@ -150,116 +89,6 @@ const cue = Joi.object({
   })
     .oxor('sky', 'image')
     .required(),
-});
-
-const known = new WeakSet<object>();
-
-/**
- * A thing that is checked once: hundreds of lamps are checked with every edit, and those that were found well before and cannot
- * have changed since, being frozen, need not be again.
- */
-const once = (schema: Joi.ObjectSchema) =>
-  Joi.any().custom((value: unknown, helpers) => {
-    if (typeof value === 'object' && value !== null && known.has(value)) return value;
-    const { error } = schema.validate(value, { convert: false });
-    const [list, index] = helpers.state.path as [string, number];
-    if (error)
-      return helpers.message({
-        custom: error.details[0]!.message.replace(/^"(value)?/, (_, whole) => `"${list}[${index}]${whole ? '' : '.'}`),
-      });
-    if (Object.isFrozen(value)) known.add(value as object);
-    return value;
-  });
-
-const radiusM = finite(0, 50).required();
-const vector = Joi.array().length(3).items(finite(-1e6, 1e6).required()).required();
-
-const lamp = Joi.object({
-  id,
-  name,
-  at: vector,
-  aim: Joi.object({ azimuthDeg: degrees, elevationDeg: finite(-90, 90).required(), rollDeg: degrees }).required(),
-  shape: Joi.alternatives(
-    Joi.object({ kind: Joi.string().valid('point').required(), radiusM }),
-    Joi.object({
-      kind: Joi.string().valid('spot').required(),
-      radiusM,
-      innerDeg: finite(0, 180).required(),
-      outerDeg: finite(0.1, 180).min(Joi.ref('innerDeg')).required(),
-      softness: finite(0, 1).required(),
-    }),
-    Joi.object({ kind: Joi.string().valid('tube').required(), radiusM, lengthM: finite(0.001, 500).required() }),
-    Joi.object({
-      kind: Joi.string().valid('panel').required(),
-      widthM: finite(0.001, 500).required(),
-      heightM: finite(0.001, 500).required(),
-    }),
-    Joi.object({ kind: Joi.string().valid('measured').required(), radiusM, profileId: id }),
-  ).required(),
-  output: Joi.alternatives(
-    Joi.object({ by: Joi.string().valid('lumens').required(), lumens: finite(0, 1e9).required() }),
-    Joi.object({ by: Joi.string().valid('candela').required(), candela: finite(0, 1e9).required() }),
-    Joi.object({ by: Joi.string().valid('profile').required(), gain: finite(0, 1000).required() }),
-  ).required(),
-  color: Joi.alternatives(
-    Joi.object({ by: Joi.string().valid('kelvin').required(), kelvin: finite(KELVIN_RANGE[0], KELVIN_RANGE[1]).required() }),
-    Joi.object({ by: Joi.string().valid('hex').required(), hex }),
-  ).required(),
-  reachM: finite(0.01, 1e5).allow(null).required(),
-  circuitId: id.allow(null),
-  kept: Joi.string().valid('all', 'bounce', 'nothing').required(),
-});
-
-const volume = Joi.object({
-  id,
-  name,
-  shape: Joi.alternatives(
-    Joi.object({
-      kind: Joi.string().valid('box').required(),
-      sizeM: Joi.array().length(3).items(finite(0.05, 5000).required()).required(),
-      turnDeg: degrees,
-    }),
-    Joi.object({ kind: Joi.string().valid('ball').required(), radiusM: finite(0.05, 2500).required() }),
-  ).required(),
-  at: vector,
-  visibilityM: finite(0.2, 1e5).required(),
-  softness: finite(0, 1).required(),
-  color: hex,
-});
-
-const copy = Joi.object({
-  id,
-  name,
-  fixtureId: id,
-  at: vector,
-  turnDeg: degrees,
-  level: finite(0, 100).required(),
-  circuitId: id.allow(null),
-});
-
-const model = Joi.alternatives(
-  Joi.object({
-    from: Joi.string().valid('level').required(),
-    object: Joi.string().max(200).required(),
-    at: vector,
-    turnDeg: degrees,
-  }),
-  Joi.object({ from: Joi.string().valid('file').required(), modelId: id }),
-);
-
-const moment = Joi.alternatives(
-  Joi.object({ at: Joi.string().valid('hour').required(), hour: finite(0, 24).required() }),
-  Joi.object({ at: Joi.string().valid('sunrise', 'sunset').required(), plusH: finite(-12, 12).required() }),
-).required();
-const circuit = Joi.object({
-  id,
-  name,
-  rule: Joi.alternatives(
-    Joi.object({ by: Joi.string().valid('off', 'on').required() }),
-    Joi.object({ by: Joi.string().valid('hours').required(), from: moment, to: moment }),
-    Joi.object({ by: Joi.string().valid('darkness').required(), belowLux: finite(0, 1e6).required() }),
-  ).required(),
-  glows: Joi.array().items(Joi.string().max(200)).max(500).unique().required(),
 });
 
 const air = Joi.object({

@@ -1,6 +1,6 @@
 import { create } from 'zustand';
 import type { ShadowCost } from '../lights/liveSuns';
-import type { Reading } from '../renderer/stage';
+import type { Reading } from './readLight';
 
 /** What the picture tells the desk. */
 interface Meter {

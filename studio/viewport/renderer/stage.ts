@@ -15,15 +15,14 @@ import {
 import { frameAll } from '../../../core/preview';
 import { halfReader, hasBakedDirect, liveLamps, mixGains, type BakePlan, type StemReader } from '../../../core/bake';
 import { TONE_CURVE_GLSL, isFixed, measureScopes, meteredEv, type Scopes } from '../../../core/grade';
-import { distanceSeen, lookThrough, opennessAt, type FogLight, type FogShade } from '../../../core/fog';
-import { fogLightOf, glowGains, type LiveShadows, type Lighting, type StandingModel, type Vantage } from '../../../core/rig';
-import { skyRadiance } from '../../../core/sky';
-import { luminance, whiteLuminance, type Rgb, type Vec3 } from '../../../core/units';
+import { glowGains, type LiveShadows, type Lighting, type StandingModel, type Vantage } from '../../../core/rig';
+import { luminance, whiteLuminance, type Vec3 } from '../../../core/units';
 import { DataViews, type DataView } from './dataViews';
 import { FixtureModels, type ModelPart } from '../level/fixtureModels';
 import type { PictureView } from '../mix/listening';
 import { LevelModel, loadModelParts } from '../level/levelModel';
-import { lightAt, surroundings } from '../lights/lightAt';
+import { surroundings } from '../lights/lightAt';
+import { readLight, type Reading } from '../meter/readLight';
 import { LampMarks, placeInPicture, type Marks } from '../lights/lampMarks';
 import { LiveLamps } from '../lights/liveLamps';
 import { LiveSuns, type ShadowCost } from '../lights/liveSuns';
@@ -41,20 +40,6 @@ export interface BakeSource extends StemSource {
   plan: BakePlan;
 }
 
-/** What the meter reads at a point of the picture. */
-export interface Reading {
-  /** Illuminance on the surface, lux; null in the sky. */
-  lux: number | null;
-  /** Luminance towards the eye, cd/m2. */
-  luminance: number;
-  /** Metres from the eye; null in the sky. */
-  distanceM: number | null;
-  /** What reaches the eye from there, fog and air included: RGB cd/m2. */
-  seen: Rgb;
-  /** Share of the thing's own light in it, and from where on nothing of a thing is seen along this look, metres; null without fog. */
-  fog: { share: number; endM: number } | null;
-}
-
 // The way three.js is given a tone curve of one's own.
 ShaderChunk.tonemapping_pars_fragment = ShaderChunk.tonemapping_pars_fragment.replace(
   'vec3 CustomToneMapping( vec3 color ) { return color; }',
@@ -64,10 +49,6 @@ vec3 CustomToneMapping(vec3 color) { return toneCurve(color * toneMappingExposur
 
 /** Size of the small picture that automatic exposure is metered from. */
 const METER = { width: 72, height: 48 };
-/** Lamps whose halos the meter knows. */
-const METER_LAMPS = 8;
-/** Share of a thing's light under which nothing of it is seen (Koschmieder). */
-const LEAST_SHARE = 0.02;
 /** A full picture that takes longer than this is not drawn while something moves, ms. */
 const SLOW_MS = 90;
 /** Size of the small picture that the scopes measure. */
@@ -412,46 +393,8 @@ export class Stage {
   /** Reads the light at a point of the picture (-1..1 each way), from the lighting itself and not from the screen. */
   read(lighting: Lighting, x: number, y: number): Reading | null {
     if (!this.level) return null;
-    const hit = this.level.pick(x, y, this.controls.camera);
-    if (!hit) {
-      const direction = new Vector3(x, y, 0.5).unproject(this.controls.camera).sub(this.controls.camera.position).normalize();
-      const look = direction.toArray() as Vec3;
-      return { lux: null, distanceM: null, ...this.seenThroughFog(lighting, look, Infinity, skyRadiance(lighting.skyOverFog)(look)) };
-    }
-    const light = lightAt({ level: this.level, baked: this.baked }, lighting, hit);
-    const sent = light.map((v, c) => v * hit.albedo[c]! + hit.emission[c]!) as Rgb;
-    const look = hit.point.clone().sub(this.controls.camera.position).normalize().toArray() as Vec3;
-    return { lux: luminance(light) * Math.PI, distanceM: hit.distance, ...this.seenThroughFog(lighting, look, hit.distance, sent) };
-  }
-
-  /** What of a radiance reaches the eye through fog and air, by the same function that draws them. */
-  private seenThroughFog(lighting: Lighting, look: Vec3, distanceM: number, sent: Rgb): Pick<Reading, 'luminance' | 'seen' | 'fog'> {
-    const { fog } = lighting;
-    if (!fog) return { luminance: luminance(sent), seen: sent, fog: null };
-    const { eye } = this;
-    const light = fogLightOf(lighting, eye, METER_LAMPS);
-    const { through, scattered } = lookThrough(fog, light, eye, look, distanceM, this.shadeOf(light));
-    const seen = sent.map((v, c) => v * through[c]! + scattered[c]!) as Rgb;
-    const isFoggy = fog.fog.visibilityM !== Infinity;
-    return {
-      luminance: luminance(seen),
-      seen,
-      fog: isFoggy ? { share: luminance(through), endM: distanceSeen(fog.fog, eye[1], look[1], LEAST_SHARE) } : null,
-    };
-  }
-
-  /** What stands in the way of the fog's light, asked of the level itself; the sky is hidden from places as the picture has it. */
-  private shadeOf(light: FogLight): FogShade {
-    const isFree = (place: Readonly<Vec3>, way: Readonly<Vec3>, far: number) => {
-      const hit = this.level?.cast(new Vector3(...place), new Vector3(...way));
-      return !hit || hit.distance > far;
-    };
-    const openness = this.passes?.shadows.openness ?? null;
-    return {
-      sun: (place, k) => isFree(place, light.suns[k]!.direction, Infinity),
-      lamp: () => true,
-      sky: (place) => (openness ? opennessAt(openness, place) : 1),
-    };
+    const looked = { level: this.level, baked: this.baked, openness: this.passes?.shadows.openness ?? null };
+    return readLight(looked, this.controls.camera, lighting, x, y);
   }
 
   /** Measures the picture as it is shown, from a small one of the same view. */

@@ -1,0 +1,94 @@
+import Joi from 'joi';
+import { KELVIN_RANGE } from '../../units';
+import { degrees, finite, hex, hour, id, name, vector } from './valueSchemas';
+
+const known = new WeakSet<object>();
+
+/**
+ * A thing that is checked once: hundreds of lamps are checked with every edit, and those that were found well before and cannot
+ * have changed since, being frozen, need not be again.
+ */
+export const once = (schema: Joi.ObjectSchema) =>
+  Joi.any().custom((value: unknown, helpers) => {
+    if (typeof value === 'object' && value !== null && known.has(value)) return value;
+    const { error } = schema.validate(value, { convert: false });
+    const [list, index] = helpers.state.path as [string, number];
+    if (error)
+      return helpers.message({
+        custom: error.details[0]!.message.replace(/^"(value)?/, (_, whole) => `"${list}[${index}]${whole ? '' : '.'}`),
+      });
+    if (Object.isFrozen(value)) known.add(value as object);
+    return value;
+  });
+
+const radiusM = finite(0, 50).required();
+export const lamp = Joi.object({
+  id,
+  name,
+  at: vector,
+  aim: Joi.object({ azimuthDeg: degrees, elevationDeg: finite(-90, 90).required(), rollDeg: degrees }).required(),
+  shape: Joi.alternatives(
+    Joi.object({ kind: Joi.string().valid('point').required(), radiusM }),
+    Joi.object({
+      kind: Joi.string().valid('spot').required(),
+      radiusM,
+      innerDeg: finite(0, 180).required(),
+      outerDeg: finite(0.1, 180).min(Joi.ref('innerDeg')).required(),
+      softness: finite(0, 1).required(),
+    }),
+    Joi.object({ kind: Joi.string().valid('tube').required(), radiusM, lengthM: finite(0.001, 500).required() }),
+    Joi.object({
+      kind: Joi.string().valid('panel').required(),
+      widthM: finite(0.001, 500).required(),
+      heightM: finite(0.001, 500).required(),
+    }),
+    Joi.object({ kind: Joi.string().valid('measured').required(), radiusM, profileId: id }),
+  ).required(),
+  output: Joi.alternatives(
+    Joi.object({ by: Joi.string().valid('lumens').required(), lumens: finite(0, 1e9).required() }),
+    Joi.object({ by: Joi.string().valid('candela').required(), candela: finite(0, 1e9).required() }),
+    Joi.object({ by: Joi.string().valid('profile').required(), gain: finite(0, 1000).required() }),
+  ).required(),
+  color: Joi.alternatives(
+    Joi.object({ by: Joi.string().valid('kelvin').required(), kelvin: finite(KELVIN_RANGE[0], KELVIN_RANGE[1]).required() }),
+    Joi.object({ by: Joi.string().valid('hex').required(), hex }),
+  ).required(),
+  reachM: finite(0.01, 1e5).allow(null).required(),
+  circuitId: id.allow(null),
+  kept: Joi.string().valid('all', 'bounce', 'nothing').required(),
+});
+
+export const copy = Joi.object({
+  id,
+  name,
+  fixtureId: id,
+  at: vector,
+  turnDeg: degrees,
+  level: finite(0, 100).required(),
+  circuitId: id.allow(null),
+});
+
+export const model = Joi.alternatives(
+  Joi.object({
+    from: Joi.string().valid('level').required(),
+    object: Joi.string().max(200).required(),
+    at: vector,
+    turnDeg: degrees,
+  }),
+  Joi.object({ from: Joi.string().valid('file').required(), modelId: id }),
+);
+
+const moment = Joi.alternatives(
+  Joi.object({ at: Joi.string().valid('hour').required(), hour: finite(0, 24).required() }),
+  Joi.object({ at: Joi.string().valid('sunrise', 'sunset').required(), plusH: finite(-12, 12).required() }),
+).required();
+export const circuit = Joi.object({
+  id,
+  name,
+  rule: Joi.alternatives(
+    Joi.object({ by: Joi.string().valid('off', 'on').required() }),
+    Joi.object({ by: Joi.string().valid('hours').required(), from: moment, to: moment }),
+    Joi.object({ by: Joi.string().valid('darkness').required(), belowLux: finite(0, 1e6).required() }),
+  ).required(),
+  glows: Joi.array().items(Joi.string().max(200)).max(500).unique().required(),
+});
