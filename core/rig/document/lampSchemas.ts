@@ -1,6 +1,6 @@
 import Joi from 'joi';
 import { KELVIN_RANGE } from '../../units';
-import { degrees, finite, hex, hour, id, name, vector } from './valueSchemas';
+import { degrees, finite, hex, id, name, vector } from './valueSchemas';
 
 const known = new WeakSet<object>();
 
