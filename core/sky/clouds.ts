@@ -161,6 +161,28 @@ export function layClouds(now: CloudsNow, light: CloudLight, direction: Readonly
   for (let c = 0; c < 3; c++) clear[c] = clear[c]! * through + zenith[c]! * law * (1 - through) + light.direct[c]! * glow;
 }
 
+/**
+ * Lays clouds over a clear sky's radiance by azimuth and elevation; the ground outside lies under them too.
+ *
+ * @param light what the clouds are lit by, with the light of level ground without them
+ */
+export function cloudedRadiance(clear: ByAngles, now: CloudsNow, light: CloudLight): ByAngles {
+  const { cover, thickness } = now.clouds;
+  const zenith = overcastZenith(light, thickness);
+  // What level ground gets of its light through a closed layer (E = 7 pi / 9 Lz), and through the share there is.
+  const underClouds = zenith.map((z, c) => 1 - cover + (cover * z * 7 * Math.PI) / 9 / Math.max(1e-30, light.above[c]!));
+  const own = new Float64Array(3);
+  return (azimuth, elevation, out) => {
+    own.fill(0);
+    clear(azimuth, elevation, own);
+    const level = Math.cos(elevation);
+    if (elevation > 0) layClouds(now, light, [level * Math.sin(azimuth), Math.sin(elevation), -level * Math.cos(azimuth)], own);
+    else for (let c = 0; c < 3; c++) own[c]! *= underClouds[c]!;
+    for (let c = 0; c < 3; c++) out[c]! += own[c]!;
+  };
+}
+type ByAngles = (azimuthRad: number, elevationRad: number, out: Float64Array) => void;
+
 const henyeyGreenstein = (cosine: number) =>
   (1 - FORWARD * FORWARD) / (4 * Math.PI * (1 + FORWARD * FORWARD - 2 * FORWARD * cosine) ** 1.5);
 

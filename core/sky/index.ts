@@ -16,14 +16,24 @@ export { faceLight, type FaceLight } from './faceLight';
 export { bandsRadiance, type BandsRadiance } from './bands';
 export { pixelDirection, pixelOf, resampleEquirect, rowSolidAngle, sampleEquirect, turnEquirect } from './equirect';
 export { imageLux, type ImageSky } from './imageSky';
-export { CLOUD_CONSTANTS, cloudField, driftOf, mixClouds, overcastZenith, throughClouds, type Clouds, type CloudsNow } from './clouds';
+export {
+  CLOUD_CONSTANTS,
+  cloudField,
+  driftOf,
+  mixClouds,
+  overcastZenith,
+  throughClouds,
+  type CloudLight,
+  type Clouds,
+  type CloudsNow,
+} from './clouds';
 export { AUREOLE_COUNT, AUREOLE_FORMULAS, LOBE_FORMULA, aureoleBasis, aureolesBasis, type Aureoles } from './aureole';
 export { DOME_COUNT, DOME_LOWER, domeBasis, domeCount, evaluateDome, fullBasis, projectDome, skyDome, type DomeRgb } from './domeBasis';
 export { throughVeil, totalThroughVeil, type Veil } from './veil';
 export { visibleDisc } from './discVisibility';
 export { paintPanorama } from './paintPanorama';
 export { panoramaIlluminance, type Panorama } from './panorama';
-export { angularRadiance, dissolveSky, skyRadiance, type BandsSky, type Sky, type SkyPart, type VeiledSky } from './sky';
+export { angularRadiance, dissolveSky, skyRadiance, type BandsSky, type CloudedSky, type Sky, type SkyPart, type VeiledSky } from './sky';
 export { skyHarmonics } from './skyHarmonics';
 export {
   DIFFUSE_LOBE,

@@ -1,6 +1,7 @@
 import { luminance, type Rgb, type Vec3 } from '../units';
 import { airRadiance, type AirSky, type AngularRadiance } from './air/airSky';
 import { bandsRadiance, type BandsRadiance } from './bands';
+import { cloudedRadiance, type CloudLight, type CloudsNow } from './clouds';
 import type { FaceLight } from './faceLight';
 import { imageByAngles, type ImageSky } from './imageSky';
 import { veiledRadiance, type Veil } from './veil';
@@ -19,10 +20,18 @@ export interface VeiledSky {
   veil: Veil;
 }
 
+/** A painted sky with clouds over it, which take its light and the sun's. */
+export interface CloudedSky {
+  kind: 'clouded';
+  behind: Sky;
+  clouds: CloudsNow;
+  light: CloudLight;
+}
+
 /** One sky with the share it has: more than one only while a fade or the day blends them. */
 export interface SkyPart {
   weight: number;
-  sky: BandsSky | AirSky | ImageSky | VeiledSky;
+  sky: BandsSky | AirSky | ImageSky | CloudedSky | VeiledSky;
   /** Of its colours: 0 grey, 1 (where it is not said) as they are. */
   saturation?: number;
 }
@@ -47,6 +56,7 @@ function veiledByAngles(sky: VeiledSky): AngularRadiance {
 function radianceOf(sky: SkyPart['sky']): AngularRadiance {
   if (sky.kind === 'air') return airRadiance(sky);
   if (sky.kind === 'veiled') return veiledByAngles(sky);
+  if (sky.kind === 'clouded') return cloudedRadiance(angularRadiance(sky.behind), sky.clouds, sky.light);
   return sky.kind === 'bands' ? bandsByAngles(sky) : imageByAngles(sky);
 }
 

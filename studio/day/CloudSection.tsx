@@ -30,7 +30,7 @@ const ROWS: { key: Exclude<keyof Clouds, 'seed'>; label: string; hint: string; q
 /** The cue's clouds over the air: they dim the sun and make much of the sky's light. */
 export function CloudSection({ cue, lighting, change }: { cue: Cue; lighting: Lighting; change: ChangeCue }) {
   const clouds = cue.holds.clouds;
-  const inAir = lighting.skyOverFog.some((p) => p.sky.kind === 'air');
+  const isLaid = lighting.skyOverFog.some((p) => p.sky.kind === 'air' || p.sky.kind === 'clouded');
   return (
     <Section title="Clouds" note={clouds ? `${Math.round(clouds.cover * 100)} % cover, held` : 'none'} rare={!clouds}>
       {!clouds ? (
@@ -66,7 +66,7 @@ export function CloudSection({ cue, lighting, change }: { cue: Cue; lighting: Li
               Take them away
             </Button>
           </div>
-          {!inAir && <p className={day.facts}>They stand in the air’s sky; this cue’s sky is another. They still dim its sun.</p>}
+          {!isLaid && <p className={day.facts}>This cue’s sky is an image, which has clouds of its own. These still dim its sun.</p>}
         </>
       )}
     </Section>

@@ -27,7 +27,7 @@ function paintOf(rgb: Rgb): Facing['up'] {
 /** What a painted sky gives surfaces that face up, sideways and down: by its bands, or painted as well. */
 export function FacingRows({ facing, lighting: { skyOverFog: sky }, change }: { facing?: Facing; lighting: Lighting; change: ChangeCue }) {
   const faces: FaceLight = useMemo(() => {
-    const painted = sky.find((p) => p.sky.kind === 'bands')?.sky;
+    const painted = sky.flatMap((p) => (p.sky.kind === 'clouded' ? p.sky.behind : [p])).find((p) => p.sky.kind === 'bands')?.sky;
     return painted?.kind === 'bands' && painted.facing ? painted.facing : faceLight(paintPanorama(sky, 64));
   }, [sky]);
   return (

@@ -1,6 +1,8 @@
 import { NEUTRAL_GRADE, NO_CDL } from '../../grade';
 import { luminance } from '../../units';
 import {
+  DEFAULT_BANDS,
+  DEFAULT_CLOUDS,
   NO_FOG,
   checkRig,
   defaultRig,
@@ -134,5 +136,26 @@ describe('the grade of a rig', () => {
     });
     expect(grade.sceneWhite[0] / grade.sceneWhite[2]).toBeGreaterThan(2);
     expect(luminance(grade.sceneWhite)).toBeCloseTo(1, 6);
+  });
+});
+
+const resolveSkyOf = (holds: Holds) => lightingOf(holds).skyOverFog;
+
+describe('clouds over a painted sky', () => {
+  const sky = DEFAULT_BANDS;
+  it('take its light and the sun’s: a closed layer lets the overcast share of both through', () => {
+    const clear = openGroundLight(lightingOf({ sky }));
+    const closed = openGroundLight(lightingOf({ sky, clouds: { ...DEFAULT_CLOUDS, cover: 1, thickness: 30 } }));
+    expect(luminance(closed.sun)).toBeLessThan(1e-3 * luminance(clear.sun));
+    const through = luminance(closed.sky) / (luminance(clear.sun) + luminance(clear.sky));
+    // Two streams with 0.85 sent forward let 1 / (1 + 0.75 x 0.15 x 30) = 0.23 through, and the ground sends some back against the cloud.
+    expect(through).toBeGreaterThan(0.22);
+    expect(through).toBeLessThan(0.35);
+  });
+
+  it('are not there where there is no cover', () => {
+    const bare = resolveSkyOf({ sky, clouds: { ...DEFAULT_CLOUDS, cover: 0 } });
+    expect(bare[0]!.sky.kind).toBe('bands');
+    expect(resolveSkyOf({ sky, clouds: DEFAULT_CLOUDS })[0]!.sky.kind).toBe('clouded');
   });
 });

@@ -43,7 +43,11 @@ function resolveWith(rig: Rig, hour: number, over: Overrides, images: SkyImages)
     glow: NIGHT_GLOW,
     clouds: cloudsNow,
   };
-  const { sky: skyOverFog, missing, painted } = resolveSky(held, airSky, place.northDeg, images);
+  const {
+    sky: skyOverFog,
+    missing,
+    painted,
+  } = resolveSky(held, airSky, place.northDeg, images, () => sunLights(bodies, sun, air, place, () => 1, [])[0]);
   const bodiesOfFog = bodiesNow(
     rig.volumes,
     held.map(({ holds, share }) => ({ levels: holds.volumes, share })),

@@ -1,5 +1,5 @@
-import { throughVeil, type AirSky, type Sky, type Veil } from '../../sky';
-import { chromaticity, rgbFromHex, scaleRgb, type Rgb } from '../../units';
+import { horizontalIlluminance, skyHarmonics, throughVeil, type AirSky, type BandsSky, type Sky, type SkyPart, type Veil } from '../../sky';
+import { chromaticity, rgbFromHex, scaleRgb, type Rgb, type Vec3 } from '../../units';
 import type { Band, Bands, Facing, Holds } from '../document/types';
 import { imageSky, type SkyImages } from './heldImage';
 import type { SunLight } from './sunLight';
@@ -25,19 +25,24 @@ export interface ResolvedSky {
   painted: number;
 }
 
-/** The sky of a moment without fog: painted skies and images with their shares, and the air for the rest. */
+/**
+ * The sky of a moment without fog: painted skies and images with their shares, and the air for the rest.
+ *
+ * @param sunOverClouds the main light as it would be without clouds; asked for only where clouds lie over a painted sky
+ */
 export function resolveSky(
   held: readonly { holds: Holds; share: number }[],
   airSky: AirSky,
   northDeg: number,
   images: SkyImages,
+  sunOverClouds: () => SunLight | undefined,
 ): ResolvedSky {
   const missing: string[] = [];
   const sky: Sky = [];
   let saturation = held.length > 0 ? 0 : 1;
   for (const { holds, share } of held) {
     saturation += share * (holds.skySaturation ?? 1);
-    if (holds.sky) sky.push({ weight: share, sky: { kind: 'bands', ...bandsRadianceOf(holds.sky) } });
+    if (holds.sky) sky.push({ weight: share, sky: underClouds({ kind: 'bands', ...bandsRadianceOf(holds.sky) }, airSky, sunOverClouds) });
     const pixels = holds.image && images.get(holds.image.imageId);
     if (pixels) sky.push({ weight: share, sky: imageSky(holds.image!, pixels, northDeg, airSky) });
     else if (holds.image) missing.push(holds.image.imageId);
@@ -46,6 +51,20 @@ export function resolveSky(
   if (painted < 1) sky.push({ weight: 1 - painted, sky: airSky });
   return { sky: saturation === 1 ? sky : sky.map((part) => ({ ...part, saturation })), missing, painted };
 }
+
+/** A painted sky under the clouds of its moment, which are lit by it and by the sun. */
+function underClouds(bands: BandsSky, { air, clouds }: AirSky, sunOverClouds: () => SunLight | undefined): SkyPart['sky'] {
+  if (!clouds || clouds.clouds.cover <= 0) return bands;
+  const behind: Sky = [{ weight: 1, sky: bands }];
+  const sun = sunOverClouds();
+  const own = horizontalIlluminance(skyHarmonics(behind));
+  const rise = Math.max(0, sun?.direction[1] ?? 0);
+  const above = own.map((v, c) => Math.max(0, v) + (sun?.illuminance[c] ?? 0) * rise) as Rgb;
+  const light = { above, sun: sun?.direction ?? UP, direct: sun?.illuminance ?? NO_LIGHT, ground: air.groundAlbedo };
+  return { kind: 'clouded', behind, clouds, light };
+}
+const UP: Vec3 = [0, 1, 0];
+const NO_LIGHT: Rgb = [0, 0, 0];
 
 /** Suns and sky as they light a level under a layer of fog; as they are where there is none. */
 export function underVeil(suns: SunLight[], sky: Sky, veil: Veil | null): { suns: SunLight[]; sky: Sky } {

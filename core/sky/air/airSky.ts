@@ -1,4 +1,4 @@
-import { layClouds, overcastZenith, type CloudLight, type CloudsNow } from '../clouds';
+import { cloudedRadiance, type CloudLight, type CloudsNow } from '../clouds';
 import { luminance, mixRgb, scaleRgb, type Rgb, type Vec3 } from '../../units';
 import { GROUND_M, isAirless, type Air } from './air';
 import { buildSkyView, createSkyLookup, horizonElevation, type SkyView } from './skyView';
@@ -76,21 +76,7 @@ export function airRadiance(sky: AirSky): AngularRadiance {
   const clear = clearRadiance(sky);
   const { clouds } = sky;
   if (!clouds || clouds.clouds.cover <= 0) return clear;
-  const light = cloudLight(sky);
-  const zenith = overcastZenith(light, clouds.clouds.thickness);
-  const { cover } = clouds.clouds;
-  // What level ground gets of its light through a closed layer (E = 7 pi / 9 Lz), and through the share there is.
-  const underClouds = zenith.map((z, c) => 1 - cover + (cover * z * 7 * Math.PI) / 9 / Math.max(1e-30, light.above[c]!));
-  const own = new Float64Array(3);
-  return (azimuth, elevation, out) => {
-    own.fill(0);
-    clear(azimuth, elevation, own);
-    const level = Math.cos(elevation);
-    if (elevation > 0) layClouds(clouds, light, [level * Math.sin(azimuth), Math.sin(elevation), -level * Math.cos(azimuth)], own);
-    // The ground around lies under the clouds too.
-    else for (let c = 0; c < 3; c++) own[c]! *= underClouds[c]!;
-    for (let c = 0; c < 3; c++) out[c]! += own[c]!;
-  };
+  return cloudedRadiance(clear, clouds, cloudLight(sky));
 }
 
 /** What an air's clouds are lit by: the light that level ground has without them. */

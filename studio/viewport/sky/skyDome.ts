@@ -22,7 +22,16 @@ import {
   type PerspectiveCamera,
 } from 'three';
 import type { Lighting, SunLight } from '../../../core/rig';
-import { CLOUD_CONSTANTS, angularRadiance, cloudField, cloudLight, makeStars, type Sky } from '../../../core/sky';
+import {
+  CLOUD_CONSTANTS,
+  angularRadiance,
+  cloudField,
+  cloudLight,
+  makeStars,
+  type CloudLight,
+  type CloudsNow,
+  type Sky,
+} from '../../../core/sky';
 import { DEG, discSolidAngle } from '../../../core/units';
 import type { ShownSky } from '../../skies/pixels.worker';
 import { shownSky } from '../../skies/useSkyPixels';
@@ -256,16 +265,17 @@ export class SkyDome {
     return rest;
   }
 
-  /** Draws the clouds of a whole air sky finely; answers the sky behind them. In a blend they are painted with the rest. */
+  /** Draws the clouds of a whole sky finely; answers the sky behind them. In a blend they are painted with the rest. */
   private showClouds(sky: Sky): Sky {
     const { uniforms } = this.dome.material;
     uniforms.cloudTone!.value = sky[0]?.saturation ?? 1;
-    const only = sky.length === 1 && sky[0]!.weight === 1 ? sky[0]!.sky : null;
-    if (only?.kind !== 'air' || !only.clouds || only.clouds.clouds.cover <= 0) {
+    const laid = this.cloudsOf(sky);
+    if (!laid) {
       uniforms.cloudCover!.value = 0;
       return sky;
     }
-    const { clouds, drifted } = only.clouds;
+    const { now, light, behind } = laid;
+    const { clouds, drifted } = now;
     if (this.clouded?.seed !== clouds.seed) {
       this.clouded?.texture.dispose();
       const halves = Uint16Array.from(cloudField(clouds.seed), (v) => DataUtils.toHalfFloat(v));
@@ -274,7 +284,6 @@ export class SkyDome {
       texture.needsUpdate = true;
       this.clouded = { seed: clouds.seed, texture };
     }
-    const light = cloudLight(only);
     const field = clouds.scaleM * CLOUD_CONSTANTS.period;
     uniforms.cloudField!.value = this.clouded.texture;
     uniforms.cloudCover!.value = clouds.cover;
@@ -287,10 +296,18 @@ export class SkyDome {
     (uniforms.cloudGround!.value as Vector3).fromArray(light.ground);
     (uniforms.cloudSun!.value as Vector3).fromArray(light.sun);
     (uniforms.cloudDirect!.value as Vector3).fromArray(light.direct);
+    return behind;
+  }
+
+  /** The clouds of a sky that is one whole: what lights them, and the sky behind, the same each time for the same sky. */
+  private cloudsOf(sky: Sky): { now: CloudsNow; light: CloudLight; behind: Sky } | null {
+    const only = sky.length === 1 && sky[0]!.weight === 1 ? sky[0]!.sky : null;
+    if (only?.kind === 'clouded') return { now: only.clouds, light: only.light, behind: only.behind };
+    if (only?.kind !== 'air' || !only.clouds || only.clouds.clouds.cover <= 0) return null;
     this.rest ??= new WeakMap();
     const behind: Sky = this.rest.get(sky) ?? [{ weight: 1, sky: { ...only, clouds: undefined } }];
     this.rest.set(sky, behind);
-    return behind;
+    return { now: only.clouds, light: cloudLight(only), behind };
   }
 
   private paint(sky: Sky, unit: number): void {
