@@ -1,5 +1,5 @@
 import { PickRow } from '../desk/PickRow';
-import { readable } from '../desk/quantity';
+import { grouped } from '../desk/quantity';
 import { Section } from '../desk/Section';
 import { usePicture, type PictureChoice } from '../viewport/meter/pictureStore';
 import day from '../day/day.module.css';
@@ -18,8 +18,7 @@ export function PictureSection() {
       <PickRow label="Drawn" value={choice} options={CHOICES} onChange={(next) => usePicture.setState({ choice: next })} />
       {costs && (
         <p className={day.facts}>
-          {readable(Math.round(costs.frame))} ms a picture here: fog {readable(Math.round(costs.fog))}, bloom{' '}
-          {readable(Math.round(costs.bloom))}, grade {readable(Math.round(costs.grade))}
+          {grouped(costs.frame)} ms a picture here: fog {grouped(costs.fog)}, bloom {grouped(costs.bloom)}, grade {grouped(costs.grade)}
         </p>
       )}
     </Section>

@@ -58,12 +58,10 @@ const Value = ({ text, unit, wide = false }: { text: string; unit: string; wide?
 function PictureCosts() {
   const { costs, shown } = usePicture();
   if (!costs) return null;
-  const steps = (['fog', 'bloom', 'grade'] as const)
-    .filter((step) => costs[step] >= 0.5)
-    .map((step) => `${step} ${readable(Math.round(costs[step]))}`);
+  const steps = (['fog', 'bloom', 'grade'] as const).filter((step) => costs[step] >= 0.5).map((step) => `${step} ${grouped(costs[step])}`);
   return (
     <span
-      title={`A picture takes ${readable(Math.round(costs.frame))} ms here; Grade room, Picture: how finely it is drawn`}
+      title={`A picture takes ${grouped(costs.frame)} ms here; Grade room, Picture: how finely it is drawn`}
       data-testid="picture-costs"
       data-frame={costs.frame}
       data-fog={costs.fog}
