@@ -137,6 +137,19 @@ describe('the picture shows what core says', () => {
     }
     expect(missed).toEqual([]);
   }, 240_000);
+
+  it('by no pass at all where there is neither fog nor grade, and says what each takes where there is', async () => {
+    const costs = page.locator('[data-testid="picture-costs"]');
+    await page.keyboard.press('1');
+    await settled(page);
+    expect(await costs.count()).toBe(0);
+    await page.keyboard.press('2');
+    await settled(page);
+    expect(Number(await costs.getAttribute('data-fog'))).toBeGreaterThan(0);
+    await page.keyboard.press('1');
+    await settled(page);
+    expect(await costs.count()).toBe(0);
+  }, 60_000);
 });
 
 describe('fog on the desk', () => {
