@@ -1,6 +1,6 @@
 import { openBrowser } from './openBrowser';
 
-/** What the steps of a picture take at 1280 x 800 in a browser, cue by cue, of the first project at an address; milliseconds, and as a ratio to the plain frame. */
+/** What the steps of a picture take at 1280 x 800 in a browser, cue by cue, of the first project at an address; milliseconds, and as a ratio to the plain frame: the level without fog and grade. */
 export async function benchPicture(address: string, print: (what: string, values: Record<string, number>) => void): Promise<void> {
   const browser = await openBrowser();
   try {
@@ -17,19 +17,19 @@ export async function benchPicture(address: string, print: (what: string, values
       const costs = page.locator('[data-testid="picture-costs"]');
       if ((await costs.count()) === 0) continue;
       const read = async (step: string) => Number(await costs.getAttribute(`data-${step}`));
-      const [frame, fog, bloom, grade] = (await Promise.all(['frame', 'fog', 'bloom', 'grade'].map(read))) as [
-        number,
-        number,
-        number,
-        number,
-      ];
-      const plain = Math.max(1, frame - fog - bloom - grade);
+      const [frame, plain, fog, bloom, grade] = await Promise.all([
+        read('frame'),
+        read('scene'),
+        read('fog'),
+        read('bloom'),
+        read('grade'),
+      ]);
       print(`picture, cue ${i}`, {
         frame,
+        plain,
         fog,
         bloom,
         grade,
-        plain,
         fogRatio: fog / plain,
         bloomRatio: bloom / plain,
         gradeRatio: grade / plain,

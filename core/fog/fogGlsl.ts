@@ -11,7 +11,19 @@ const LAMP_STEPS = 8;
 
 /**
  * `lookThrough` in GLSL. `float fogThrough(eyeM, rise, distance)` is what of a thing reaches the eye through the fog,
- * `vec3 fogScattered(eye, look, distance, jitter)` what the fog sends; a distance over {@link SKY_M} is the sky's. What shades the fog is asked
+ * `// Of the suns and the sky that reach a place.
+vec3 fogByDay(vec3 skyward, vec3 look, vec3 place) {
+  vec3 lit = skyward * fogSkyShade(place);
+  for (int k = 0; k < ${FOG_SUNS}; k++) {
+    if (k >= fogSunCount) break;
+    vec3 d = fogSunDirection[k];
+    // An even fog has no top; in one that thins the light comes down through what is over it.
+    float arrives = fogThinning > 0.0 ? exp(-fogAt(place.y) / (fogThinning * d.y) - fogExtinction * max(0.0, fogBase - place.y) / d.y) : 1.0;
+    lit += fogSunLight[k] * (arrives * fogPhase(dot(look, d)) * fogSunShade(place, k));
+  }
+  return lit;
+}
+vec3 fogScattered(eye, look, distance, jitter)` what the fog sends; a distance over {@link SKY_M} is the sky's. What shades the fog is asked
  * of `float fogSunShade(vec3 place, int sun)`, `float fogLampShade(vec3 place, int lamp)` and `float fogSkyShade(vec3 place)`, which stand before this.
  * `FOG_STEPS` is how many places of a look are looked up. With `BODIES`, `void fogBodies(eye, look, distance, inout scattered)` puts bodies of fog into it, given with
  * the nearest first, and `float fogBodiesThrough(eye, look, distance)` is what they let through.
@@ -37,7 +49,7 @@ uniform vec2 fogLampCone[${FOG_LAMPS}];
 const float FOG_PI = 3.14159265;
 const float FOG_SKY = ${(1e7).toFixed(1)};
 float fogDecayed(float x) { return abs(x) < 1e-4 ? 1.0 - 0.5 * x : (1.0 - exp(-x)) / x; }
-float fogAt(float height) { return fogExtinction * exp(-max(0.0, height - fogBase) * fogThinning); }
+float fogAt(float y) { return fogExtinction * exp(-max(0.0, y - fogBase) * fogThinning); }
 float fogOver(float from, float rise, float len) {
   float k = rise * fogThinning;
   return fogAt(from) * len * fogDecayed(max(k * len, -80.0));
@@ -117,15 +129,7 @@ vec3 fogScattered(vec3 eye, vec3 look, float dist, float jitter) {
     vec3 skyward = fogSkyward(look);
     for (int i = 0; i < FOG_STEPS; i++) {
       float t = fogStart + fogLength(from, look.y, -log(1.0 - (float(i) + jitter) / float(FOG_STEPS) * hidden));
-      vec3 place = eye + look * t;
-      sum += skyward * fogSkyShade(place);
-      for (int k = 0; k < ${FOG_SUNS}; k++) {
-        if (k >= fogSunCount) break;
-        vec3 d = fogSunDirection[k];
-        // An even fog has no top; in one that thins the light comes down through what is over it.
-        float arrives = fogThinning > 0.0 ? exp(-fogAt(place.y) / (fogThinning * d.y) - fogExtinction * max(0.0, fogBase - place.y) / d.y) : 1.0;
-        sum += fogSunLight[k] * (arrives * fogPhase(dot(look, d)) * fogSunShade(place, k));
-      }
+      sum += fogByDay(skyward, look, eye + look * t);
     }
     sum *= hidden / float(FOG_STEPS);
     for (int k = 0; k < ${FOG_LAMPS}; k++) {
@@ -180,14 +184,8 @@ float fogBodiesThrough(vec3 eye, vec3 look, float dist) {
   }
   return exp(-depth);
 }
-vec3 fogLit(vec3 look, vec3 place) {
-  vec3 lit = fogSkyward(look) * fogSkyShade(place);
-  for (int k = 0; k < ${FOG_SUNS}; k++) {
-    if (k >= fogSunCount) break;
-    vec3 d = fogSunDirection[k];
-    float arrives = fogThinning > 0.0 ? exp(-fogAt(place.y) / (fogThinning * d.y) - fogExtinction * max(0.0, fogBase - place.y) / d.y) : 1.0;
-    lit += fogSunLight[k] * (arrives * fogPhase(dot(look, d)) * fogSunShade(place, k));
-  }
+vec3 fogLit(vec3 skyward, vec3 look, vec3 place) {
+  vec3 lit = fogByDay(skyward, look, place);
   for (int k = 0; k < ${BODY_LAMPS}; k++) {
     if (k >= fogLampCount) break;
     vec3 to = fogLampAt[k] - place;
@@ -199,6 +197,7 @@ vec3 fogLit(vec3 look, vec3 place) {
 void fogBodies(vec3 eye, vec3 look, float dist, inout vec3 scattered) {
   float whole = fogHidden(eye.y, look.y, dist);
   vec3 ofBodies = vec3(0.0);
+  vec3 skyward = fogSkyward(look);
   float through = 1.0, kept = 0.0, before = 0.0;
   for (int b = 0; b < ${FOG_BODIES}; b++) {
     if (b >= bodyCount) break;
@@ -212,7 +211,7 @@ void fogBodies(vec3 eye, vec3 look, float dist, inout vec3 scattered) {
       float after = fogHidden(eye.y, look.y, way.x + (float(i) + 1.0) * len);
       float next = through * exp(-bodyColor[b].a * len * bodyDensity(b, place));
       kept += (after - here) * 0.5 * (through + next);
-      if (through - next > 1e-5) ofBodies += (through - next) * bodyColor[b].rgb * (1.0 - fogMost * 0.5 * (here + after)) * fogLit(look, place);
+      if (through - next > 1e-5) ofBodies += (through - next) * bodyColor[b].rgb * (1.0 - fogMost * 0.5 * (here + after)) * fogLit(skyward, look, place);
       through = next;
       here = after;
     }

@@ -124,7 +124,7 @@ describe('a look through fog', () => {
       suns: [{ direction: directionFromAngles(90, 40), illuminance: [1, 1, 1] as Rgb }],
       sky: projectSky(() => [1, 1, 1]),
     };
-    const shade = { sun: (place: Readonly<Vec3>) => place[2] < -20, lamp: () => true, sky: () => 0 };
+    const shade = { lamp: () => true, sun: (place: Readonly<Vec3>) => place[2] < -20, sky: () => 0 };
     const lit = lookThrough(now(EVEN), light, EYE, AHEAD, 40, shade).scattered[0];
     const all = lookThrough(now(EVEN), { ...light, sky: DARK.sky }, EYE, AHEAD, 40).scattered[0];
     const beta = Math.log(50) / 200;

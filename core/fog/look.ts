@@ -110,6 +110,7 @@ function withBodies(
     return way ? [{ body, way }] : [];
   });
   const ofBodies: Rgb = [0, 0, 0];
+  const skyward = skyThroughPhase(light.sky, fog.forward, look);
   // What reaches the eye through the bodies so far, and the share of the fog's own light that does.
   let [left, kept, before] = [1, 0, 0];
   for (const { body, way } of met.sort((a, b) => a.way.fromM - b.way.fromM)) {
@@ -121,7 +122,7 @@ function withBodies(
       if (weight > 0) {
         const at = way.fromM + (i + 0.5) * way.pieceM;
         const place: Vec3 = [eye[0] + look[0] * at, eye[1] + look[1] * at, eye[2] + look[2] * at];
-        const lit = litAt(fog, light, look, place, shade);
+        const lit = litAt(fog, light, skyward, look, place, shade);
         const gain = left * weight * (1 - (here + next) / 2);
         for (let c = 0; c < 3; c++) ofBodies[c]! += gain * body.albedo[c]! * lit[c]!;
       }
@@ -135,28 +136,30 @@ function withBodies(
   return { through: scaleRgb(seen.through, left), scattered: seen.scattered.map((v, c) => v * share + ofBodies[c]!) as Rgb };
 }
 
-/** Radiance that fog at a place sends along a look, of all that reaches it, per share of it that is scattered. */
-function litAt(fog: Fog, light: FogLight, look: Readonly<Vec3>, place: Readonly<Vec3>, shade: FogShade | null): Rgb {
-  const lit = scaleRgb(
-    evaluateSh(throughPhase(light.sky, fog.forward), look).map((v) => Math.max(0, v)) as Rgb,
-    shade ? shade.sky(place) : 1,
-  );
-  const add = (rgb: Readonly<Rgb>, gain: number) => {
-    for (let c = 0; c < 3; c++) lit[c]! += rgb[c]! * gain;
-  };
+/** Radiance that fog at a place sends along a look of the sun and the sky that reach it, per share of it that is scattered. */
+function litByDay(fog: Fog, light: FogLight, skyward: Rgb, look: Readonly<Vec3>, place: Readonly<Vec3>, shade: FogShade | null): Rgb {
+  const lit = scaleRgb(skyward, shade ? shade.sky(place) : 1);
   light.suns.forEach(({ direction, illuminance }, k) => {
     if (direction[1] <= 0 || (shade && !shade.sun(place, k))) return;
     const cosine = look[0] * direction[0] + look[1] * direction[1] + look[2] * direction[2];
     const arrives = fog.visibilityM === Infinity ? 1 : Math.exp(-depthAbove(fog, place[1], direction[1]));
-    add(illuminance, arrives * phaseCornetteShanks(cosine, fog.forward));
+    const gain = arrives * phaseCornetteShanks(cosine, fog.forward);
+    for (let c = 0; c < 3; c++) lit[c]! += illuminance[c]! * gain;
   });
+  return lit;
+}
+
+/** The same with the lamps about a place, as a body of fog needs them: halos are integrated over the look elsewhere. */
+function litAt(fog: Fog, light: FogLight, skyward: Rgb, look: Readonly<Vec3>, place: Readonly<Vec3>, shade: FogShade | null): Rgb {
+  const lit = litByDay(fog, light, skyward, look, place, shade);
   light.lamps.slice(0, BODY_LAMPS).forEach((lamp, k) => {
     const to: Vec3 = [lamp.at[0] - place[0], lamp.at[1] - place[1], lamp.at[2] - place[2]];
     const far = Math.max(NEAREST_LAMP_M, Math.hypot(...to));
     const share = lampShare(lamp, place);
     if (share === 0 || (shade && !shade.lamp(place, k))) return;
     const cosine = (look[0] * to[0] + look[1] * to[1] + look[2] * to[2]) / far;
-    add(lamp.candela, (share * phaseCornetteShanks(cosine, fog.forward)) / (far * far));
+    const gain = (share * phaseCornetteShanks(cosine, fog.forward)) / (far * far);
+    for (let c = 0; c < 3; c++) lit[c]! += lamp.candela[c]! * gain;
   });
   return lit;
 }
@@ -187,14 +190,8 @@ function fogAlong(
   for (let i = 0; i < STEPS; i++) {
     const at = startM + lengthAt(fog, from, look[1], -Math.log1p((-(i + 0.5) / STEPS) * opacity));
     const place: Vec3 = [eye[0] + look[0] * at, eye[1] + look[1] * at, eye[2] + look[2] * at];
-    const open = shade ? shade.sky(place) : 1;
-    for (let c = 0; c < 3; c++) scattered[c]! += (open * skyward[c]! * opacity) / STEPS;
-    light.suns.forEach(({ direction, illuminance }, k) => {
-      if (direction[1] <= 0 || (shade && !shade.sun(place, k))) return;
-      const arrives = Math.exp(-depthAbove(fog, place[1], direction[1]));
-      const phase = phaseCornetteShanks(look[0] * direction[0] + look[1] * direction[1] + look[2] * direction[2], fog.forward);
-      for (let c = 0; c < 3; c++) scattered[c]! += (illuminance[c]! * arrives * phase * opacity) / STEPS;
-    });
+    const lit = litByDay(fog, light, skyward, look, place, shade);
+    for (let c = 0; c < 3; c++) scattered[c]! += (lit[c]! * opacity) / STEPS;
   }
   light.lamps.forEach((lamp, k) => {
     const reaches = (place: Readonly<Vec3>) => lampShare(lamp, place) * (shade && !shade.lamp(place, k) ? 0 : 1);

@@ -1,4 +1,4 @@
-export { applyCdl, NO_CDL, type Cdl } from './cdl';
+export { applyCdl, isNoCdl, NO_CDL, type Cdl } from './cdl';
 export { CDL_RANGES, readCdl, writeCdl } from './cdlFile';
 export { IDENTITY, type Matrix3 } from './colorMatrices';
 export { beforeCurve, colorGrade, gradeLiftEv, gradedColor, isColorNeutral, isNeutral } from './develop';

@@ -53,10 +53,12 @@ function veiledByAngles(sky: VeiledSky): AngularRadiance {
   return radiance;
 }
 
+const cloudedByAngles = ({ behind, clouds, light }: CloudedSky): AngularRadiance => cloudedRadiance(angularRadiance(behind), clouds, light);
+
 function radianceOf(sky: SkyPart['sky']): AngularRadiance {
   if (sky.kind === 'air') return airRadiance(sky);
   if (sky.kind === 'veiled') return veiledByAngles(sky);
-  if (sky.kind === 'clouded') return cloudedRadiance(angularRadiance(sky.behind), sky.clouds, sky.light);
+  if (sky.kind === 'clouded') return cloudedByAngles(sky);
   return sky.kind === 'bands' ? bandsByAngles(sky) : imageByAngles(sky);
 }
 

@@ -17,6 +17,16 @@ const UNREAD_EV = -5;
 
 /** How deep the shade is: stops between it and the sun, and the sky's own colours. */
 export const ShadeSection = memo(function ShadeSection({ cue, lighting, change }: { cue: Cue; lighting: Lighting; change: ChangeCue }) {
+  /** What changes nothing is not held. */
+  const hold = (key: 'shadeEv' | 'skySaturation', value: number, neutral: number, what: string) =>
+    change(
+      what,
+      ({ holds }) => {
+        if (value === neutral) delete holds[key];
+        else holds[key] = value;
+      },
+      key,
+    );
   const { sun, sky } = openGroundLight(lighting);
   const [sunLux, skyLux] = [luminance(sun) * lighting.mix.sun[1], Math.max(0, luminance(sky)) * lighting.mix.sky[1]];
   const depth = skyLux > 0 ? Math.log2((sunLux + skyLux) / skyLux) : 0;
@@ -36,16 +46,7 @@ export const ShadeSection = memo(function ShadeSection({ cue, lighting, change }
         preset={0}
         quantity={STOPS}
         hint="Stops by which shade is lighter against the sun; the light of open ground stays"
-        onChange={(v) =>
-          change(
-            `shade ${STOPS.format(v)} EV`,
-            (c) => {
-              if (v === 0) delete c.holds.shadeEv;
-              else c.holds.shadeEv = v;
-            },
-            'shade',
-          )
-        }
+        onChange={(v) => hold('shadeEv', v, 0, `shade ${STOPS.format(v)} EV`)}
       />
       <NumberRow
         label="Sky’s colour"
@@ -53,16 +54,7 @@ export const ShadeSection = memo(function ShadeSection({ cue, lighting, change }
         preset={1}
         quantity={SATURATION}
         hint="0 grey, 1 as it is; what it lights goes with it"
-        onChange={(v) =>
-          change(
-            `sky’s colour ${SATURATION.format(v)}`,
-            (c) => {
-              if (v === 1) delete c.holds.skySaturation;
-              else c.holds.skySaturation = v;
-            },
-            'sky saturation',
-          )
-        }
+        onChange={(v) => hold('skySaturation', v, 1, `sky’s colour ${SATURATION.format(v)}`)}
       />
       <p className={day.facts}>
         Open ground: {readable(sunLux + skyLux)} lx sunlit, {readable(skyLux)} lx in open shade

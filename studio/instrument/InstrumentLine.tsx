@@ -64,6 +64,7 @@ function PictureCosts() {
       title={`A picture takes ${grouped(costs.frame)} ms here; Grade room, Picture: how finely it is drawn`}
       data-testid="picture-costs"
       data-frame={costs.frame}
+      data-scene={costs.scene}
       data-fog={costs.fog}
       data-bloom={costs.bloom}
       data-grade={costs.grade}

@@ -48,7 +48,7 @@ export function Viewport({ bake }: { bake: BakeView | null }) {
         vantage: () => stage.controls.vantage(),
         stand: (vantage) => stage.controls.stand(vantage ?? stage.wholeView()),
         walk: (step, seconds) => stage.walk(step, seconds),
-        glows: () => stage.glows(),
+        glows: () => stage.lit.glows(),
         objects: () => stage.objects(),
         inPicture: () => stage.objectsInPicture(),
         cast: (from, direction) => stage.cast(from, direction),
@@ -68,7 +68,7 @@ export function Viewport({ bake }: { bake: BakeView | null }) {
     const { stage, director } = stand;
     return load('The level could not be fetched.', setFault, async (signal) => {
       const first = !stage.hasLevel;
-      await stage.loadLevel(fileUrl(levelHash, 'level'), signal, setShare);
+      await stage.lit.loadLevel(fileUrl(levelHash, 'level'), signal, setShare);
       if (signal.aborted) return;
       setLoaded({ level: levelHash, stems: '' });
       if (first) stage.controls.stand(store.getState().rig.vantage ?? stage.wholeView());
@@ -81,7 +81,7 @@ export function Viewport({ bake }: { bake: BakeView | null }) {
     if (!stand || loaded.level !== levelHash) return;
     const { stage, director } = stand;
     return load('The baked light could not be fetched.', setFault, async (signal) => {
-      await stage.loadBake(bake, signal, setShare);
+      await stage.lit.loadBake(bake, signal, setShare);
       if (signal.aborted) return;
       setLoaded({ level: levelHash, stems: stemHashes });
       director.renew();

@@ -17,6 +17,7 @@ const EARTHLY: Pick<Air, 'molecules' | 'absorption'> = { molecules: [8.67e-6, 14
 /** The shelf of airs that come with Basil. They are never changed: a change makes a copy in the project. */
 export const SHIPPED_AIRS: readonly NamedAir[] = [
   { id: 'clear', name: 'Clear, sea level', air: CLEAR_AIR },
+  { id: 'temperate', name: 'Clear, temperate', air: air(EARTHLY) },
   { id: 'upland', name: 'Dry upland', air: air({ ...EARTHLY, ...haze(2.5), hazeHeightM: 900, groundAlbedo: [0.36, 0.29, 0.21] }) },
   {
     id: 'humid',

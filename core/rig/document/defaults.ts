@@ -121,7 +121,7 @@ export function defaultRig(): Rig {
     version: RIG_VERSION,
     place: DEFAULT_PLACE,
     day: DEFAULT_DAY,
-    airId: 'clear',
+    airId: 'temperate',
     airs: [],
     exposure: { lowEv: -2, highEv: 14, biasEv: 0 },
     fog: NO_FOG,

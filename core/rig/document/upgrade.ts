@@ -7,13 +7,13 @@ type Document = Record<string, unknown>;
 
 /** Version 1 had neither place nor day: each cue set its own sun, painted sky and exposure, which it now holds. */
 function fromOne(document: Document): Document {
-  const { place, day, airId, airs, exposure } = defaultRig();
+  const { place, day, airs, exposure } = defaultRig();
   const cues = Array.isArray(document.cues) ? (document.cues as Document[]) : [];
   return {
     ...document,
     place,
     day,
-    airId,
+    airId: 'clear',
     airs,
     exposure,
     cues: cues.map(({ sun, sky, exposureEv100, ...rest }) => ({

@@ -1,5 +1,6 @@
 import {
   AdditiveBlending,
+  Color,
   Data3DTexture,
   DepthTexture,
   DoubleSide,
@@ -220,9 +221,12 @@ export class FogShadows {
   update(sun: Readonly<Vec3> | null, eye: Vector3, lamps: readonly { at: Vec3 }[], all: boolean): boolean {
     if (!this.ready) return false;
     const before = this.renderer.getRenderTarget();
+    const color = this.renderer.getClearColor(new Color());
+    const alpha = this.renderer.getClearAlpha();
     if (sun) this.drawSun(sun, eye);
     const left = this.drawLamps(lamps, all ? Infinity : LAMPS_A_FRAME);
     this.renderer.setRenderTarget(before);
+    this.renderer.setClearColor(color, alpha);
     return left;
   }
 
@@ -287,7 +291,12 @@ export class FogShadows {
   /** Fills the grid of how open each place is, by the level's depth from many sides. */
   private measureSky(frame: OpennessFrame): void {
     const { renderer } = this;
-    const before = { target: renderer.getRenderTarget(), autoClear: renderer.autoClear };
+    const before = {
+      target: renderer.getRenderTarget(),
+      autoClear: renderer.autoClear,
+      color: renderer.getClearColor(new Color()),
+      alpha: renderer.getClearAlpha(),
+    };
     const [nx, ny, nz] = frame.cells;
     const way = new DepthFromAfar(WAY_MAP);
     const sum = new WebGLRenderTarget(nx, ny * nz, { type: FloatType, format: RedFormat, depthBuffer: false });
@@ -313,6 +322,7 @@ export class FogShadows {
     renderer.readRenderTargetPixels(sum, 0, 0, nx, ny * nz, values);
     renderer.setRenderTarget(before.target);
     renderer.autoClear = before.autoClear;
+    renderer.setClearColor(before.color, before.alpha);
     this.openTexture.dispose();
     this.openness = { ...frame, values };
     this.openTexture = openTexture(

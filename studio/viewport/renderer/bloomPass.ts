@@ -54,7 +54,8 @@ export class BloomPass {
     this.bright.needsUpdate = true;
   }
 
-  draw(screen: FullScreen, bloom: Bloom, width: number, height: number): void {
+  /** @returns the last picture that was drawn */
+  draw(screen: FullScreen, bloom: Bloom, width: number, height: number): WebGLRenderTarget {
     this.resize(width, height);
     this.bright.uniforms.overEv!.value = bloom.overEv;
     screen.draw(this.bright, this.levels[0]!.from);
@@ -70,6 +71,7 @@ export class BloomPass {
     });
     this.uniforms.bloomLevels!.value = this.levels.map((l) => l.done.texture);
     this.uniforms.bloomAmount!.value = bloom.amount / BLOOM_LEVELS;
+    return this.levels.at(-1)!.done;
   }
 
   private blurAlong(screen: FullScreen, from: WebGLRenderTarget, to: WebGLRenderTarget, x: number, y: number): void {

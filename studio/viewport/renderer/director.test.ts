@@ -41,7 +41,7 @@ function directed(rig = defaultRig()) {
   const stage = {
     hasLevel: true,
     controls: { walking: false },
-    standModels: () => undefined,
+    lit: { standModels: () => undefined },
     rollBall: () => undefined,
     draw: (lighting: Lighting, moving: boolean) => (drawn.push({ lighting, moving }), 12.5),
     read: (_: Lighting, x: number) => (read.push(x), { lux: x, luminance: x / 2 }),

@@ -118,14 +118,14 @@ export class Director {
     this.stage.quality = usePicture.getState().choice;
     this.stage.markBloom = useGrading.getState().markBloom && state.room === 'grade';
     this.stage.mapSizes = state.level.summary.lightmaps.maps;
-    this.stage.shadows = state.rig.liveShadows;
-    this.stage.lampBudget = state.rig.liveLamps;
-    this.stage.standModels(
+    this.stage.lit.shadows = state.rig.liveShadows;
+    this.stage.lit.lampBudget = state.rig.liveLamps;
+    this.stage.lit.standModels(
       modelsOf(state.rig),
       (id) => this.modelUrl(id),
       () => this.renew(),
     );
-    this.stage.rollBall(rolls, lighting, now);
+    this.stage.rollBall(rolls, now);
     const ev100 = this.stage.draw(lighting, moving);
     if (usePicture.getState().shown !== this.stage.shownQuality) usePicture.setState({ shown: this.stage.shownQuality });
     useMeter.setState({ walking: this.stage.controls.walking, ev100, incidentEv: incidentEv(lighting) });
@@ -151,7 +151,17 @@ export class Director {
     const lighting = heard(lightingNow(this.store.getState(), performance.now()), useListening.getState());
     const { fog, grade } = lighting;
     const { choice } = usePicture.getState();
-    const steps = JSON.stringify([this.epoch, choice, fog !== null, grade.bloom.amount > 0, grade.smoothing, this.stage.drawnSize()]);
+    const { cueId, hour } = this.store.getState();
+    const steps = JSON.stringify([
+      this.epoch,
+      cueId,
+      hour === null,
+      choice,
+      fog !== null,
+      grade.bloom.amount > 0,
+      grade.smoothing,
+      this.stage.drawnSize(),
+    ]);
     if (steps === this.measuredFor) return;
     this.measuredFor = steps;
     usePicture.setState({ costs: this.stage.pictureCost(lighting) });

@@ -170,7 +170,7 @@ export class FogPass {
     perWhite: number,
     quality: PictureQuality,
     shade: { update(sun: Vec3 | null, lamps: readonly { at: Vec3 }[]): void } | null,
-  ): void {
+  ): WebGLRenderTarget {
     const { uniforms } = this;
     uniforms.sceneDepth!.value = view.depth;
     uniforms.clipToLevel!.value = view.clipToLevel;
@@ -185,6 +185,7 @@ export class FogPass {
     (uniforms.fogTexel!.value as Vector2).set(1 / width, 1 / height);
     this.make(quality, now.bodies.length > 0);
     screen.draw(this.material, this.target);
+    return this.target;
   }
 
   private make(quality: PictureQuality, hasBodies: boolean): void {

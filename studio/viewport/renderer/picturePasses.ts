@@ -29,8 +29,8 @@ import {
   DIRT_SIZE,
   IDENTITY,
   LENS_GLSL,
-  NO_CDL,
   isNeutral,
+  isNoCdl,
   isNoZones,
   lensDirt,
   whiteBalanceMatrix,
@@ -39,7 +39,7 @@ import {
 import { FOG_GLSL } from '../../../core/fog';
 import type { Lighting } from '../../../core/rig';
 import { whiteLuminance, type Vec3 } from '../../../core/units';
-import { FogShadows } from '../lights/fogShadows';
+import type { FogShadows } from '../lights/fogShadows';
 import { BloomPass } from './bloomPass';
 import { FogPass, LAY_FOG_GLSL, LOOK_GLSL, type PictureQuality } from './fogPass';
 import { FullScreen, halfTarget, screenMaterial } from './fullScreen';
@@ -110,13 +110,17 @@ void main() {
   outColor = vec4(shown, 1.0);
 }`;
 
-/** What a picture takes, ms: in all, and what of it is fog, bloom and the rest of the grade; 0 for what is off. */
+/** What a picture takes, ms: in all, and what of it is the level, fog, bloom and the rest of the grade; 0 for what is off. */
 export interface PassCosts {
   frame: number;
+  scene: number;
   fog: number;
   bloom: number;
   grade: number;
 }
+
+/** Told when a step has been drawn, and into what. */
+type Ended = (step: 'scene' | 'fog' | 'bloom' | 'grade', drawn: WebGLRenderTarget) => void;
 
 export interface PictureOptions {
   quality: PictureQuality;
@@ -131,11 +135,12 @@ export interface PictureOptions {
  * development into what is shown. Each step is left out where it changes nothing.
  */
 export class PicturePasses {
-  readonly shadows: FogShadows;
   /** Lamps in the fog are still to be drawn: another picture is wanted. */
   isUnfinished = false;
   private readonly screen: FullScreen;
-  private readonly scenePicture: WebGLRenderTarget;
+  /** The level before fog and grade; edges are sampled four times in a full picture. */
+  private readonly scenePictures: Readonly<Record<PictureQuality, WebGLRenderTarget>>;
+  private readonly sceneUniform: IUniform;
   private readonly shown: WebGLRenderTarget;
   private readonly fog: FogPass;
   private readonly bloom: BloomPass;
@@ -145,17 +150,16 @@ export class PicturePasses {
   private readonly eye = new Vector3();
   private dirtSeed = -1;
 
-  constructor(private readonly renderer: WebGLRenderer) {
+  constructor(
+    private readonly renderer: WebGLRenderer,
+    private readonly shadows: FogShadows,
+  ) {
     this.screen = new FullScreen(renderer);
-    this.shadows = new FogShadows(renderer);
-    this.fog = new FogPass(this.shadows);
-    this.scenePicture = new WebGLRenderTarget(1, 1, { type: HalfFloatType, samples: 4, colorSpace: LinearSRGBColorSpace });
-    this.scenePicture.depthTexture = new DepthTexture(1, 1, FloatType);
-    this.scenePicture.depthTexture.minFilter = this.scenePicture.depthTexture.magFilter = NearestFilter;
-    // three.js scales by the exposure only what it draws to the screen, or into a target that stands for one.
-    (this.scenePicture as { isXRRenderTarget?: boolean }).isXRRenderTarget = true;
+    this.fog = new FogPass(shadows);
+    this.scenePictures = { plain: sceneTarget(0), full: sceneTarget(4) };
     this.shown = halfTarget(1, 1);
-    const scene: Record<string, IUniform> = { ...this.fog.uniforms, scenePicture: { value: this.scenePicture.texture } };
+    const scene: Record<string, IUniform> = { ...this.fog.uniforms, scenePicture: { value: null } };
+    this.sceneUniform = scene.scenePicture!;
     this.bloom = new BloomPass({ glsl: SCENE_GLSL, uniforms: scene });
     this.develop = screenMaterial(DEVELOP, { ...scene, ...this.bloom.uniforms, ...gradeUniforms() });
     this.smooth = screenMaterial(SMOOTHING_GLSL, { picture: { value: this.shown.texture }, texel: { value: new Vector2() } });
@@ -179,14 +183,15 @@ export class PicturePasses {
     { width, height }: { width: number; height: number },
     target: WebGLRenderTarget | null,
     options: PictureOptions,
+    ended: Ended = () => undefined,
   ): void {
     const { renderer } = this;
-    this.drawScene(scene, camera, lighting, ev100, width, height, options);
+    this.drawScene(scene, camera, lighting, ev100, width, height, options, ended);
     const { grade } = lighting;
     const defines = fogDefines(lighting);
     if (grade.bloom.amount > 0) {
       this.bloom.setDefines(defines);
-      this.bloom.draw(this.screen, grade.bloom, width, height);
+      ended('bloom', this.bloom.draw(this.screen, grade.bloom, width, height));
     }
     this.setGrade(grade, ev100, width, height, defines, options.mark);
     if (grade.smoothing) {
@@ -195,12 +200,13 @@ export class PicturePasses {
       (this.smooth.uniforms.texel!.value as Vector2).set(1 / width, 1 / height);
       this.screen.draw(this.smooth, target);
     } else this.screen.draw(this.develop, target);
+    if (target) ended('grade', target);
     renderer.setRenderTarget(null);
   }
 
   /** The level and its fog as scene values, RGBA floats with 1 = white, bottom row first: what a picture is metered and measured by. */
   read(scene: Scene, camera: PerspectiveCamera, lighting: Lighting, ev100: number, width: number, height: number): Float32Array {
-    this.drawScene(scene, camera, lighting, ev100, width, height, { quality: 'plain', mark: false, whole: false });
+    this.drawScene(scene, camera, lighting, ev100, width, height, { quality: 'plain', mark: false, whole: false }, () => undefined);
     const plain = new WebGLRenderTarget(width, height, { type: FloatType, depthBuffer: false });
     const material = screenMaterial(
       `${SCENE_GLSL}\nvoid main() { outColor = vec4(sceneColor(uv0), 1.0); }`,
@@ -216,7 +222,7 @@ export class PicturePasses {
     return pixels;
   }
 
-  /** Draws a picture with and without each step and compares. It waits for the graphics card each time, so ask seldom. */
+  /** Draws a picture and tells what each step of it took. It waits for the graphics card after each, so ask seldom. */
   cost(
     scene: Scene,
     camera: PerspectiveCamera,
@@ -226,36 +232,19 @@ export class PicturePasses {
     quality: PictureQuality,
   ): PassCosts {
     const target = new WebGLRenderTarget(size.width, size.height, { depthBuffer: false });
-    const pixel = new Uint8Array(4);
-    const time = (shown: Lighting) => {
-      const draw = () => {
-        this.draw(scene, camera, shown, ev100, size, target, { quality, mark: false, whole: true });
-        this.renderer.readRenderTargetPixels(target, 0, 0, 1, 1, pixel);
-      };
-      // Once so that everything is made, once to be timed.
-      draw();
-      const started = performance.now();
-      draw();
-      return performance.now() - started;
-    };
-    const { grade } = lighting;
-    const clear = lighting.fog ? time({ ...lighting, fog: null }) : null;
-    const noBloom =
-      grade.bloom.amount > 0 ? time({ ...lighting, fog: null, grade: { ...grade, bloom: { ...grade.bloom, amount: 0 } } }) : null;
-    const frame = time(lighting);
-    const graded = clear ?? frame;
+    const costs: PassCosts = { frame: 0, scene: 0, fog: 0, bloom: 0, grade: 0 };
     const started = performance.now();
-    this.drawScene(scene, camera, { ...lighting, fog: null }, ev100, size.width, size.height, { quality, mark: false, whole: true });
-    this.renderer.readRenderTargetPixels(this.scenePicture, 0, 0, 1, 1, new Uint16Array(4));
-    const bare = performance.now() - started;
-    this.renderer.setRenderTarget(null);
+    let last = started;
+    this.draw(scene, camera, lighting, ev100, size, target, { quality, mark: false, whole: true }, (step, drawn) => {
+      // Reading a pixel back is the one thing that waits for all that was drawn.
+      const pixel = drawn.texture.type === HalfFloatType ? new Uint16Array(4) : new Uint8Array(4);
+      this.renderer.readRenderTargetPixels(drawn, 0, 0, 1, 1, pixel);
+      const now = performance.now();
+      costs[step] += now - last;
+      last = now;
+    });
     target.dispose();
-    return {
-      frame,
-      fog: clear === null ? 0 : Math.max(0, frame - clear),
-      bloom: noBloom === null ? 0 : Math.max(0, graded - noBloom),
-      grade: Math.max(0, (noBloom ?? graded) - bare),
-    };
+    return { ...costs, frame: last - started };
   }
 
   private drawScene(
@@ -266,8 +255,11 @@ export class PicturePasses {
     width: number,
     height: number,
     { quality, whole }: PictureOptions,
+    ended: Ended,
   ): void {
-    const { renderer, scenePicture } = this;
+    const { renderer } = this;
+    const scenePicture = this.scenePictures[quality];
+    this.sceneUniform.value = scenePicture.texture;
     if (scenePicture.width !== width || scenePicture.height !== height) scenePicture.setSize(width, height);
     camera.updateMatrixWorld();
     this.clipToLevel.multiplyMatrices(camera.matrixWorld, camera.projectionMatrixInverse);
@@ -276,6 +268,7 @@ export class PicturePasses {
     renderer.toneMappingExposure = 1 / whiteLuminance(ev100);
     renderer.setRenderTarget(scenePicture);
     renderer.render(scene, camera);
+    ended('scene', scenePicture);
     this.isUnfinished = false;
     if (!lighting.fog) return;
     const view = { depth: scenePicture.depthTexture!, clipToLevel: this.clipToLevel, eye: this.eye, width, height };
@@ -286,7 +279,7 @@ export class PicturePasses {
               (this.isUnfinished = this.shadows.update(sun, this.eye, lamps, whole)),
           }
         : null;
-    this.fog.draw(this.screen, lighting, lighting.fog, view, 1 / whiteLuminance(ev100), quality, shade);
+    ended('fog', this.fog.draw(this.screen, lighting, lighting.fog, view, 1 / whiteLuminance(ev100), quality, shade));
   }
 
   private setGrade(grade: GradeNow, ev100: number, width: number, height: number, fog: Record<string, number>, mark: boolean): void {
@@ -296,7 +289,7 @@ export class PicturePasses {
     const set = (name: string, on: boolean) => on && (defines[name] = 1);
     set('NIGHT', grade.nightVision > 0);
     set('BALANCE', balance !== IDENTITY);
-    set('CDL', JSON.stringify(grade.cdl) !== JSON.stringify(NO_CDL));
+    set('CDL', !isNoCdl(grade.cdl));
     set('ZONES', !isNoZones(grade.zones));
     set('CONTRAST', grade.contrast.amount !== 1);
     set('BLOOM', grade.bloom.amount > 0);
@@ -342,14 +335,13 @@ export class PicturePasses {
   }
 
   dispose(): void {
-    this.shadows.dispose();
     this.fog.dispose();
     this.bloom.dispose();
     this.develop.dispose();
     this.smooth.dispose();
     this.screen.dispose();
     (this.develop.uniforms.lensDirt!.value as DataTexture | null)?.dispose();
-    for (const target of [this.scenePicture, this.shown]) {
+    for (const target of [...Object.values(this.scenePictures), this.shown]) {
       target.depthTexture?.dispose();
       target.dispose();
     }
@@ -359,6 +351,16 @@ export class PicturePasses {
 /** Laying fog over a picture asks for no places along a look, but the function that does is in its source. */
 const fogDefines = ({ fog }: Pick<Lighting, 'fog'>): Record<string, number> =>
   fog ? { FOG: 1, FOG_STEPS: 1, ...(fog.bodies.length > 0 ? { BODIES: 1 } : {}) } : {};
+
+/** A half-float picture of the level with its depth. */
+function sceneTarget(samples: number): WebGLRenderTarget {
+  const target = new WebGLRenderTarget(1, 1, { type: HalfFloatType, samples, colorSpace: LinearSRGBColorSpace });
+  target.depthTexture = new DepthTexture(1, 1, FloatType);
+  target.depthTexture.minFilter = target.depthTexture.magFilter = NearestFilter;
+  // three.js scales by the exposure only what it draws to the screen, or into a target that stands for one.
+  (target as { isXRRenderTarget?: boolean }).isXRRenderTarget = true;
+  return target;
+}
 
 const gradeUniforms = (): Record<string, IUniform> => ({
   gradeWhite: { value: 1 },

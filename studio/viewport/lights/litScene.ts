@@ -1,0 +1,183 @@
+import { LightProbe, Scene, Vector3, type Camera, type WebGLRenderer } from 'three';
+import { halfReader, hasBakedDirect, liveLamps, mixGains, type BakePlan, type StemReader } from '../../../core/bake';
+import { glowGains, type Lighting, type LiveShadows, type StandingModel } from '../../../core/rig';
+import { FixtureModels, type ModelPart } from '../level/fixtureModels';
+import { LevelModel, loadModelParts } from '../level/levelModel';
+import { loadStems, type StemSource } from '../level/loadStems';
+import { TestBall } from '../level/testBall';
+import { Mixer } from '../mix/mixer';
+import { probeCoefficients, trimmed } from '../renderer/develop';
+import { SkyDome } from '../sky/skyDome';
+import { surroundings } from './lightAt';
+import { LiveLamps } from './liveLamps';
+import { LiveSuns, type ShadowCost } from './liveSuns';
+
+/** A bake to draw by: where its stems lie and what it was traced for. */
+export interface BakeSource extends StemSource {
+  plan: BakePlan;
+}
+
+/** A level with what stands in it and all that lights it: sky, baked light, live suns and lamps. It draws nothing by itself. */
+export class LitScene {
+  readonly scene = new Scene();
+  readonly sky = new SkyDome();
+  level: LevelModel | null = null;
+  baked: { plan: BakePlan; stems: StemReader[]; mixer: Mixer } | null = null;
+  /** How far and how finely suns that are not baked cast shadows. */
+  shadows: LiveShadows = 'middle';
+  /** How many lamps may be drawn live at once. */
+  lampBudget = 4;
+  private readonly probe = new LightProbe();
+  private suns: LiveSuns | null = null;
+  private readonly lamps = new LiveLamps(this.scene);
+  private readonly ball = new TestBall(this.lamps.patch);
+  private readonly models = new FixtureModels(this.scene, this.lamps.patch);
+  private standing: readonly StandingModel[] = [];
+  private litBy: Lighting | null = null;
+  private readonly files = new Map<string, ModelPart[] | null>();
+
+  constructor(private readonly renderer: WebGLRenderer) {
+    this.scene.matrixWorldAutoUpdate = true;
+    this.scene.add(this.sky.group, this.probe, this.ball.mesh);
+  }
+
+  /** Brings a level in, in place of the last. Rejected when it cannot be fetched. */
+  async loadLevel(url: string, signal: AbortSignal, progress: (share: number) => void): Promise<void> {
+    const level = await LevelModel.load(url, signal, progress, this.lamps.patch);
+    if (signal.aborted) return level.dispose();
+    this.dropBake();
+    this.suns?.dispose();
+    if (this.level) {
+      this.scene.remove(this.level.group);
+      this.level.dispose();
+    }
+    this.models.dispose();
+    this.level = level;
+    this.scene.add(level.group);
+    this.suns = new LiveSuns(this.scene, level.bounds);
+  }
+
+  /** Takes a bake's stems to light by, or none. */
+  async loadBake(source: BakeSource | null, signal: AbortSignal, progress: (share: number) => void): Promise<void> {
+    if (!source) return this.dropBake();
+    const stems = await loadStems(source, signal, progress);
+    if (signal.aborted) return;
+    this.dropBake();
+    this.litBy = null;
+    this.baked = { plan: source.plan, stems: stems.map(halfReader), mixer: new Mixer(stems) };
+  }
+
+  private dropBake(): void {
+    this.level?.setLightmaps(null, 1);
+    this.baked?.mixer.dispose();
+    this.baked = null;
+  }
+
+  /**
+   * Stands the models of fixtures in the level; files are fetched once.
+   *
+   * @param urlOf where a model's file lies; null where it is not known
+   * @param changed called when a file has come
+   */
+  standModels(models: readonly StandingModel[], urlOf: (modelId: string) => string | null, changed: () => void): void {
+    this.standing = models;
+    if (!this.level) return;
+    const another = this.models.show(models, (source) => {
+      if (source.from === 'level') return this.level!.partsOf(source.object);
+      const url = urlOf(source.modelId);
+      if (url && !this.files.has(url)) {
+        this.files.set(url, null);
+        loadModelParts(url).then(
+          (parts) => {
+            this.files.set(url, parts);
+            changed();
+          },
+          // The next change asks for it again.
+          () => this.files.delete(url),
+        );
+      }
+      return url ? (this.files.get(url) ?? null) : null;
+    });
+    if (!another) return;
+    this.litBy = null;
+    this.lamps.moved();
+    this.suns?.moved();
+  }
+
+  /** Lights what has no lightmap, unless it is lit by just this lighting already. */
+  private lightModels(lighting: Lighting): void {
+    if (this.litBy === lighting) return;
+    this.litBy = lighting;
+    const { models, ball, standing, level } = this;
+    const isLeftOut = this.baked !== null && level?.hasLeftOut === true;
+    if (standing.length === 0 && !ball.mesh.visible && !isLeftOut) return;
+    const lightAbout = surroundings({ level: level!, baked: this.baked }, lighting);
+    if (isLeftOut) level!.lightLeftOut((at) => lightAbout(at, null));
+    models.light(({ at, placedId }) => lightAbout(new Vector3(...at), placedId));
+    if (ball.mesh.visible) ball.light.set(lightAbout(ball.mesh.position, null));
+  }
+
+  /** Sets everything that depends on the lighting. */
+  light(lighting: Lighting, focus: Vector3, unit: number): void {
+    const { level, baked } = this;
+    this.sky.show(lighting, unit);
+    // Which side of the change of basis three.js wants is stated beside `probeCoefficients`.
+    this.probe.intensity = baked ? 0 : 1;
+    if (!baked) this.probe.sh.fromArray(Array.from(probeCoefficients(lighting), (v, i) => v * lighting.mix.sky[i % 3]!));
+    const live = baked ? lighting.suns.filter((sun) => !hasBakedDirect(sun, baked.plan.suns)) : lighting.suns;
+    this.suns?.show(trimmed(live, lighting.mix.sun), focus, this.shadows);
+    this.lamps.show(liveLamps(lighting, baked?.plan ?? null), focus, this.lampBudget);
+    if (!level) return;
+    this.lightModels(lighting);
+    const glows = glowGains(lighting.circuits);
+    level.dimGlows(glows);
+    this.models.dimGlows(glows);
+    if (!baked) return level.setLightmaps(null, 1);
+    baked.mixer.mix(this.renderer, mixGains(lighting, baked.plan, { live: true }), unit);
+    level.setLightmaps(baked.mixer.lightmaps, Math.PI * unit);
+  }
+
+  /** Draws something of the level without its lights and its sky. */
+  unlit(focus: Vector3, draw: () => void): void {
+    const hidden = [this.sky.group, this.probe, this.ball.mesh].filter((o) => o.visible);
+    for (const object of hidden) object.visible = false;
+    this.suns?.show([], focus, this.shadows);
+    this.lamps.show([], focus, 0);
+    draw();
+    for (const object of hidden) object.visible = true;
+  }
+
+  /** What one live shadow costs here; null while none has been drawn. */
+  shadowCost(camera: Camera): ShadowCost | null {
+    return this.suns?.cost(this.renderer, camera) ?? null;
+  }
+
+  /** Rolls the test ball on, or takes it away; shadows are drawn anew where it was and is. */
+  rollBall(on: boolean, about: Vector3, floorY: number, now: number): void {
+    const { mesh } = this.ball;
+    if (!on && !mesh.visible) return;
+    mesh.visible = on;
+    this.lamps.moved();
+    this.suns?.moved();
+    if (!on) return;
+    this.ball.roll(about, floorY, now);
+    this.litBy = null;
+  }
+
+  /** The glowing materials of the level and of the models in it. */
+  glows(): { name: string; luminance: number }[] {
+    const own = this.level?.glows() ?? [];
+    const names = new Set(own.map((g) => g.name));
+    return [...own, ...this.models.glows().filter((g) => !names.has(g.name))];
+  }
+
+  dispose(): void {
+    this.dropBake();
+    this.suns?.dispose();
+    this.lamps.dispose();
+    this.ball.dispose();
+    this.models.dispose();
+    this.level?.dispose();
+    this.sky.dispose();
+  }
+}
