@@ -11,19 +11,7 @@ const LAMP_STEPS = 8;
 
 /**
  * `lookThrough` in GLSL. `float fogThrough(eyeM, rise, distance)` is what of a thing reaches the eye through the fog,
- * `// Of the suns and the sky that reach a place.
-vec3 fogByDay(vec3 skyward, vec3 look, vec3 place) {
-  vec3 lit = skyward * fogSkyShade(place);
-  for (int k = 0; k < ${FOG_SUNS}; k++) {
-    if (k >= fogSunCount) break;
-    vec3 d = fogSunDirection[k];
-    // An even fog has no top; in one that thins the light comes down through what is over it.
-    float arrives = fogThinning > 0.0 ? exp(-fogAt(place.y) / (fogThinning * d.y) - fogExtinction * max(0.0, fogBase - place.y) / d.y) : 1.0;
-    lit += fogSunLight[k] * (arrives * fogPhase(dot(look, d)) * fogSunShade(place, k));
-  }
-  return lit;
-}
-vec3 fogScattered(eye, look, distance, jitter)` what the fog sends; a distance over {@link SKY_M} is the sky's. What shades the fog is asked
+ * `vec3 fogScattered(eye, look, distance, jitter)` what the fog sends; a distance over {@link SKY_M} is the sky's. What shades the fog is asked
  * of `float fogSunShade(vec3 place, int sun)`, `float fogLampShade(vec3 place, int lamp)` and `float fogSkyShade(vec3 place)`, which stand before this.
  * `FOG_STEPS` is how many places of a look are looked up. With `BODIES`, `void fogBodies(eye, look, distance, inout scattered)` puts bodies of fog into it, given with
  * the nearest first, and `float fogBodiesThrough(eye, look, distance)` is what they let through.
@@ -120,6 +108,18 @@ vec3 fogHalo(int lamp, vec3 eye, vec3 look, float dist) {
     sum += share * fogLampShade(place, lamp) * fogAt(place.y) * fogPhase(-sin(angle)) * exp(-depth);
   }
   return fogLampCandela[lamp] * (sum / ${LAMP_STEPS}.0 * (last - first) / apart);
+}
+// Of the suns and the sky that reach a place.
+vec3 fogByDay(vec3 skyward, vec3 look, vec3 place) {
+  vec3 lit = skyward * fogSkyShade(place);
+  for (int k = 0; k < ${FOG_SUNS}; k++) {
+    if (k >= fogSunCount) break;
+    vec3 d = fogSunDirection[k];
+    // An even fog has no top; in one that thins the light comes down through what is over it.
+    float arrives = fogThinning > 0.0 ? exp(-fogAt(place.y) / (fogThinning * d.y) - fogExtinction * max(0.0, fogBase - place.y) / d.y) : 1.0;
+    lit += fogSunLight[k] * (arrives * fogPhase(dot(look, d)) * fogSunShade(place, k));
+  }
+  return lit;
 }
 vec3 fogScattered(vec3 eye, vec3 look, float dist, float jitter) {
   float from = eye.y + look.y * fogStart;

@@ -119,6 +119,7 @@ describe('the picture shows what core says', () => {
       const rig = await store((before) => ({
         ...before,
         place: { ...before.place, northDeg: 0 },
+        airId: 'clear',
         volumes: [steam(target)],
         cues: CUES,
         vantage: { eye, target, fovDeg: 40 },
