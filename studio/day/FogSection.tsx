@@ -28,7 +28,7 @@ const SHARE = linear('', 0, 1, 0.01, 2);
 
 const AERIAL: FogRow = {
   key: 'aerial',
-  label: 'Air seen',
+  label: 'Aerial haze',
   hint: 'How much of the air’s own haze lies over what is far away',
   quantity: SHARE,
 };
@@ -48,10 +48,10 @@ const ROWS: FogRow[] = [
     none: 10_000,
   },
   { key: 'startM', label: 'Begins at', hint: 'Distance from the eye before which there is none', quantity: linear('m', 0, 200, 1, 0) },
-  { key: 'mostHidden', label: 'Hides', hint: 'The most that it hides of what is far away', quantity: SHARE },
+  { key: 'mostHidden', label: 'Most hidden', hint: 'The most that it hides of what is far away', quantity: SHARE },
   {
     key: 'forward',
-    label: 'Scatters on',
+    label: 'Forward scatter',
     hint: 'How far on it sends light: the glow towards the sun. 0 evenly, 0.8 fog, 0.9 mist of large drops',
     quantity: linear('', -0.9, 0.95, 0.01, 2),
   },

@@ -86,7 +86,7 @@ function VolumeRows({ volume, cue, changeRig }: { volume: FogVolume; cue: Cue; c
         }
       />
       {number(
-        'Sight in it',
+        'Visibility',
         volume.visibilityM,
         VISIBILITY,
         DEFAULT_VOLUME.visibilityM,

@@ -19,7 +19,7 @@ const KELVIN: Quantity = (() => {
 const ROWS: { key: keyof WhiteBalance; label: string; hint: string; quantity: Quantity }[] = [
   {
     key: 'kelvin',
-    label: 'White is',
+    label: 'White point',
     hint: 'Colour of the light that is shown neutral: 3 000 K lamps, 5 500 K sun, 6 504 K leaves colours alone',
     quantity: KELVIN,
   },
@@ -31,7 +31,7 @@ const ROWS: { key: keyof WhiteBalance; label: string; hint: string; quantity: Qu
   },
   {
     key: 'adapt',
-    label: 'Adapts',
+    label: 'Adaptation',
     hint: 'Share by which the light of open ground is taken in its place, as eyes do',
     quantity: linear('', 0, 1, 0.01, 2),
   },
@@ -47,7 +47,7 @@ export function BalanceSection({ grade, set, held, lighting }: GradeRows & { lig
   const { sun, sky } = openGroundLight(lighting);
   const ground = kelvinFromRgb(sun.map((v, c) => v + sky[c]!) as Rgb);
   return (
-    <Section title="White balance" aside={<PartSwitch part="whiteBalance" name="White balance" />}>
+    <Section title="White balance" aside={<PartSwitch parts={['whiteBalance']} name="White balance" />}>
       {ROWS.map(({ key, label, hint, quantity }) => (
         <NumberRow
           key={key}

@@ -49,7 +49,7 @@ export function CdlSection({ grade, set, held }: GradeRows) {
   const put = (change: Partial<Cdl>, what: string, key: string) => set('cdl', { ...cdl, ...change }, what, `cdl ${key}`);
   const holds = held('cdl');
   return (
-    <Section title="ASC CDL" note={holds?.is ? 'held' : undefined} aside={<PartSwitch part="cdl" name="ASC CDL" />}>
+    <Section title="ASC CDL" note={holds?.is ? 'held' : undefined} aside={<PartSwitch parts={['cdl']} name="ASC CDL" />}>
       {(Object.keys(WHEELS) as Channelled[]).map((key) => (
         <Wheel key={key} part={key} value={cdl[key]} onChange={(rgb, what) => put({ [key]: rgb }, what, key)} />
       ))}

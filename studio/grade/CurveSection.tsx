@@ -19,7 +19,7 @@ const CURVES: { value: CurveName; label: string; title: string }[] = [
 export function CurveSection({ grade, set, held }: GradeRows) {
   const { contrast, curve } = grade;
   return (
-    <Section title="Contrast and curve" aside={<PartSwitch part="contrast" name="Contrast" />}>
+    <Section title="Contrast and curve" aside={<PartSwitch parts={['contrast', 'curve']} name="Contrast and curve" />}>
       <NumberRow
         label="Contrast"
         value={contrast.amount}

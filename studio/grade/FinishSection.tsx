@@ -14,7 +14,12 @@ export function FinishSection({ grade, set, held }: GradeRows) {
   const { grain, smoothing } = grade;
   const isPlain = grain.amount === 0 && !smoothing;
   return (
-    <Section title="Grain and edges" note={isPlain ? 'none' : undefined} rare={isPlain} aside={<PartSwitch part="grain" name="Grain" />}>
+    <Section
+      title="Grain and edges"
+      note={isPlain ? 'none' : undefined}
+      rare={isPlain}
+      aside={<PartSwitch parts={['grain', 'smoothing']} name="Grain and edges" />}
+    >
       <NumberRow
         label="Grain"
         value={grain.amount}

@@ -34,7 +34,7 @@ export function LensSection({ grade, set, held }: GradeRows) {
   const markBloom = useGrading((s) => s.markBloom);
   return (
     <>
-      <Section title="Bloom" note={bloom.amount > 0 ? undefined : 'none'} aside={<PartSwitch part="bloom" name="Bloom" />}>
+      <Section title="Bloom" note={bloom.amount > 0 ? undefined : 'none'} aside={<PartSwitch parts={['bloom', 'dirt']} name="Bloom" />}>
         {BLOOM.map(({ key, label, hint, quantity }) => (
           <NumberRow
             key={key}
@@ -47,7 +47,7 @@ export function LensSection({ grade, set, held }: GradeRows) {
             onChange={(v) => set('bloom', { ...bloom, [key]: v }, `${label.toLowerCase()} of bloom ${quantity.format(v)}`, `bloom ${key}`)}
           />
         ))}
-        <SwitchRow label="Mark what is spread" on={markBloom} onChange={(on) => useGrading.setState({ markBloom: on })} />
+        <SwitchRow label="Mark it in the picture" on={markBloom} onChange={(on) => useGrading.setState({ markBloom: on })} />
         <NumberRow
           label="Lens dirt"
           value={dirt.amount}
@@ -62,7 +62,7 @@ export function LensSection({ grade, set, held }: GradeRows) {
         title="Vignette"
         note={vignette.ev > 0 ? undefined : 'none'}
         rare={vignette.ev === 0}
-        aside={<PartSwitch part="vignette" name="Vignette" />}
+        aside={<PartSwitch parts={['vignette']} name="Vignette" />}
       >
         {VIGNETTE.map(({ key, label, hint, quantity }) => (
           <NumberRow

@@ -13,7 +13,7 @@ export function NightSection({ grade, set, held }: GradeRows) {
       title="Night vision"
       note={grade.nightVision > 0 ? undefined : 'off'}
       rare={grade.nightVision === 0}
-      aside={<PartSwitch part="nightVision" name="Night vision" />}
+      aside={<PartSwitch parts={['nightVision']} name="Night vision" />}
     >
       <NumberRow
         label="Amount"

@@ -25,7 +25,7 @@ export function ZonesSection({ grade, set, held }: GradeRows) {
       title="Shadows to lights"
       note={isPlain ? 'as they are' : undefined}
       rare={isPlain}
-      aside={<PartSwitch part="zones" name="Shadows to lights" />}
+      aside={<PartSwitch parts={['zones']} name="Shadows to lights" />}
     >
       {ZONES.map(({ key, label }) => (
         <div key={key}>
