@@ -25,6 +25,8 @@ export class LitScene {
   baked: { plan: BakePlan; stems: StemReader[]; mixer: Mixer } | null = null;
   /** How far and how finely suns that are not baked cast shadows. */
   shadows: LiveShadows = 'middle';
+  /** Edges of the shadow maps of suns as a share of those at rest. */
+  detail = 1;
   /** How many lamps may be drawn live at once. */
   lampBudget = 4;
   private readonly probe = new LightProbe();
@@ -125,7 +127,7 @@ export class LitScene {
     this.probe.intensity = baked ? 0 : 1;
     if (!baked) this.probe.sh.fromArray(Array.from(probeCoefficients(lighting), (v, i) => v * lighting.mix.sky[i % 3]!));
     const live = baked ? lighting.suns.filter((sun) => !hasBakedDirect(sun, baked.plan.suns)) : lighting.suns;
-    this.suns?.show(trimmed(live, lighting.mix.sun), focus, this.shadows);
+    this.suns?.show(trimmed(live, lighting.mix.sun), focus, this.shadows, this.detail);
     this.lamps.show(liveLamps(lighting, baked?.plan ?? null), focus, this.lampBudget);
     if (!level) return;
     this.lightModels(lighting);
@@ -141,7 +143,7 @@ export class LitScene {
   unlit(focus: Vector3, draw: () => void): void {
     const hidden = [this.sky.group, this.probe, this.ball.mesh].filter((o) => o.visible);
     for (const object of hidden) object.visible = false;
-    this.suns?.show([], focus, this.shadows);
+    this.suns?.show([], focus, this.shadows, 1);
     this.lamps.show([], focus, 0);
     draw();
     for (const object of hidden) object.visible = true;

@@ -22,8 +22,9 @@ export interface ShadowCost {
 
 interface Live {
   light: DirectionalLight;
-  /** What its shadow map was drawn for. */
+  /** What its shadow map was drawn for, and its edge in texels. */
   drawn: string;
+  mapSize: number;
 }
 
 /** Suns that light the level live, with shadows that are drawn anew only when something about them has changed. */
@@ -39,13 +40,14 @@ export class LiveSuns {
    * Lights the level by these suns.
    *
    * @param focus the point looked at; shadows reach about it
+   * @param detail edges of the shadow maps as a share of those at rest
    */
-  show(suns: SunLight[], focus: Vector3, shadows: LiveShadows): void {
-    while (this.lights.length < suns.length) this.lights.push({ light: this.create(), drawn: '' });
+  show(suns: SunLight[], focus: Vector3, shadows: LiveShadows, detail: number): void {
+    while (this.lights.length < suns.length) this.lights.push({ light: this.create(), drawn: '', mapSize: 0 });
     this.lights.forEach((live, i) => {
       const sun = suns[i];
       live.light.visible = sun !== undefined;
-      if (sun) this.aim(live, sun, focus, shadows);
+      if (sun) this.aim(live, sun, focus, shadows, detail);
     });
   }
 
@@ -86,8 +88,9 @@ export class LiveSuns {
     return light;
   }
 
-  private aim(live: Live, { direction, illuminance, discDeg }: SunLight, focus: Vector3, shadows: LiveShadows): void {
-    const { reachM, mapSize } = LIVE_SHADOWS[shadows];
+  private aim(live: Live, { direction, illuminance, discDeg }: SunLight, focus: Vector3, shadows: LiveShadows, detail: number): void {
+    const { reachM } = LIVE_SHADOWS[shadows];
+    const mapSize = Math.ceil(LIVE_SHADOWS[shadows].mapSize * detail);
     const { light } = live;
     const lux = luminance(illuminance);
     light.intensity = lux;
@@ -100,9 +103,11 @@ export class LiveSuns {
     const step = radius / 4;
     const middle = whole.radius <= reachM ? whole.center : new Vector3(...focus.toArray().map((v) => Math.round(v / step) * step));
     const towards = new Vector3(...direction);
-    const key = [...direction, ...middle.toArray(), discDeg, radius, mapSize].map((v) => v.toFixed(4)).join();
-    if (key === live.drawn) return;
+    const key = [...direction, ...middle.toArray(), discDeg, radius, LIVE_SHADOWS[shadows].mapSize].map((v) => v.toFixed(4)).join();
+    // A map that is finer than it has to be stays.
+    if (key === live.drawn && mapSize <= live.mapSize) return;
     live.drawn = key;
+    live.mapSize = mapSize;
 
     const distance = whole.radius * 2;
     light.position.copy(middle).addScaledVector(towards, distance);

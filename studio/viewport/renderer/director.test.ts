@@ -48,6 +48,7 @@ function directed(rig = defaultRig()) {
     shadowCost: () => ({ ms: 1 }),
     pictureCost: () => null,
     drawnSize: () => [640, 400],
+    fence: () => () => true,
     scopes: () => (scoped.push(1), null),
     wholeView: () => ({ eye: [0, 2, 9], target: [0, 1, 0], fovDeg: 60 }),
     picture: (lighting: Lighting) => (pictured.push(lighting), new Uint8ClampedArray(4)),

@@ -1,6 +1,7 @@
 import { cueById, incidentEv, modelsOf, resolveCue, type Cue, type Lighting, type Rig, type Vantage } from '../../../core/rig';
 import { useLampTool } from '../../lamps/lampTool';
 import { isFading, lightingNow, type StudioStore } from '../../state/studioStore';
+import { Pacing } from './pacing';
 import type { Stage } from './stage';
 import { useMeter } from '../meter/meterStore';
 import { heard, useListening } from '../mix/listening';
@@ -20,6 +21,12 @@ const SETTLE_MS = 160;
 /** Parts of the rig that, changed, make the pictures of all cues others. */
 const lampParts = ['lamps', 'fixtures', 'placed', 'circuits', 'profiles', 'liveLamps'] as const;
 
+/** Notes how long a picture stood out since it was asked for, for whoever measures the page; the last hundred are kept. */
+function note(what: string, since: number): void {
+  if (performance.getEntriesByName(what, 'measure').length >= 100) performance.clearMeasures(what);
+  performance.measure(what, { start: since, end: performance.now() });
+}
+
 /**
  * Decides when the stage draws: once for each change of the rig, of the view or of a fade, and at rest the small pictures
  * of those cues that have changed.
@@ -29,6 +36,12 @@ export class Director {
   private settle: ReturnType<typeof setTimeout> | undefined;
   private rest: ReturnType<typeof setTimeout> | undefined;
   private movedAt = -Infinity;
+  private changedAt = -Infinity;
+  private readonly pacing = new Pacing();
+  /** The first change that the next picture shows. */
+  private askedAt: number | null = null;
+  /** The picture that is being drawn: the change it answers, when it was begun, whether something moved, whether it stands. */
+  private underWay: { askedAt: number; startedAt: number; moving: boolean; stands: () => boolean } | null = null;
   private readonly pictured = new Map<string, string>();
   private epoch = 0;
   /** What the live shadows' cost was measured for. */
@@ -64,8 +77,10 @@ export class Director {
         state.days !== before.days ||
         state.playing !== before.playing ||
         state.room !== before.room
-      )
+      ) {
+        this.changedAt = performance.now();
         this.ask();
+      }
     });
   }
 
@@ -94,24 +109,44 @@ export class Director {
 
   point(cursor: { x: number; y: number } | null): void {
     this.cursor = cursor;
-    if (!this.frame) this.read();
+    if (this.askedAt === null) this.read();
   }
 
   private ask(): void {
     this.settled(false);
     clearTimeout(this.rest);
-    if (!this.frame && !this.stopped) this.frame = requestAnimationFrame(() => this.draw());
+    this.askedAt ??= performance.now();
+    this.nextFrame();
   }
 
-  private draw(): void {
+  private nextFrame(): void {
+    if (!this.frame && !this.stopped) this.frame = requestAnimationFrame(() => this.onFrame());
+  }
+
+  /** One picture at a time: the next is begun when the last one stands, so that none waits in a queue behind old ones. */
+  private onFrame(): void {
     this.frame = 0;
-    if (this.stopped || !this.stage.hasLevel) return;
+    if (this.stopped) return;
+    const { underWay } = this;
+    if (underWay) {
+      if (!underWay.stands()) return this.nextFrame();
+      this.underWay = null;
+      if (underWay.moving) this.pacing.took(performance.now() - underWay.startedAt);
+      note(underWay.moving ? 'moving picture' : 'picture', underWay.askedAt);
+    }
+    if (this.askedAt !== null && this.stage.hasLevel) this.draw(this.askedAt);
+  }
+
+  private draw(askedAt: number): void {
+    this.askedAt = null;
     const now = performance.now();
     this.runDay(now);
     const state = this.store.getState();
     const rolls = useLampTool.getState().ball && state.room === 'lamps';
     const fading = isFading(state, now) || state.playing || rolls;
-    const moving = fading || now - this.movedAt < SETTLE_MS;
+    // Where pictures take long, one that a change asks for is drawn coarsely first, as a value that is dragged brings the next.
+    const isHeld = now - this.movedAt < SETTLE_MS || (this.pacing.detail < 1 && now - this.changedAt < SETTLE_MS);
+    const moving = fading || isHeld;
     const listening = useListening.getState();
     const lighting = heard(lightingNow(state, now), listening);
     this.stage.view = listening.view;
@@ -126,7 +161,9 @@ export class Director {
       () => this.renew(),
     );
     this.stage.rollBall(rolls, now);
-    const ev100 = this.stage.draw(lighting, moving);
+    const ev100 = this.stage.draw(lighting, moving, moving ? this.pacing.detail : 1);
+    this.underWay = { askedAt, startedAt: now, moving, stands: this.stage.fence() };
+    this.nextFrame();
     if (usePicture.getState().shown !== this.stage.shownQuality) usePicture.setState({ shown: this.stage.shownQuality });
     useMeter.setState({ walking: this.stage.controls.walking, ev100, incidentEv: incidentEv(lighting) });
     if (!fading) this.read();
@@ -164,7 +201,9 @@ export class Director {
     ]);
     if (steps === this.measuredFor) return;
     this.measuredFor = steps;
-    usePicture.setState({ costs: this.stage.pictureCost(lighting) });
+    const costs = this.stage.pictureCost(lighting);
+    usePicture.setState({ costs });
+    if (costs && this.pacing.detail === 1) this.pacing.took(costs.frame);
   }
 
   /** Measures the picture for the scopes, where they are open: at rest, and now and then while it moves. */

@@ -42,9 +42,6 @@ const SLOW_MS = 90;
 const SCOPED = { width: 160, height: 100 };
 /** Points of the picture that are looked through for what it shows. */
 const SEEN = { across: 64, down: 40 };
-/** Slowest picture, in ms, that still counts as fluent while something moves. */
-const FLUENT_MS = 70;
-
 /**
  * The picture of a level under a lighting. It draws only when something has changed: nothing here runs by itself.
  */
@@ -74,8 +71,8 @@ export class Stage {
   private marked = false;
   private readonly size = { width: 1, height: 1 };
   private readonly still: number;
-  private coarse = false;
-  private lastDraw = 0;
+  /** Edges of the picture as they are drawn, as a share of those at rest. */
+  private detail = 1;
 
   /** @param changed called when the view moved and the picture has to be drawn again */
   constructor(canvas: HTMLCanvasElement, changed: () => void) {
@@ -90,6 +87,7 @@ export class Stage {
 
   resize(width: number, height: number): void {
     Object.assign(this.size, { width, height });
+    this.detail = 1;
     this.renderer.setPixelRatio(this.still);
     this.renderer.setSize(width, height, false);
     this.controls.resize(width, height);
@@ -140,14 +138,12 @@ export class Stage {
   /**
    * Draws the picture.
    *
-   * @param moving lets it be coarser where the machine is slow
+   * @param detail edges as a share of those at rest; 1 where nothing moves
    * @returns the EV100 it was exposed at
    */
-  draw(lighting: Lighting, moving: boolean): number {
-    const now = performance.now();
-    if (!moving) this.setCoarse(false);
-    else if (now - this.lastDraw < 1000) this.setCoarse(this.coarse || now - this.lastDraw > FLUENT_MS);
-    this.lastDraw = now;
+  draw(lighting: Lighting, moving: boolean, detail: number): number {
+    this.setDetail(detail);
+    this.lit.detail = detail;
     const { camera, focus } = this.controls;
     const ev100 = this.expose(lighting, camera, focus);
     if (this.view !== 'picture' && this.view !== 'light') {
@@ -245,11 +241,24 @@ export class Stage {
     return pixels;
   }
 
-  private setCoarse(coarse: boolean): void {
-    if (coarse === this.coarse) return;
-    this.coarse = coarse;
-    this.renderer.setPixelRatio(coarse ? this.still / 2 : this.still);
+  private setDetail(detail: number): void {
+    if (detail === this.detail) return;
+    this.detail = detail;
+    this.renderer.setPixelRatio(this.still * detail);
     this.renderer.setSize(this.size.width, this.size.height, false);
+  }
+
+  /** Marks the place in the queue of what is to be drawn. Answers whether all before it has been drawn. */
+  fence(): () => boolean {
+    const gl = this.renderer.getContext() as WebGL2RenderingContext;
+    const sync = gl.fenceSync(gl.SYNC_GPU_COMMANDS_COMPLETE, 0);
+    gl.flush();
+    if (!sync) return () => true;
+    return () => {
+      if (gl.clientWaitSync(sync, 0, 0) === gl.TIMEOUT_EXPIRED) return false;
+      gl.deleteSync(sync);
+      return true;
+    };
   }
 
   /**
