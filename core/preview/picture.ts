@@ -54,7 +54,7 @@ export function renderPicture(
   const { eye } = vantage;
   const sky = skyRadiance(lighting.skyOverFog);
   const throughFog = fogOf(scene, lighting, eye);
-  const dimmed = glowGains(lighting.circuits);
+  const dimmed = glowGains(lighting);
 
   function radianceAlong(d: Vec3): { radiance: Rgb; distanceM: number } {
     if (!scene.tracer.closest(eye[0], eye[1], eye[2], d[0], d[1], d[2], 0, Infinity, hit))

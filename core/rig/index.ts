@@ -67,6 +67,7 @@ export {
 export { readRig } from './document/upgrade';
 export {
   liftByExposure,
+  showGlow,
   releaseFog,
   releaseGrade,
   removeVolume,

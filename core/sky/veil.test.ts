@@ -1,9 +1,10 @@
 import { directionFromAngles, luminance, type Rgb } from '../units';
-import { horizontalIlluminance, projectSky, skyRadiance, throughVeil, totalThroughVeil, type Sky, type Veil } from './index';
+import { horizontalIlluminance, projectSky, skyHarmonics, skyRadiance, throughVeil, totalThroughVeil, type Sky, type Veil } from './index';
 
 const GREY = (v: number): Rgb => [v, v, v];
 const EVEN: Sky = [{ weight: 1, sky: { kind: 'bands', zenith: GREY(1000), horizon: GREY(1000), ground: GREY(300), softness: 1 } }];
-const NO_SKY: Sky = [{ weight: 1, sky: { kind: 'bands', zenith: GREY(0), horizon: GREY(0), ground: GREY(0) } }];
+const BLACK = { zenith: GREY(0), horizon: GREY(0), ground: GREY(0) };
+const NO_SKY: Sky = [{ weight: 1, sky: { kind: 'bands', ...BLACK } }];
 const veil = (depth: number, elevationDeg = 40, lux = 80_000): Veil => ({
   depth,
   forward: 0.8,
@@ -59,5 +60,13 @@ describe('a layer of fog over the level', () => {
     expect(luminance(horizontalIlluminance(projectSky(skyRadiance(under(NO_SKY, veil(5, 40, 0))))))).toBe(0);
     const sooty = levelLux(under(NO_SKY, { ...veil(5), albedo: GREY(0.5) }));
     expect(sooty / levelLux(under(NO_SKY, veil(5)))).toBeCloseTo(0.5, 6);
+  });
+
+  it.each([0, 0.5, 4])('of depth %d takes of painted ambient light as it does of light from all over the sky', (depth) => {
+    const layer = { ...veil(depth), lights: [] };
+    const face = GREY(3000);
+    const painted: Sky = [{ weight: 1, sky: { kind: 'bands', ...BLACK, facing: { up: face, side: face, down: face } } }];
+    const lux = luminance(horizontalIlluminance(skyHarmonics(under(painted, layer))));
+    expect(lux / ((3000 * Math.PI) / (1 + 0.75 * 0.2 * depth))).toBeCloseTo(1, 3);
   });
 });

@@ -104,7 +104,7 @@ export function GradeDesk() {
             )}
           </div>
           <ExposureSection cue={cue} byRig={rig.exposure} locked={false} change={change} />
-          <LensSection {...rows} />
+          <LensSection {...rows} lighting={lighting} ev100={ev100} />
           <NightSection {...rows} />
           <BalanceSection {...rows} lighting={lighting} />
           <CdlSection {...rows} />

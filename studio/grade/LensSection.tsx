@@ -3,8 +3,10 @@ import { NumberRow } from '../desk/NumberRow';
 import { linear, logarithmic, type Quantity } from '../desk/quantity';
 import { Section } from '../desk/Section';
 import { SwitchRow } from '../desk/SwitchRow';
+import type { Lighting } from '../../core/rig';
 import type { GradeRows } from './gradeRows';
 import { useGrading } from './gradingStore';
+import { OverThreshold } from './OverThreshold';
 import { PartSwitch } from './PartSwitch';
 
 const SHARE = linear('', 0, 1, 0.01, 2);
@@ -29,7 +31,7 @@ const VIGNETTE: { key: keyof Vignette; label: string; hint: string; quantity: Qu
 ];
 
 /** What the lens does to the light: bloom, dirt on it, darker corners. */
-export function LensSection({ grade, set, held }: GradeRows) {
+export function LensSection({ grade, set, held, lighting, ev100 }: GradeRows & { lighting: Lighting; ev100: number }) {
   const { bloom, dirt, vignette } = grade;
   const markBloom = useGrading((s) => s.markBloom);
   return (
@@ -48,6 +50,7 @@ export function LensSection({ grade, set, held }: GradeRows) {
           />
         ))}
         <SwitchRow label="Mark it in the picture" on={markBloom} onChange={(on) => useGrading.setState({ markBloom: on })} />
+        {bloom.amount > 0 && <OverThreshold lighting={lighting} ev100={ev100} overEv={bloom.overEv} />}
         <NumberRow
           label="Lens dirt"
           value={dirt.amount}

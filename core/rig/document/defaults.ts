@@ -134,6 +134,7 @@ export function defaultRig(): Rig {
     placed: [],
     circuits: [],
     profiles: [],
+    glowsShownEv: {},
     liveLamps: 4,
     liveShadows: 'middle',
     vantage: null,

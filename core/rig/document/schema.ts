@@ -192,6 +192,7 @@ const rig = Joi.object({
     .unique('id')
     .unique(byName)
     .required(),
+  glowsShownEv: Joi.object().pattern(Joi.string(), finite(-16, 6)).required(),
   liveLamps: Joi.number().integer().min(0).max(8).required(),
   liveShadows: Joi.string()
     .valid(...Object.keys(LIVE_SHADOWS))

@@ -7,7 +7,7 @@ import type { Vec3 } from '../../units';
 import type { LiveShadows } from './liveShadows';
 
 /** The version that {@link Rig} documents are written in. */
-export const RIG_VERSION = 8;
+export const RIG_VERSION = 9;
 
 /** The sun of a cue, by numbers. */
 export interface Sun {
@@ -311,6 +311,8 @@ export interface Rig {
   placed: PlacedFixture[];
   /** In the order of the dimmer plan. */
   circuits: Circuit[];
+  /** Stops by which glowing materials of the level are shown brighter than they light, by their names; 0 where it is not said. */
+  glowsShownEv: Record<string, number>;
   /** Measured distributions that lamps may have. */
   profiles: Profile[];
   /** Most lamps whose direct light is drawn live at once. */

@@ -57,6 +57,9 @@ const fromSeven = (document: Document): Document => {
   return { ...document, fog, volumes, grade };
 };
 
+/** Version 8 showed each glowing material as bright as it lights. */
+const fromEight = (document: Document): Document => ({ ...document, glowsShownEv: defaultRig().glowsShownEv });
+
 /**
  * One step per version that was ever stored: `steps[n]` turns a document of version n into one of version n + 1.
  * A stored revision is never rewritten; it is upgraded each time it is read.
@@ -69,6 +72,7 @@ const STEPS: Readonly<Record<number, (document: Document) => Document>> = {
   5: fromFive,
   6: fromSix,
   7: fromSeven,
+  8: fromEight,
 };
 
 /**

@@ -1,5 +1,16 @@
 import { MID_GREY, NO_CDL, gradeLiftEv, gradedColor } from '../../grade';
-import { checkRig, defaultRig, liftByExposure, releaseFog, releaseGrade, resolveCue, setFog, setGrade } from '../index';
+import {
+  checkRig,
+  defaultRig,
+  glowGains,
+  liftByExposure,
+  releaseFog,
+  releaseGrade,
+  resolveCue,
+  setFog,
+  setGrade,
+  showGlow,
+} from '../index';
 
 describe('edits of fog and grade', () => {
   it('are held by a cue, field by field, and let go of', () => {
@@ -44,5 +55,23 @@ describe('edits of fog and grade', () => {
     const shown = (lighting: typeof before, scene: number) =>
       gradedColor(lighting.grade, lighting.exposure.lowEv)([scene, scene, scene])[0];
     expect(shown(after, (MID_GREY / 4) * 2 ** lift)).toBeCloseTo(shown(before, MID_GREY / 4), 6);
+  });
+
+  it('show a glowing material darker than it lights: what is seen changes, and no gain of the mix', () => {
+    const rig = defaultRig();
+    rig.circuits = [{ id: 'street', name: 'Street', rule: { by: 'on' }, glows: ['glass'] }];
+    const cue = rig.cues[0]!;
+    cue.holds.dimmers = { street: { on: true, level: 0.5, tint: '#ffffff' } };
+    const before = resolveCue(rig, cue);
+    expect(glowGains(before).get('glass')![0]).toBeCloseTo(0.5, 9);
+    showGlow(rig, 'glass', -3);
+    showGlow(rig, 'ember', 1);
+    const after = resolveCue(checkRig(rig), cue);
+    expect(glowGains(after).get('glass')![0]).toBeCloseTo(0.5 / 8, 9);
+    expect(glowGains(after).get('ember')).toEqual([2, 2, 2]);
+    expect(after.circuits).toEqual(before.circuits);
+    expect(after.mix).toEqual(before.mix);
+    showGlow(rig, 'ember', 0);
+    expect(rig.glowsShownEv).toEqual({ glass: -3 });
   });
 });

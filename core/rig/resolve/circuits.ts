@@ -92,9 +92,18 @@ export function circuitGains(
   ];
 }
 
-/** What the glow of each dimmed material is multiplied by, by its name; the others are left as they are. */
-export const glowGains = (circuits: readonly CircuitGain[]): Map<string, Rgb> =>
-  new Map(circuits.flatMap(({ glows, gain }) => glows.map((name) => [name, gain] as const)));
+/** What each material's glow is multiplied by where it is seen, by its name: its circuit's gain, and how it is shown. The others are left as they are. */
+export function glowGains({
+  circuits,
+  glowsShownEv,
+}: {
+  circuits: readonly CircuitGain[];
+  glowsShownEv: Readonly<Record<string, number>>;
+}): Map<string, Rgb> {
+  const gains = new Map(circuits.flatMap(({ glows, gain }) => glows.map((name) => [name, gain] as const)));
+  for (const [name, ev] of Object.entries(glowsShownEv)) gains.set(name, scaleRgb(gains.get(name) ?? [1, 1, 1], 2 ** ev));
+  return gains;
+}
 
 /** Gains part of the way from one lighting's to another's. */
 export function mixCircuitGains(from: readonly CircuitGain[], to: readonly CircuitGain[], t: number): CircuitGain[] {

@@ -29,6 +29,8 @@ export interface Lighting {
   lamps: readonly StandingLamp[];
   profiles: readonly Profile[];
   circuits: CircuitGain[];
+  /** Stops by which glowing materials are shown brighter than they light, by their names. */
+  glowsShownEv: Readonly<Record<string, number>>;
   /** What each stem is multiplied by, linear RGB. */
   mix: StemGains;
   /** Turn of the stars about the pole of a latitude, and how much of them is there (a fade dissolves them). */

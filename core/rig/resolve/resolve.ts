@@ -79,6 +79,7 @@ function resolveWith(rig: Rig, hour: number, over: Overrides, images: SkyImages)
       held.map(({ holds, share }) => ({ dimmers: holds.dimmers, share })),
       burns,
     ),
+    glowsShownEv: rig.glowsShownEv,
     mix: shadeEv === 0 ? gains : withShade(gains, shadeEv, { sun: luminance(ground().sun), sky: luminance(ground().sky) }),
     stars: { latitudeDeg: place.latitudeDeg, turnDeg, northDeg: place.northDeg, weight: 1 - painted },
   };

@@ -131,7 +131,7 @@ export class LitScene {
     this.lamps.show(liveLamps(lighting, baked?.plan ?? null), focus, this.lampBudget);
     if (!level) return;
     this.lightModels(lighting);
-    const glows = glowGains(lighting.circuits);
+    const glows = glowGains(lighting);
     level.dimGlows(glows);
     this.models.dimGlows(glows);
     if (!baked) return level.setLightmaps(null, 1);
