@@ -102,13 +102,33 @@ void main() {
   outColor = vec4(min(vec3(60000.0), scattered * perWhite), min(dist, 3e4));
 }`;
 
+/**
+ * The mean of four by four points that lie about as far away: as many as the noise takes to be everywhere between its places.
+ */
+const SMOOTH = /* glsl */ `
+uniform sampler2D drawnFog;
+void main() {
+  ivec2 at = ivec2(gl_FragCoord.xy);
+  ivec2 last = textureSize(drawnFog, 0) - 1;
+  float dist = texelFetch(drawnFog, at, 0).a;
+  vec4 sum = vec4(0.0);
+  for (int i = 0; i < 16; i++) {
+    vec4 near = texelFetch(drawnFog, clamp(at + ivec2((i & 3) - 1, (i >> 2) - 1), ivec2(0), last), 0);
+    float apart = abs(log(max(0.05, dist) / max(0.05, near.a)));
+    sum += vec4(near.rgb, 1.0) / (0.02 + apart);
+  }
+  outColor = vec4(sum.rgb / sum.a, dist);
+}`;
+
 const vectors = (count: number) => Array.from({ length: count }, () => new Vector3());
 
 /** Draws what fog sends to the eye, at half the picture's size, and tells the development how to lay it over the picture. */
 export class FogPass {
   /** What the development of the picture needs to lay the fog over it. */
   readonly uniforms: Record<string, IUniform>;
-  private target: WebGLRenderTarget;
+  private readonly drawn: WebGLRenderTarget;
+  private readonly smoothed: WebGLRenderTarget;
+  private readonly smooth;
   private material;
   private made = '';
   private readonly strip: DataTexture;
@@ -117,14 +137,16 @@ export class FogPass {
   private readonly own: Record<string, IUniform>;
 
   constructor(private readonly shadows: FogShadows) {
-    this.target = halfTarget(1, 1);
+    this.drawn = halfTarget(1, 1);
+    this.smoothed = halfTarget(1, 1);
+    this.smooth = screenMaterial(SMOOTH, { drawnFog: { value: this.drawn.texture } });
     this.strip = new DataTexture(new Uint16Array(HORIZON_WIDTH * 4), HORIZON_WIDTH, 1, RGBAFormat, HalfFloatType);
     Object.assign(this.strip, { wrapS: RepeatWrapping, wrapT: ClampToEdgeWrapping, minFilter: LinearFilter, magFilter: LinearFilter });
     this.uniforms = {
       sceneDepth: { value: null },
       clipToLevel: { value: null },
       eye: { value: new Vector3() },
-      fogPicture: { value: this.target.texture },
+      fogPicture: { value: this.drawn.texture },
       fogTexel: { value: new Vector2(1, 1) },
       airPerM: { value: new Vector3() },
       horizonStrip: { value: this.strip },
@@ -181,16 +203,26 @@ export class FogPass {
     const light = this.setLight(lighting, now, view.eye.toArray() as Vec3, quality);
     shade?.update(light.suns[0]?.direction ?? null, light.lamps);
     const [width, height] = [Math.ceil(view.width / 2), Math.ceil(view.height / 2)];
-    if (this.target.width !== width || this.target.height !== height) this.target.setSize(width, height);
+    const sized = (target: WebGLRenderTarget) => {
+      if (target.width !== width || target.height !== height) target.setSize(width, height);
+      return target;
+    };
     (uniforms.fogTexel!.value as Vector2).set(1 / width, 1 / height);
     this.make(quality, now.bodies.length > 0);
-    screen.draw(this.material, this.target);
-    return this.target;
+    let outcome = sized(this.drawn);
+    screen.draw(this.material, outcome);
+    if (this.isShaded(quality)) screen.draw(this.smooth, (outcome = sized(this.smoothed)));
+    uniforms.fogPicture!.value = outcome.texture;
+    return outcome;
+  }
+
+  private isShaded(quality: PictureQuality): boolean {
+    return quality === 'full' && this.shadows.ready;
   }
 
   private make(quality: PictureQuality, hasBodies: boolean): void {
     const { steps } = FOG_QUALITIES[quality];
-    const shaded = quality === 'full' && this.shadows.ready;
+    const shaded = this.isShaded(quality);
     const key = `${steps} ${shaded} ${hasBodies}`;
     if (key === this.made) return;
     this.made = key;
@@ -270,7 +302,9 @@ export class FogPass {
     this.uniforms.horizonGain!.value = (this.own.perWhite!.value as number) * this.stripUnit;
   }
   dispose(): void {
-    this.target.dispose();
+    this.drawn.dispose();
+    this.smoothed.dispose();
+    this.smooth.dispose();
     this.material.dispose();
     this.strip.dispose();
   }
