@@ -66,6 +66,9 @@ export function moonIlluminance(phaseAngleDeg: number, distanceKm = MOON_MEAN_KM
   return FULL_MOON_LUX * 10 ** (-0.4 * (0.026 * a + 4e-9 * a ** 4)) * (MOON_MEAN_KM / distanceKm) ** 2;
 }
 
+/** Phase angle at which so much of a moon's disc is seen lit, degrees: 0 full, 180 new. */
+export const moonPhaseOf = (litShare: number): number => Math.acos(Math.max(-1, Math.min(1, 2 * litShare - 1))) / DEG;
+
 /** Unit vector towards a standing body in the level, which is turned so that its north lies `northDeg` from -Z, clockwise. */
 export function towards({ azimuthDeg, elevationDeg }: Pick<Standing, 'azimuthDeg' | 'elevationDeg'>, northDeg = 0): Vec3 {
   return directionFromAngles(azimuthDeg + northDeg, elevationDeg);

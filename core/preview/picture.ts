@@ -170,11 +170,17 @@ function bakedLight(scene: Scene, { maps, gains }: BakedLevel, triangle: number,
   return mixAt(maps[mapOf[triangle]!]!, gains, along(0), along(1));
 }
 
-function withDiscs(rgb: Rgb, { suns }: Lighting, d: Vec3): Rgb {
-  for (const { direction, discDeg, overFog, litShare } of suns) {
+function withDiscs(rgb: Rgb, { discs }: Lighting, d: Vec3): Rgb {
+  if (d[1] <= 0) return rgb;
+  for (const { direction, discDeg, illuminance, halo, litShare } of discs) {
     const cosine = d[0] * direction[0] + d[1] * direction[1] + d[2] * direction[2];
-    if (d[1] <= 0 || cosine < Math.cos((discDeg / 2) * DEG)) continue;
-    for (let c = 0; c < 3; c++) rgb[c]! += overFog[c]! / discSolidAngle(discDeg) / Math.max(0.01, litShare);
+    if (halo) {
+      const size = halo.sizeDeg * DEG;
+      const fall = Math.exp(-Math.acos(Math.min(1, cosine)) / size) / (2 * Math.PI * size * size);
+      for (let c = 0; c < 3; c++) rgb[c]! += halo.illuminance[c]! * fall;
+    }
+    if (cosine < Math.cos((discDeg / 2) * DEG)) continue;
+    for (let c = 0; c < 3; c++) rgb[c]! += illuminance[c]! / discSolidAngle(discDeg) / Math.max(0.01, litShare);
   }
   return rgb;
 }

@@ -1,5 +1,6 @@
 export { SHIPPED_AIRS, airById } from './document/airs';
-export { bodiesAt, sunStrengths } from './resolve/bodies';
+export { bodiesAt, nightGlow, sunStrengths } from './resolve/bodies';
+export { CLEAR_NIGHT, PLAIN_LOOK, type BodyLook, type BodyPath, type Moon, type Night } from './document/night';
 export {
   DEFAULT_BAKE,
   DEFAULT_BANDS,
@@ -75,7 +76,9 @@ export {
   setGrade,
   setVolume,
   setVolumeLevel,
-  type Holder,
 } from './edits/mood';
+export type { Holder } from './edits/holders';
+export { holdBody, releaseBody, releaseLook, releaseNight, setLook, setNight, setOther, type HeldBodyName } from './edits/night';
 export { dayStrip, type DayStrip } from './resolve/dayStrip';
-export type { SunLight } from './resolve/sunLight';
+export { moonNow } from './resolve/suns';
+export type { ShownDisc, SunLight } from './resolve/sunLight';

@@ -334,7 +334,9 @@ describe('the day between cues', () => {
       const exotic = changed((r) => {
         r.day.course = 'drawn';
         r.airId = id;
-        r.day.others = [{ id: 'b', kind: 'sun', name: 'Second', behindH: 2, discDeg: 1.2, colorK: 3200, illuminanceLux: 30_000 }];
+        r.day.others = [
+          { id: 'b', kind: 'sun', name: 'Second', path: { by: 'behind', behindH: 2 }, discDeg: 1.2, colorK: 3200, illuminanceLux: 30_000 },
+        ];
       });
       for (const h of [0, 6, 13, 19]) {
         const { suns, sky } = resolveHour(exotic, h);

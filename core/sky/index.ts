@@ -15,6 +15,7 @@ export { buildAirTables, type AirTables } from './air/tables';
 export { faceLight, type FaceLight } from './faceLight';
 export { bandsRadiance, type BandsRadiance } from './bands';
 export { pixelDirection, pixelOf, resampleEquirect, rowSolidAngle, sampleEquirect, turnEquirect } from './equirect';
+export { airMass, starFrame, zenithDepth, type BehindSky, type StarTurn } from './behindAir';
 export { imageLux, type ImageSky } from './imageSky';
 export {
   CLOUD_CONSTANTS,

@@ -1,5 +1,6 @@
 import { luminance, type Rgb, type Vec3 } from '../units';
 import { airRadiance, type AirSky, type AngularRadiance } from './air/airSky';
+import { behindRadiance, type BehindSky } from './behindAir';
 import { bandsRadiance, type BandsRadiance } from './bands';
 import { cloudedRadiance, type CloudLight, type CloudsNow } from './clouds';
 import type { FaceLight } from './faceLight';
@@ -31,7 +32,7 @@ export interface CloudedSky {
 /** One sky with the share it has: more than one only while a fade or the day blends them. */
 export interface SkyPart {
   weight: number;
-  sky: BandsSky | AirSky | ImageSky | CloudedSky | VeiledSky;
+  sky: BandsSky | AirSky | ImageSky | BehindSky | CloudedSky | VeiledSky;
   /** Of its colours: 0 grey, 1 (where it is not said) as they are. */
   saturation?: number;
 }
@@ -58,6 +59,7 @@ const cloudedByAngles = ({ behind, clouds, light }: CloudedSky): AngularRadiance
 function radianceOf(sky: SkyPart['sky']): AngularRadiance {
   if (sky.kind === 'air') return airRadiance(sky);
   if (sky.kind === 'veiled') return veiledByAngles(sky);
+  if (sky.kind === 'behind') return behindRadiance(sky);
   if (sky.kind === 'clouded') return cloudedByAngles(sky);
   return sky.kind === 'bands' ? bandsByAngles(sky) : imageByAngles(sky);
 }

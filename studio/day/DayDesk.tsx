@@ -2,7 +2,7 @@
 
 import { useCallback } from 'react';
 import { luminance } from '../../core/units';
-import { bodiesAt } from '../../core/rig';
+import { bodiesAt, holdBody, moonNow } from '../../core/rig';
 import { clockText } from '../desk/quantity';
 import { useStudio } from '../state/context';
 import { currentCue, shownRig, targetOf } from '../state/studioStore';
@@ -16,6 +16,8 @@ import { CueSection } from './CueSection';
 import { DomeChart } from './DomeChart';
 import { ExposureSection } from './ExposureSection';
 import { FogSection } from './FogSection';
+import { MoonSection } from './MoonSection';
+import { NightSection } from './NightSection';
 import { OthersSection } from './OthersSection';
 import { PlaceSection } from './PlaceSection';
 import { RunningDaySection } from './RunningDaySection';
@@ -49,7 +51,7 @@ export function DayDesk({ shelf, onSkyFile }: { shelf: ReturnType<typeof useSkyS
     azimuthDeg: sun?.azimuthDeg ?? held.azimuthDeg ?? bodies[0]!.azimuthDeg,
     elevationDeg: sun?.elevationDeg ?? held.elevationDeg ?? bodies[0]!.elevationDeg,
   };
-  const moon = bodies[1]!;
+  const moon = moonNow(today, at, hour === null ? cue.holds : {});
   const twelve = rig.day.clock === 12;
 
   return (
@@ -71,11 +73,11 @@ export function DayDesk({ shelf, onSkyFile }: { shelf: ReturnType<typeof useSkyS
         moon={[moon.azimuthDeg, moon.elevationDeg]}
         onMove={
           hour === null
-            ? (azimuthDeg, elevationDeg) =>
-                change(
-                  `sun at ${azimuthDeg.toFixed(1)}° / ${elevationDeg.toFixed(1)}°`,
-                  (c) => void (c.holds.sun = { ...c.holds.sun, azimuthDeg, elevationDeg }),
-                  'sun place',
+            ? (body, azimuthDeg, elevationDeg) =>
+                changeRig(
+                  `${name}: ${body} at ${azimuthDeg.toFixed(1)}° / ${elevationDeg.toFixed(1)}°`,
+                  (r) => holdBody(r, id, body, { azimuthDeg, elevationDeg }),
+                  `${id} ${body} place`,
                 )
             : null
         }
@@ -90,6 +92,7 @@ export function DayDesk({ shelf, onSkyFile }: { shelf: ReturnType<typeof useSkyS
         }}
         main={lighting.suns[0] ?? null}
         change={change}
+        changeRig={changeRig}
         place={rig.day.course === 'almanac' ? rig.place : null}
         twelve={twelve}
         onTake={({ date, hour: found }) =>
@@ -110,6 +113,8 @@ export function DayDesk({ shelf, onSkyFile }: { shelf: ReturnType<typeof useSkyS
       <FogSection cue={cue} rigFog={rig.fog} locked={hour !== null} lighting={lighting} changeRig={changeRig} />
       {hour === null && <VolumesSection volumes={rig.volumes} cue={cue} changeRig={changeRig} />}
       {hour === null && <ShadeSection cue={cue} lighting={lighting} change={change} />}
+      {hour === null && <MoonSection cue={cue} moon={moon} changeRig={changeRig} />}
+      {hour === null && <NightSection cue={cue} rigNight={rig.night} changeRig={changeRig} />}
       <PlaceSection place={rig.place} course={rig.day} moonDeg={moon.elevationDeg} litShare={moon.litShare} changeRig={changeRig} />
       <RunningDaySection ran={rig.day} today={today.day} place={today.place} changeRig={changeRig} />
       <StrengthSection rig={rig} today={today} changeRig={changeRig} />

@@ -3,12 +3,14 @@
 import { line } from 'd3';
 import { useMemo, useRef, type PointerEvent as ReactPointerEvent } from 'react';
 import { drawnSun, momentAt, sunOver } from '../../core/almanac';
-import type { Rig } from '../../core/rig';
+import type { HeldBodyName, Rig } from '../../core/rig';
 import styles from './day.module.css';
 
 const SIZE = 208;
 const MIDDLE = SIZE / 2;
 const RADIUS = 88;
+/** How near the moon a drag has to begin to be the moon's. */
+const GRIP_PX = 11;
 
 /** Azimuth and elevation, degrees. */
 type Point = [azimuthDeg: number, elevationDeg: number];
@@ -48,14 +50,14 @@ interface Props {
   rig: Pick<Rig, 'place' | 'day'>;
   sun: Point;
   moon: Point | null;
-  /** Told where the sun is dragged to; null where it cannot be. */
-  onMove: ((azimuthDeg: number, elevationDeg: number) => void) | null;
+  /** Told where the sun or the moon is dragged to; null where they cannot be. */
+  onMove: ((body: HeldBodyName, azimuthDeg: number, elevationDeg: number) => void) | null;
 }
 
-/** The sky dome over the place: the day's path of the sun, the year's bounds, sun and moon now. The sun can be dragged. */
+/** The sky dome over the place: the day's path of the sun, the year's bounds, sun and moon now. Both can be dragged. */
 export function DomeChart({ rig, sun, moon, onMove }: Props) {
   const { place, day } = rig;
-  const dragging = useRef(false);
+  const dragging = useRef<HeldBodyName | null>(null);
   const path = useMemo(
     () =>
       pathOf(
@@ -83,7 +85,7 @@ export function DomeChart({ rig, sun, moon, onMove }: Props) {
     if (!dragging.current || !onMove) return;
     const box = event.currentTarget.getBoundingClientRect();
     const [azimuth, elevation] = skyUnder(event.clientX - box.left, event.clientY - box.top);
-    onMove(Number(azimuth.toFixed(1)) % 360, Number(elevation.toFixed(1)));
+    onMove(dragging.current, Number(azimuth.toFixed(1)) % 360, Number(elevation.toFixed(1)));
   };
 
   const [sx, sy] = placed(sun);
@@ -98,12 +100,14 @@ export function DomeChart({ rig, sun, moon, onMove }: Props) {
         onPointerDown={(event) => {
           if (!onMove) return;
           event.currentTarget.setPointerCapture(event.pointerId);
-          dragging.current = true;
+          const box = event.currentTarget.getBoundingClientRect();
+          const away = (body: Point) => Math.hypot(placed(body)[0] - event.clientX + box.left, placed(body)[1] - event.clientY + box.top);
+          dragging.current = moon && moon[1] > 0 && away(moon) < GRIP_PX && away(moon) < away(sun) ? 'moon' : 'sun';
           move(event);
         }}
         onPointerMove={move}
-        onPointerUp={() => (dragging.current = false)}
-        onPointerCancel={() => (dragging.current = false)}
+        onPointerUp={() => (dragging.current = null)}
+        onPointerCancel={() => (dragging.current = null)}
       >
         <circle cx={MIDDLE} cy={MIDDLE} r={RADIUS} className={styles.rim} />
         {[30, 60].map((e) => (

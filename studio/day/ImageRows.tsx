@@ -6,6 +6,7 @@ import { fileUrl } from '../api/client';
 import { ColorRow } from '../desk/ColorRow';
 import { ActionRow } from '../desk/ActionRow';
 import { PickRow } from '../desk/PickRow';
+import { SwitchRow } from '../desk/SwitchRow';
 import { NumberRow } from '../desk/NumberRow';
 import { linear, logarithmic, readable } from '../desk/quantity';
 import { CatalogueList } from '../skies/CatalogueList';
@@ -109,6 +110,12 @@ export function ImageRows({ cue, shelf, lighting, change, onFile }: Props) {
       </div>
       {held && image && (
         <>
+          <SwitchRow
+            label="Behind the air, turning with the stars"
+            name="Behind the air"
+            on={held.behind === true}
+            onChange={(behind) => set(behind ? 'sky behind the air' : 'sky in place of the air', { behind })}
+          />
           <PickRow
             label="Level"
             value={held.level.by}

@@ -13,7 +13,7 @@ export interface PaintedDay {
   groundLux: Float32Array;
 }
 
-export type DayAsked = { rig: Pick<Rig, 'place' | 'day' | 'airId' | 'airs'>; width: number; height: number };
+export type DayAsked = { rig: Pick<Rig, 'place' | 'day' | 'airId' | 'airs' | 'night'>; width: number; height: number };
 export type DayAnswer = { day: PaintedDay };
 
 /** An eye that gets used to the dark by only part of what there is to get used to: night stays night. */

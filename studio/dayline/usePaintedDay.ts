@@ -17,10 +17,12 @@ export function usePaintedDay(): PaintedDay | null {
     let waiting: DayAsked | null = null;
     let busy = false;
     const ask = () => {
-      const { place, day, airId, airs } = shownRig(store.getState());
-      if (asked && asked.place === place && asked.day === day && asked.airId === airId && asked.airs === airs) return;
-      asked = { place, day, airId, airs };
-      waiting = { rig: asked, width: WIDTH, height: HEIGHT };
+      const { place, day, airId, airs, night } = shownRig(store.getState());
+      if (asked && asked.place === place && asked.day === day && asked.airId === airId && asked.airs === airs && asked.night === night)
+        return;
+      const rig: DayAsked['rig'] = { place, day, airId, airs, night };
+      asked = rig;
+      waiting = { rig, width: WIDTH, height: HEIGHT };
       if (!busy) send();
     };
     const send = () => {

@@ -1,3 +1,4 @@
+import { CLEAR_NIGHT } from './night';
 import { NEUTRAL_GRADE } from '../../grade';
 import type { Lamp } from '../../lamps';
 import type { Clouds } from '../../sky';
@@ -126,6 +127,7 @@ export function defaultRig(): Rig {
     exposure: { lowEv: -2, highEv: 14, biasEv: 0 },
     fog: NO_FOG,
     volumes: [],
+    night: CLEAR_NIGHT,
     grade: NEUTRAL_GRADE,
     cues: [timedCue('noon', 'Noon', 12.5, 14), timedCue('late', 'Late sun', 17.75, 12.5)],
     bake: DEFAULT_BAKE,

@@ -1,11 +1,12 @@
 import Joi from 'joi';
-import { drawnDayFault, isDate, type DrawnDay } from '../../almanac';
+import { isDate } from '../../almanac';
 import { readProfile } from '../../lamps';
 import { Failure, KELVIN_RANGE } from '../../units';
 import { SHIPPED_AIRS } from './airs';
 import { LIVE_SHADOWS } from './liveShadows';
 import { circuit, copy, lamp, model, once } from './lampSchemas';
 import { fog, grade, volume, whole } from './moodSchemas';
+import { drawn, look, moon, night, path } from './nightSchemas';
 import { RIG_VERSION, STEMS, type Rig } from './types';
 import { byName, finite, hex, hour, id, name, triple, vector } from './valueSchemas';
 
@@ -39,6 +40,7 @@ const image = Joi.object({
   saturation: finite(0, 2).required(),
   sun: Joi.string().valid('left', 'taken').required(),
   shownEv: finite(-20, 20).required(),
+  behind: Joi.boolean(),
 });
 
 const exposure = Joi.object({
@@ -59,6 +61,10 @@ const cue = Joi.object({
   fadeS: finite(0, 600).required(),
   holds: Joi.object({
     sun: Joi.object(sun),
+    moon: Joi.object(moon).min(1),
+    sunLook: Joi.object(look).min(1),
+    moonLook: Joi.object(look).min(1),
+    night: Joi.object(night).min(1),
     sky: Joi.object({
       zenith: band,
       middle: band.optional(),
@@ -104,19 +110,6 @@ const air = Joi.object({
   groundAlbedo: triple(0, 1),
 }).required();
 
-const drawn = Joi.object({
-  riseH: finite(0, 24).required(),
-  highestH: finite(0, 24).required(),
-  setH: finite(0, 24).required(),
-  highestDeg: finite(-90, 90).required(),
-  bearingDeg: finite(0, 360).required(),
-})
-  .custom((day: DrawnDay, helpers) => {
-    const fault = drawnDayFault(day);
-    return fault ? helpers.message({ custom: `"day.drawn" makes no day: ${fault.replace(/\.$/, '')}` }) : day;
-  })
-  .required();
-
 const rig = Joi.object({
   version: Joi.number().valid(RIG_VERSION).required(),
   place: Joi.object({
@@ -146,7 +139,8 @@ const rig = Joi.object({
           id,
           kind: Joi.string().valid('sun', 'moon').required(),
           name,
-          behindH: finite(-24, 24).required(),
+          path,
+          look: Joi.object(look).min(1),
           discDeg: finite(0.05, 30).required(),
           colorK: finite(KELVIN_RANGE[0], KELVIN_RANGE[1]).required(),
           illuminanceLux: finite(0, 1e7).required(),
@@ -161,6 +155,7 @@ const rig = Joi.object({
   exposure: exposure.required(),
   fog: whole(fog),
   volumes: Joi.array().items(volume).max(8).unique('id').unique(byName).required(),
+  night: whole(night),
   grade: whole(grade),
   cues: Joi.array().items(cue).min(1).max(64).unique('id').unique(byName).required(),
   bake: Joi.object({

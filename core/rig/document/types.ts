@@ -5,6 +5,7 @@ import type { Lamp, Profile } from '../../lamps';
 import type { Air, Clouds } from '../../sky';
 import type { Vec3 } from '../../units';
 import type { LiveShadows } from './liveShadows';
+import type { BodyLook, BodyPath, Moon, Night } from './night';
 
 /** The version that {@link Rig} documents are written in. */
 export const RIG_VERSION = 9;
@@ -63,6 +64,8 @@ export interface HeldImage {
   sun: 'left' | 'taken';
   /** Stops by which it is shown brighter than it lights. */
   shownEv: number;
+  /** Whether it stands behind the air, as stars and deep space do: it turns with them, and moon and clouds pass before it. */
+  behind?: boolean;
 }
 
 /** Exposure at ISO 100: automatic between two bounds, fixed where they are equal. */
@@ -115,6 +118,12 @@ export interface FogVolume {
  */
 export interface Holds {
   sun?: Partial<Sun>;
+  moon?: Partial<Moon>;
+  /** How the main sun and the moon are seen, where they are not seen as they light. */
+  sunLook?: Partial<BodyLook>;
+  moonLook?: Partial<BodyLook>;
+  /** What of the night is not the day's. */
+  night?: Partial<Night>;
   sky?: Bands;
   /** In place of a painted sky. */
   image?: HeldImage;
@@ -218,12 +227,13 @@ export interface Cue {
   holds: Holds;
 }
 
-/** A second sun or a further moon of an exotic world: on the main sun's path, some hours behind. */
+/** A second sun or a further moon of an exotic world. */
 export interface OtherBody {
   id: string;
   kind: 'sun' | 'moon';
   name: string;
-  behindH: number;
+  path: BodyPath;
+  look?: Partial<BodyLook>;
   discDeg: number;
   colorK: number;
   /** Above the air, on a plane facing it. */
@@ -301,6 +311,8 @@ export interface Rig {
   fog: FogSetting;
   /** Bodies of fog of their own. */
   volumes: FogVolume[];
+  /** The night of the day. */
+  night: Night;
   /** The grade of the day. */
   grade: Grade;
   /** In the order of their keys. */

@@ -57,8 +57,13 @@ const fromSeven = (document: Document): Document => {
   return { ...document, fog, volumes, grade };
 };
 
-/** Version 8 showed each glowing material as bright as it lights. */
-const fromEight = (document: Document): Document => ({ ...document, glowsShownEv: defaultRig().glowsShownEv });
+/** Version 8 showed each glowing material as bright as it lights; its night was always the same, and further bodies rode the sun's path. */
+const fromEight = (document: Document): Document => {
+  const { glowsShownEv, night } = defaultRig();
+  const day = document.day as Document & { others: Document[] };
+  const others = day.others.map(({ behindH, ...body }) => ({ ...body, path: { by: 'behind', behindH } }));
+  return { ...document, glowsShownEv, night, day: { ...day, others } };
+};
 
 /**
  * One step per version that was ever stored: `steps[n]` turns a document of version n into one of version n + 1.

@@ -1,17 +1,9 @@
 import type { Grade, GradePart } from '../../grade';
 import { fixedExposure } from '../document/defaults';
-import type { Cue, Exposure, FogSetting, FogVolume, Rig } from '../document/types';
-
-/** What an edit of fog or grade is for: one cue, by its id, or the day, which every cue follows that holds nothing of its own. */
-export type Holder = { cueId: string } | 'day';
+import type { Exposure, FogSetting, FogVolume, Rig } from '../document/types';
+import { cueOf, letGo, type Holder } from './holders';
 
 type MoodRig = Pick<Rig, 'fog' | 'volumes' | 'grade' | 'exposure' | 'cues'>;
-
-function cueOf(rig: MoodRig, cueId: string): Cue {
-  const cue = rig.cues.find((c) => c.id === cueId);
-  if (!cue) throw new RangeError(`The rig has no cue "${cueId}".`);
-  return cue;
-}
 
 /** Sets fields of the fog; a cue holds them from then on. */
 export function setFog(rig: MoodRig, holder: Holder, fields: Partial<FogSetting>): void {
@@ -24,9 +16,7 @@ export function setFog(rig: MoodRig, holder: Holder, fields: Partial<FogSetting>
 
 /** Lets a cue follow the day's fog again: in one field, or in all. */
 export function releaseFog(rig: MoodRig, cueId: string, key?: keyof FogSetting): void {
-  const { holds } = cueOf(rig, cueId);
-  if (key && holds.fog) delete holds.fog[key];
-  if (!key || !holds.fog || Object.keys(holds.fog).length === 0) delete holds.fog;
+  letGo(cueOf(rig, cueId).holds, 'fog', key);
 }
 
 /** Sets a part of the grade; a cue holds it from then on. */
@@ -40,9 +30,7 @@ export function setGrade<P extends GradePart>(rig: MoodRig, holder: Holder, part
 
 /** Lets a cue follow the day's grade again: in one part, or in all. */
 export function releaseGrade(rig: MoodRig, cueId: string, part?: GradePart): void {
-  const { holds } = cueOf(rig, cueId);
-  if (part && holds.grade) delete holds.grade[part];
-  if (!part || !holds.grade || Object.keys(holds.grade).length === 0) delete holds.grade;
+  letGo(cueOf(rig, cueId).holds, 'grade', part);
 }
 
 /**
@@ -65,8 +53,7 @@ export function liftByExposure(rig: MoodRig, cueId: string, liftEv: number): voi
 export function removeVolume(rig: MoodRig, id: string): void {
   rig.volumes = rig.volumes.filter((v) => v.id !== id);
   for (const { holds } of rig.cues) {
-    if (holds.volumes) delete holds.volumes[id];
-    if (holds.volumes && Object.keys(holds.volumes).length === 0) delete holds.volumes;
+    letGo(holds, 'volumes', id);
   }
 }
 

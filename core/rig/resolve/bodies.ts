@@ -1,16 +1,20 @@
 import { drawnMoon, drawnSun, momentAt, moonIlluminance, moonOver, sunOver } from '../../almanac';
 import { illuminanceBelow, visibleDisc, type Air } from '../../sky';
-import { chromaticity, luminance, rgbFromKelvin, scaleRgb, type Rgb } from '../../units';
+import { chromaticity, luminance, rgbFromHex, rgbFromKelvin, scaleRgb, type Rgb } from '../../units';
 import { airById } from '../document/airs';
+import { PLAIN_LOOK, fromItsRise, type BodyLook, type BodyPath, type Night } from '../document/night';
 import type { Rig } from '../document/types';
 
 /** The sun above the air, on a plane facing it, lux; its colour is that of a black body of the sun's effective temperature. */
 const SUN_LUX = 133_000;
 const SUN_COLOR = rgbFromKelvin(5772);
-const MOON_COLOR = rgbFromKelvin(4150);
+/** Colour temperature of moonlight. */
+export const MOON_K = 4150;
+const MOON_COLOR = rgbFromKelvin(MOON_K);
 
 /** Light of the night sky without moon, cd/m2. */
-export const NIGHT_GLOW: Rgb = scaleRgb(chromaticity([0.8, 0.95, 1.25]), 2e-4);
+export const nightGlow = ({ glowCdM2, glowColor }: Pick<Night, 'glowCdM2' | 'glowColor'>): Rgb =>
+  scaleRgb(chromaticity(rgbFromHex(glowColor)), glowCdM2);
 
 /** A body of the day before the air: where it stands and what it sends. */
 export interface Body {
@@ -20,7 +24,12 @@ export interface Body {
   discDeg: number;
   above: Rgb;
   litShare: number;
+  look: BodyLook;
 }
+
+/** A moon's light above the air at a phase angle, on a plane facing it, RGB lux. */
+export const moonAbove = (phaseAngleDeg: number, distanceKm?: number): Rgb =>
+  scaleRgb(MOON_COLOR, moonIlluminance(phaseAngleDeg, distanceKm));
 
 /** The artist's gain on the sun's strength at an hour, blended between whole hours. */
 function strengthAt(strength: number[], hour: number): number {
@@ -41,6 +50,7 @@ export function bodiesAt({ place, day }: Pick<Rig, 'place' | 'day'>, hour: numbe
     ...sun(hour),
     above: scaleRgb(SUN_COLOR, SUN_LUX * strengthAt(day.strength, hour)),
     litShare: 1,
+    look: PLAIN_LOOK,
   };
   const m =
     day.course === 'drawn'
@@ -51,16 +61,28 @@ export function bodiesAt({ place, day }: Pick<Rig, 'place' | 'day'>, hour: numbe
     azimuthDeg: m.azimuthDeg,
     elevationDeg: m.elevationDeg,
     discDeg: m.diameterDeg,
-    above: scaleRgb(MOON_COLOR, moonIlluminance(m.phaseAngleDeg, m.distanceKm)),
+    above: moonAbove(m.phaseAngleDeg, m.distanceKm),
     litShare: m.litShare,
+    look: PLAIN_LOOK,
   };
-  const others = day.others.map(({ kind, behindH, discDeg, colorK, illuminanceLux }): Body => ({
-    kind,
-    ...sun(hour - behindH),
-    discDeg,
-    above: scaleRgb(rgbFromKelvin(colorK), illuminanceLux),
-    litShare: 1,
-  }));
+  const standing = (path: BodyPath) => {
+    if (path.by === 'still') return path;
+    if (path.by === 'behind') return sun(hour - path.behindH);
+    const own = fromItsRise(path.drawn, hour);
+    return drawnSun(own.day, own.hour);
+  };
+  const others = day.others.map(({ kind, path, discDeg, colorK, illuminanceLux, look }): Body => {
+    const { azimuthDeg, elevationDeg } = standing(path);
+    return {
+      kind,
+      azimuthDeg,
+      elevationDeg,
+      discDeg,
+      above: scaleRgb(rgbFromKelvin(colorK), illuminanceLux),
+      litShare: 1,
+      look: { ...PLAIN_LOOK, ...look },
+    };
+  });
   return [main, moon, ...others];
 }
 

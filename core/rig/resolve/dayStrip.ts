@@ -1,7 +1,7 @@
 import { GROUND_M, airTables, createMarch } from '../../sky';
 import { DEG, directionFromAngles } from '../../units';
 import { airById } from '../document/airs';
-import { NIGHT_GLOW, bodiesAt } from './bodies';
+import { bodiesAt, nightGlow } from './bodies';
 import type { Rig } from '../document/types';
 
 /** The course of one day, column by column: the sky's colours and the heights of its bodies. */
@@ -23,8 +23,9 @@ const DARK = -0.35;
  * Works out a day's strip from the place, the day and the air (without what cues hold): each column looks at an hour, 40
  * degrees beside the sun's azimuth, from the horizon up to the zenith.
  */
-export function dayStrip(rig: Pick<Rig, 'place' | 'day' | 'airId' | 'airs'>, columns: number, rows: number): DayStrip {
+export function dayStrip(rig: Pick<Rig, 'place' | 'day' | 'airId' | 'airs' | 'night'>, columns: number, rows: number): DayStrip {
   const { air } = airById(rig, rig.airId);
+  const glow = nightGlow(rig.night);
   const tables = airTables(air);
   const heights = Float64Array.from({ length: rows }, (_, y) => (1 - y / (rows - 1)) ** 1.6 * (Math.PI / 2 - 0.01) + 0.01);
   const march = createMarch(air, tables, GROUND_M + 2 + rig.place.heightM, heights);
@@ -41,7 +42,7 @@ export function dayStrip(rig: Pick<Rig, 'place' | 'day' | 'airId' | 'airs'>, col
     }
     for (let y = 0; y < rows; y++) {
       const at = (y * columns + x) * 3;
-      for (let c = 0; c < 3; c++) radiance[at + c] = NIGHT_GLOW[c]!;
+      for (let c = 0; c < 3; c++) radiance[at + c] = glow[c]!;
       for (const { azimuthDeg, elevationDeg, above } of lit) {
         march(y, (by - azimuthDeg) * DEG, elevationDeg * DEG, seen);
         for (let c = 0; c < 3; c++) radiance[at + c]! += seen[c]! * above[c]!;

@@ -6,7 +6,7 @@ import { mixExposure } from './exposure';
 import { fadeFog } from './fog';
 import type { Lighting } from './lighting';
 import { mixStemGains } from './mix';
-import type { SunLight } from './sunLight';
+import type { ShownDisc, SunLight } from './sunLight';
 
 /**
  * The lighting part of the way through a fade, t from 0 to 1: light is dissolved linearly (each sun stays where it
@@ -17,8 +17,17 @@ export function fadeLighting(from: Lighting, to: Lighting, t: number): Lighting 
   if (t >= 1) return to;
   const dimmed = (suns: SunLight[], gain: number) =>
     suns.map((sun) => ({ ...sun, illuminance: scaleRgb(sun.illuminance, gain), overFog: scaleRgb(sun.overFog, gain) }));
+  const dimmedDiscs = (discs: ShownDisc[], gain: number) =>
+    discs.map((disc) => ({
+      ...disc,
+      illuminance: scaleRgb(disc.illuminance, gain),
+      halo: disc.halo && { ...disc.halo, illuminance: scaleRgb(disc.halo.illuminance, gain) },
+    }));
   return {
     suns: [...dimmed(from.suns, 1 - t), ...dimmed(to.suns, t)].sort((a, b) => luminance(b.illuminance) - luminance(a.illuminance)),
+    discs: [...dimmedDiscs(from.discs, 1 - t), ...dimmedDiscs(to.discs, t)].sort(
+      (a, b) => luminance(b.illuminance) - luminance(a.illuminance),
+    ),
     sky: dissolveSky(from.sky, to.sky, t),
     skyOverFog: dissolveSky(from.skyOverFog, to.skyOverFog, t),
     fog: fadeFog(from.fog, to.fog, t),

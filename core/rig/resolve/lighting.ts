@@ -6,7 +6,7 @@ import type { Exposure } from '../document/types';
 import type { CircuitGain } from './circuits';
 import type { StandingLamp } from './lampsOf';
 import type { StemGains } from './mix';
-import type { SunLight } from './sunLight';
+import type { ShownDisc, SunLight } from './sunLight';
 
 /**
  * What lights the level at one moment, as plain photometric values: the one thing that the viewport, the pictures,
@@ -15,6 +15,8 @@ import type { SunLight } from './sunLight';
 export interface Lighting {
   /** The main light first: the sun while it is up, else the strongest of the others; those follow by strength. */
   suns: SunLight[];
+  /** The discs that are seen over the level, the brightest first. */
+  discs: ShownDisc[];
   /** The sky that lights the level: under the fog, where there is one over it. */
   sky: Sky;
   /** The sky over the fog: what is seen through it. The same as `sky` without one. */
@@ -33,6 +35,6 @@ export interface Lighting {
   glowsShownEv: Readonly<Record<string, number>>;
   /** What each stem is multiplied by, linear RGB. */
   mix: StemGains;
-  /** Turn of the stars about the pole of a latitude, and how much of them is there (a fade dissolves them). */
+  /** Turn of the stars about the pole of a latitude, and how bright they are: 1 as they are (a fade dissolves them). */
   stars: { latitudeDeg: number; turnDeg: number; northDeg: number; weight: number };
 }

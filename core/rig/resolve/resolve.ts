@@ -1,8 +1,8 @@
 import { driftOf, mixAir, mixClouds, throughClouds, type Air, type AirSky, type Clouds, type CloudsNow } from '../../sky';
 import { directionFromAngles, luminance, wrapDegrees, type Rgb } from '../../units';
-import type { Circuit, Cue, Exposure, FogSetting, Holds, Rig, Sun } from '../document/types';
+import type { Circuit, Cue, Exposure, FogSetting, Holds, Rig } from '../document/types';
 import { airOf } from './airOf';
-import { NIGHT_GLOW, type Body } from './bodies';
+import type { Body } from './bodies';
 import { circuitGains, ruleBurns, sunHours } from './circuits';
 import { incidentEv, mixExposure, openGroundLight, quickGroundLux } from './exposure';
 import { bodiesNow, fogNow, fogUnder, mixFog, veilOf } from './fog';
@@ -11,13 +11,14 @@ import { NO_IMAGES, type SkyImages } from './heldImage';
 import { lampsOf, type StandingLamp } from './lampsOf';
 import type { Lighting } from './lighting';
 import { stemGains, withShade } from './mix';
+import { nightNow } from './night';
 import { resolveSky, underVeil } from './skies';
 import type { SunLight } from './sunLight';
-import { blendSuns, heldBodies, luminariesOf, sunLights } from './suns';
+import { blendBodies, heldBodies, luminariesOf, shownDiscs, sunLights, type HeldOfBodies } from './suns';
 
 /** What is set by hand over the day at a moment: a cue's holds, or a blend of two cues'. */
 interface Overrides {
-  sun: Partial<Sun>;
+  bodies: HeldOfBodies;
   /** What the cues of the moment hold, with their shares; none where the rig has no timed cue. */
   held: { holds: Holds; share: number }[];
   air: Air;
@@ -28,26 +29,33 @@ interface Overrides {
 }
 
 function resolveWith(rig: Rig, hour: number, over: Overrides, images: SkyImages): Lighting {
-  const { sun, held, air, clouds, exposure, fog: setting, stems } = over;
+  const { bodies: heldOf, held, air, clouds, exposure, fog: setting, stems } = over;
   const { place } = rig;
   const cloudsNow: CloudsNow | undefined = clouds ? { clouds, drifted: driftOf(clouds, hour, place.northDeg) } : undefined;
   const clearOf = (body: Body) =>
     cloudsNow ? throughClouds(cloudsNow, directionFromAngles(body.azimuthDeg + place.northDeg, body.elevationDeg)) : 1;
-  const bodies = heldBodies(rig, hour, sun);
-  const overFog = sunLights(bodies, sun, air, place, clearOf, stems);
+  const bodies = heldBodies(rig, hour, heldOf);
+  const overFog = sunLights(bodies, air, place, clearOf, stems);
+  const night = nightNow(
+    rig.night,
+    held.map(({ holds, share }) => ({ night: holds.night, share })),
+    bodies.main.elevationDeg,
+  );
+  const turnDeg = wrapDegrees((hour + (Date.parse(`${place.date}T00:00:00Z`) / 86_400_000) * 0.0657) * 15.0411);
+  const turn = { latitudeDeg: place.latitudeDeg, turnDeg, northDeg: place.northDeg };
   const airSky: AirSky = {
     kind: 'air',
     air,
     heightM: place.heightM,
     luminaries: luminariesOf(bodies, place.northDeg),
-    glow: NIGHT_GLOW,
+    glow: night.glow,
     clouds: cloudsNow,
   };
   const {
     sky: skyOverFog,
     missing,
-    painted,
-  } = resolveSky(held, airSky, place.northDeg, images, () => sunLights(bodies, sun, air, place, () => 1, [])[0]);
+    starless,
+  } = resolveSky(held, airSky, { turn, gain: night.sky }, images, () => sunLights(bodies, air, place, () => 1, [])[0]);
   const bodiesOfFog = bodiesNow(
     rig.volumes,
     held.map(({ holds, share }) => ({ levels: holds.volumes, share })),
@@ -56,12 +64,12 @@ function resolveWith(rig: Rig, hour: number, over: Overrides, images: SkyImages)
   const { suns, sky } = underVeil(overFog, skyOverFog, veilOf(fog, overFog));
   let lux: number | null = null;
   const burns = (rule: Circuit['rule']) => ruleBurns(rule, hour, sunHours(rig), () => (lux ??= quickGroundLux(suns, sky)));
-  const turnDeg = wrapDegrees((hour + (Date.parse(`${place.date}T00:00:00Z`) / 86_400_000) * 0.0657) * 15.0411);
   const ground = once(() => openGroundLight({ suns, sky }));
   const shadeEv = held.reduce((sum, { holds, share }) => sum + share * (holds.shadeEv ?? 0), 0);
   const gains = stemGains(held.length > 0 ? held.map(({ holds, share }) => ({ mix: holds.mix, share })) : [{ mix: undefined, share: 1 }]);
   return {
     suns,
+    discs: shownDiscs(bodies, air, place, clearOf),
     sky,
     skyOverFog,
     missing,
@@ -81,7 +89,7 @@ function resolveWith(rig: Rig, hour: number, over: Overrides, images: SkyImages)
     ),
     glowsShownEv: rig.glowsShownEv,
     mix: shadeEv === 0 ? gains : withShade(gains, shadeEv, { sun: luminance(ground().sun), sky: luminance(ground().sky) }),
-    stars: { latitudeDeg: place.latitudeDeg, turnDeg, northDeg: place.northDeg, weight: 1 - painted },
+    stars: { ...turn, weight: (1 - starless) * night.stars },
   };
 }
 
@@ -103,7 +111,7 @@ function standing(rig: Rig): readonly StandingLamp[] {
 export function resolveCue(rig: Rig, cue: Cue, images: SkyImages = NO_IMAGES): Lighting {
   const { holds } = cue;
   const overrides: Overrides = {
-    sun: holds.sun ?? {},
+    bodies: holds,
     held: [{ holds, share: 1 }],
     air: airOf(rig, holds),
     clouds: holds.clouds ?? null,
@@ -133,7 +141,7 @@ function neighbours(rig: Rig, hour: number): { a: Cue; b: Cue; t: number } | nul
 export function resolveHour(rig: Rig, hour: number, images: SkyImages = NO_IMAGES): Lighting {
   const around = neighbours(rig, hour);
   if (!around) {
-    const day: Overrides = { sun: {}, held: [], air: airOf(rig, {}), clouds: null, exposure: rig.exposure, fog: rig.fog, stems: [] };
+    const day: Overrides = { bodies: {}, held: [], air: airOf(rig, {}), clouds: null, exposure: rig.exposure, fog: rig.fog, stems: [] };
     return resolveWith(rig, hour, day, images);
   }
   const { a, b, t } = around;
@@ -143,7 +151,7 @@ export function resolveHour(rig: Rig, hour: number, images: SkyImages = NO_IMAGE
     { cueId: b.id, share: t },
   ].slice(0, a === b ? 1 : 2);
   const overrides: Overrides = {
-    sun: blendSuns(rig, hour, a, b, t),
+    bodies: blendBodies(rig, hour, a, b, t),
     held: [
       { holds: a.holds, share: 1 - t },
       { holds: b.holds, share: t },

@@ -1,4 +1,16 @@
-import { horizontalIlluminance, skyHarmonics, throughVeil, type AirSky, type BandsSky, type Sky, type SkyPart, type Veil } from '../../sky';
+import {
+  horizontalIlluminance,
+  skyHarmonics,
+  throughVeil,
+  zenithDepth,
+  type AirSky,
+  type BandsSky,
+  type ImageSky,
+  type Sky,
+  type SkyPart,
+  type StarTurn,
+  type Veil,
+} from '../../sky';
 import { chromaticity, rgbFromHex, scaleRgb, type Rgb, type Vec3 } from '../../units';
 import type { Band, Bands, Facing, Holds } from '../document/types';
 import { imageSky, type SkyImages } from './heldImage';
@@ -21,36 +33,52 @@ export interface ResolvedSky {
   sky: Sky;
   /** Images that are held and not at hand. */
   missing: string[];
-  /** Share that is not the air's. */
-  painted: number;
+  /** Share that has no stars of ours: skies that are painted, and images. */
+  starless: number;
 }
 
 /**
- * The sky of a moment without fog: painted skies and images with their shares, and the air for the rest.
+ * The sky of a moment without fog: painted skies and images with their shares, the air for the rest, and images of stars behind it.
  *
+ * @param night how the stars stand, and what the air's sky is multiplied by at night
  * @param sunOverClouds the main light as it would be without clouds; asked for only where clouds lie over a painted sky
  */
 export function resolveSky(
   held: readonly { holds: Holds; share: number }[],
   airSky: AirSky,
-  northDeg: number,
+  night: { turn: StarTurn; gain: number },
   images: SkyImages,
   sunOverClouds: () => SunLight | undefined,
 ): ResolvedSky {
   const missing: string[] = [];
   const sky: Sky = [];
+  const behind: Sky = [];
+  const { northDeg } = night.turn;
   let saturation = held.length > 0 ? 0 : 1;
   for (const { holds, share } of held) {
     saturation += share * (holds.skySaturation ?? 1);
     if (holds.sky) sky.push({ weight: share, sky: underClouds({ kind: 'bands', ...bandsRadianceOf(holds.sky) }, airSky, sunOverClouds) });
     const pixels = holds.image && images.get(holds.image.imageId);
-    if (pixels) sky.push({ weight: share, sky: imageSky(holds.image!, pixels, northDeg, airSky) });
+    if (pixels && holds.image!.behind)
+      behind.push({ weight: share, sky: behindAir(imageSky(holds.image!, pixels, 0, airSky), airSky, night.turn) });
+    else if (pixels) sky.push({ weight: share, sky: imageSky(holds.image!, pixels, northDeg, airSky) });
     else if (holds.image) missing.push(holds.image.imageId);
   }
   const painted = sky.reduce((sum, part) => sum + part.weight, 0);
-  if (painted < 1) sky.push({ weight: 1 - painted, sky: airSky });
-  return { sky: saturation === 1 ? sky : sky.map((part) => ({ ...part, saturation })), missing, painted };
+  if (painted < 1) sky.push({ weight: (1 - painted) * night.gain, sky: airSky });
+  const starless = painted + behind.reduce((sum, part) => sum + part.weight, 0);
+  const all = [...sky, ...behind];
+  return { sky: saturation === 1 ? all : all.map((part) => ({ ...part, saturation })), missing, starless };
 }
+
+/** An image of stars behind an air, turned about the upright axis first where it is held so. */
+const behindAir = (image: ImageSky, { air, heightM, clouds }: AirSky, turn: StarTurn): SkyPart['sky'] => ({
+  kind: 'behind',
+  image,
+  turn: { ...turn, turnDeg: turn.turnDeg - image.turnDeg },
+  depth: zenithDepth(air, heightM),
+  ...(clouds && clouds.clouds.cover > 0 ? { clouds } : {}),
+});
 
 /** A painted sky under the clouds of its moment, which are lit by it and by the sun. */
 function underClouds(bands: BandsSky, { air, clouds }: AirSky, sunOverClouds: () => SunLight | undefined): SkyPart['sky'] {

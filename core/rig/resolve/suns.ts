@@ -1,3 +1,4 @@
+import { moonPhaseOf } from '../../almanac';
 import { mixAir, visibleDisc, type Air, type Luminary } from '../../sky';
 import {
   anglesFromDirection,
@@ -5,36 +6,68 @@ import {
   directionFromAngles,
   luminance,
   normalize,
+  rgbFromHex,
   rgbFromKelvin,
   scaleRgb,
   wrapDegrees,
   type Rgb,
   type Vec3,
 } from '../../units';
-import type { Cue, Rig, Sun } from '../document/types';
+import type { Moon } from '../document/night';
+import type { Cue, Holds, Rig, Sun } from '../document/types';
 import { airOf } from './airOf';
-import { bodiesAt, onGround, type Body } from './bodies';
-import type { SunLight } from './sunLight';
+import { MOON_K, bodiesAt, moonAbove, onGround, type Body } from './bodies';
+import type { ShownDisc, SunLight } from './sunLight';
 
 /** Lights weaker than this on the ground, in lux, are none. */
 const NO_LIGHT = 1e-9;
 
-/** The bodies of an hour, the main sun as a cue holds it. */
-export interface HeldBodies {
-  main: Body;
-  rest: Body[];
+/** What is held of the sun and the moon at a moment. */
+export type HeldOfBodies = Pick<Holds, 'sun' | 'moon' | 'sunLook' | 'moonLook'>;
+
+/** A body with what is held of its light on the ground. */
+interface HeldBody extends Body {
+  held: { illuminanceLux?: number; colorK?: number };
 }
 
-/** The bodies of an hour, the main sun where it is held. */
-export function heldBodies(rig: Rig, hour: number, held: Partial<Sun>): HeldBodies {
-  const [natural, ...rest] = bodiesAt(rig, hour) as [Body, ...Body[]];
-  const main: Body = {
-    ...natural,
-    azimuthDeg: held.azimuthDeg ?? natural.azimuthDeg,
-    elevationDeg: held.elevationDeg ?? natural.elevationDeg,
-    discDeg: held.discDeg ?? natural.discDeg,
+/** The bodies of an hour, sun and moon as a cue holds them. */
+export interface HeldBodies {
+  main: HeldBody;
+  rest: HeldBody[];
+}
+
+const place = (body: Body, held: Partial<Moon>): Body => ({
+  ...body,
+  azimuthDeg: held.azimuthDeg ?? body.azimuthDeg,
+  elevationDeg: held.elevationDeg ?? body.elevationDeg,
+  discDeg: held.discDeg ?? body.discDeg,
+});
+
+/** The bodies of an hour, the main sun and the moon where they are held. */
+export function heldBodies(rig: Rig, hour: number, { sun = {}, moon = {}, sunLook, moonLook }: HeldOfBodies): HeldBodies {
+  const [mainSun, mainMoon, ...others] = bodiesAt(rig, hour) as [Body, Body, ...Body[]];
+  const phase = moon.litShare === undefined ? {} : { litShare: moon.litShare, above: moonAbove(moonPhaseOf(moon.litShare)) };
+  return {
+    main: { ...place(mainSun, sun), look: { ...mainSun.look, ...sunLook }, held: sun },
+    rest: [
+      { ...place({ ...mainMoon, ...phase }, moon), look: { ...mainMoon.look, ...moonLook }, held: moon },
+      ...others.map((body) => ({ ...body, held: {} })),
+    ],
   };
-  return { main, rest };
+}
+
+/** The moon as it stands and shines at an hour under what a cue holds, clouds aside. */
+export function moonNow(rig: Rig, hour: number, holds: Holds): Moon {
+  const moon = heldBodies(rig, hour, holds).rest[0]!;
+  const { azimuthDeg, elevationDeg, discDeg, litShare } = moon;
+  return {
+    azimuthDeg,
+    elevationDeg,
+    discDeg,
+    litShare,
+    illuminanceLux: holds.moon?.illuminanceLux ?? luminance(onGround(moon, airOf(rig, holds), rig.place.heightM)),
+    colorK: holds.moon?.colorK ?? MOON_K,
+  };
 }
 
 /**
@@ -44,46 +77,69 @@ export function heldBodies(rig: Rig, hour: number, held: Partial<Sun>): HeldBodi
  */
 export function sunLights(
   { main, rest }: HeldBodies,
-  held: Partial<Sun>,
   air: Air,
-  place: Rig['place'],
+  { northDeg, heightM }: Rig['place'],
   clearOf: (body: Body) => number,
   stems: SunLight['stems'],
 ): SunLight[] {
-  const light = (body: Body, illuminance: Rgb): SunLight => {
+  const light = (body: HeldBody): SunLight => {
     const clear = clearOf(body);
-    const through = scaleRgb(illuminance, clear);
+    const illuminance = scaleRgb(heldLight(body, air, heightM), clear);
     return {
       kind: body.kind,
-      direction: directionFromAngles(body.azimuthDeg + place.northDeg, body.elevationDeg),
+      direction: directionFromAngles(body.azimuthDeg + northDeg, body.elevationDeg),
       azimuthDeg: wrapDegrees(body.azimuthDeg),
       elevationDeg: body.elevationDeg,
       discDeg: body.discDeg,
-      illuminance: through,
-      overFog: through,
+      illuminance,
+      overFog: illuminance,
       clear,
-      litShare: body.litShare,
-      litFrom: body.kind === 'moon' ? directionFromAngles(main.azimuthDeg + place.northDeg, main.elevationDeg) : null,
       stems: [],
     };
   };
   // The sun is the main light for as long as any of it is up, however weak it is made: its strength must never ask for a bake.
-  const isUp = visibleDisc(main.elevationDeg, main.discDeg) > 0;
+  const isUp = visibleDisc(main.elevationDeg, main.discDeg) > 0 && main.look.lights;
   const others = rest
-    .map((b) => light(b, onGround(b, air, place.heightM)))
-    .filter((s) => luminance(s.illuminance) > NO_LIGHT)
+    .filter((b) => b.look.lights)
+    .map(light)
+    .filter(({ illuminance }) => luminance(illuminance) > NO_LIGHT)
     .sort((a, b) => luminance(b.illuminance) - luminance(a.illuminance));
-  const suns = isUp ? [light(main, withHeldColor(main, held, air, place.heightM)), ...others] : others;
+  const suns = isUp ? [light(main), ...others] : others;
   if (suns[0]) suns[0].stems = stems;
   return suns;
 }
 
+/** The discs that are seen over the level, the brightest first: also those of bodies that give no light. */
+export function shownDiscs(
+  { main, rest }: HeldBodies,
+  air: Air,
+  { northDeg, heightM }: Rig['place'],
+  clearOf: (body: Body) => number,
+): ShownDisc[] {
+  return [main, ...rest]
+    .filter(({ look }) => look.seen)
+    .map((body): ShownDisc => {
+      const { look, kind } = body;
+      const through = scaleRgb(heldLight(body, air, heightM), clearOf(body));
+      const haloLight = scaleRgb(chromaticity(rgbFromHex(look.haloColor)), luminance(through) * look.halo);
+      return {
+        direction: directionFromAngles(body.azimuthDeg + northDeg, body.elevationDeg),
+        discDeg: look.discDeg ?? body.discDeg,
+        illuminance: scaleRgb(through, 1 - look.halo),
+        halo: look.halo > 0 ? { illuminance: haloLight, sizeDeg: look.haloDeg } : null,
+        litShare: body.litShare,
+        litFrom: kind === 'moon' ? directionFromAngles(main.azimuthDeg + northDeg, main.elevationDeg) : null,
+      };
+    })
+    .filter(({ illuminance, halo }) => luminance(illuminance) + (halo ? luminance(halo.illuminance) : 0) > NO_LIGHT)
+    .sort((a, b) => luminance(b.illuminance) - luminance(a.illuminance));
+}
+
 /** The bodies that the air's sky is lit by. */
 export function luminariesOf({ main, rest }: HeldBodies, northDeg: number): Luminary[] {
-  const all: Luminary[] = [main, ...rest].map((b) => ({
-    direction: directionFromAngles(b.azimuthDeg + northDeg, b.elevationDeg),
-    illuminance: b.above,
-  }));
+  const all: Luminary[] = [main, ...rest]
+    .filter((b) => b.look.lights)
+    .map((b) => ({ direction: directionFromAngles(b.azimuthDeg + northDeg, b.elevationDeg), illuminance: b.above }));
   return all.filter(worthLighting(all));
 }
 
@@ -93,48 +149,63 @@ function worthLighting(all: Luminary[]): (l: Luminary) => boolean {
   return (l) => luminance(l.illuminance) > strongest * 1e-5;
 }
 
-/** The main sun's light on the ground: from the air, or at the strength and in the colour that are held. */
-function withHeldColor(main: Body, held: Partial<Sun>, air: Air, heightM: number): Rgb {
-  const seen = visibleDisc(main.elevationDeg, main.discDeg);
+/** A body's light on the ground: from the air, or at the strength and in the colour that are held. */
+function heldLight(body: HeldBody, air: Air, heightM: number): Rgb {
+  const natural = onGround(body, air, heightM);
+  const { illuminanceLux, colorK } = body.held;
+  if (illuminanceLux === undefined && colorK === undefined) return natural;
+  const seen = visibleDisc(body.elevationDeg, body.discDeg);
   if (seen === 0) return [0, 0, 0];
-  const natural = onGround(main, air, heightM);
-  const lux = held.illuminanceLux === undefined ? luminance(natural) : held.illuminanceLux * seen;
-  const color = held.colorK === undefined ? chromaticity(natural) : rgbFromKelvin(held.colorK);
+  const lux = illuminanceLux === undefined ? luminance(natural) : illuminanceLux * seen;
+  const color = colorK === undefined ? chromaticity(natural) : rgbFromKelvin(colorK);
   return scaleRgb(color, lux);
 }
 
-/** What is held of the sun between two cues; a value that only one of them holds goes over into what the day gives. */
-export function blendSuns(rig: Rig, hour: number, a: Cue, b: Cue, t: number): Partial<Sun> {
-  const [x, y] = [a.holds.sun ?? {}, b.holds.sun ?? {}];
-  const held = [...new Set([...Object.keys(x), ...Object.keys(y)])] as (keyof Sun)[];
-  if (held.length === 0) return {};
-  const sun = bodiesAt(rig, hour)[0]!;
-  const natural = onGround(sun, mixAir(airOf(rig, a.holds), airOf(rig, b.holds), t), rig.place.heightM);
-  const day: Omit<Sun, 'colorK'> = {
-    azimuthDeg: sun.azimuthDeg,
-    elevationDeg: sun.elevationDeg,
-    discDeg: sun.discDeg,
-    illuminanceLux: luminance(natural),
+/** What is held of sun and moon between two cues. */
+export function blendBodies(rig: Rig, hour: number, a: Cue, b: Cue, t: number): HeldOfBodies {
+  const near = t < 0.5 ? a : b;
+  const { sunLook, moonLook } = near.holds;
+  return {
+    sun: blendBody(rig, hour, a, b, t, 'sun'),
+    moon: blendBody(rig, hour, a, b, t, 'moon'),
+    ...(sunLook ? { sunLook } : {}),
+    ...(moonLook ? { moonLook } : {}),
   };
-  const out: Partial<Sun> = {};
+}
+
+/** What is held of one body between two cues; a value that only one of them holds goes over into what the day gives. */
+function blendBody(rig: Rig, hour: number, a: Cue, b: Cue, t: number, which: 'sun' | 'moon'): Partial<Moon> {
+  const [x, y]: Partial<Moon>[] = [a.holds[which] ?? {}, b.holds[which] ?? {}] as [Partial<Moon>, Partial<Moon>];
+  const held = [...new Set([...Object.keys(x!), ...Object.keys(y!)])] as (keyof Moon)[];
+  if (held.length === 0) return {};
+  const body = bodiesAt(rig, hour)[which === 'sun' ? 0 : 1]!;
+  const natural = onGround(body, mixAir(airOf(rig, a.holds), airOf(rig, b.holds), t), rig.place.heightM);
+  const day: Omit<Moon, 'colorK'> = {
+    azimuthDeg: body.azimuthDeg,
+    elevationDeg: body.elevationDeg,
+    discDeg: body.discDeg,
+    illuminanceLux: luminance(natural),
+    litShare: body.litShare,
+  };
+  const out: Partial<Moon> = {};
   for (const key of held) {
     if (key === 'azimuthDeg' || key === 'elevationDeg') continue;
     // A colour temperature that only one side holds has no counterpart in the air's own colour; it stays with its cue's half.
     if (key === 'colorK') {
       const k =
-        x.colorK !== undefined && y.colorK !== undefined
-          ? 1e6 / (1e6 / x.colorK + (1e6 / y.colorK - 1e6 / x.colorK) * t)
+        x!.colorK !== undefined && y!.colorK !== undefined
+          ? 1e6 / (1e6 / x!.colorK + (1e6 / y!.colorK - 1e6 / x!.colorK) * t)
           : t < 0.5
-            ? x.colorK
-            : y.colorK;
+            ? x!.colorK
+            : y!.colorK;
       if (k !== undefined) out.colorK = k;
       continue;
     }
-    out[key] = (x[key] ?? day[key]) * (1 - t) + (y[key] ?? day[key]) * t;
+    out[key] = (x![key] ?? day[key]) * (1 - t) + (y![key] ?? day[key]) * t;
   }
   if (held.includes('azimuthDeg') || held.includes('elevationDeg')) {
     const at = (s: Partial<Sun>) => directionFromAngles(s.azimuthDeg ?? day.azimuthDeg, s.elevationDeg ?? day.elevationDeg);
-    const [p, q] = [at(x), at(y)];
+    const [p, q] = [at(x!), at(y!)];
     const between = p.map((v, c) => v * (1 - t) + q[c]! * t) as Vec3;
     Object.assign(out, anglesFromDirection(Math.hypot(...between) > 1e-6 ? normalize(between) : p));
   }

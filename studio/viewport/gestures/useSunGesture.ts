@@ -1,4 +1,5 @@
 import { useRef, type PointerEvent as ReactPointerEvent } from 'react';
+import { holdBody, type HeldBodyName } from '../../../core/rig';
 import { anglesFromDirection } from '../../../core/units';
 import { useStudioStore } from '../../state/context';
 import { currentCue } from '../../state/studioStore';
@@ -15,14 +16,14 @@ const placeOf = (event: ReactPointerEvent<HTMLElement>): [number, number] => {
 };
 
 /**
- * Sets the sun in the picture, with Alt held: dragging from what casts a shadow to where its shadow should fall, the sun follows;
- * a click lets it shine along the line of sight onto the point.
+ * Sets the sun in the picture, with Alt held, or the moon with Alt and Shift: dragging from what casts a shadow to where its shadow
+ * should fall, the body follows; a click lets it shine along the line of sight onto the point.
  */
 export function useSunGesture(stage: Stage | null) {
   const store = useStudioStore();
-  const drag = useRef<{ from: Point; x: number; y: number; moved: boolean } | null>(null);
+  const drag = useRef<{ body: HeldBodyName; from: Point; x: number; y: number; moved: boolean } | null>(null);
 
-  const shine = (from: Point, onto: Point, what: string) => {
+  const shine = (body: HeldBodyName, from: Point, onto: Point, what: string) => {
     const { rig, edit, hour } = store.getState();
     const { azimuthDeg, elevationDeg } = anglesFromDirection([from[0] - onto[0], from[1] - onto[1], from[2] - onto[2]]);
     // Between cues there is none to hold it, and from below the horizon nothing shines.
@@ -32,14 +33,7 @@ export function useSunGesture(stage: Stage | null) {
       azimuthDeg: Number(((((azimuthDeg - rig.place.northDeg) % 360) + 360) % 360).toFixed(2)),
       elevationDeg: Number(elevationDeg.toFixed(2)),
     };
-    edit(
-      `${cue.name}: ${what}`,
-      (r) => {
-        const own = r.cues.find((c) => c.id === cue.id)!;
-        own.holds.sun = { ...own.holds.sun, ...held };
-      },
-      `${cue.id} sun place`,
-    );
+    edit(`${cue.name}: ${body} ${what}`, (r) => holdBody(r, cue.id, body, held), `${cue.id} ${body} place`);
   };
 
   return {
@@ -50,21 +44,21 @@ export function useSunGesture(stage: Stage | null) {
       const from = stage.surfaceUnder(...placeOf(event));
       if (!from) return;
       event.currentTarget.setPointerCapture(event.pointerId);
-      drag.current = { from, x: event.clientX, y: event.clientY, moved: false };
+      drag.current = { body: event.shiftKey ? 'moon' : 'sun', from, x: event.clientX, y: event.clientY, moved: false };
     },
     onPointerMoveCapture(event: ReactPointerEvent<HTMLElement>) {
       if (!drag.current || !stage) return;
       event.stopPropagation();
       if (Math.hypot(event.clientX - drag.current.x, event.clientY - drag.current.y) > DRAG_PX) drag.current.moved = true;
       const onto = drag.current.moved ? stage.surfaceUnder(...placeOf(event)) : null;
-      if (onto) shine(drag.current.from, onto, 'sun by its shadow');
+      if (onto) shine(drag.current.body, drag.current.from, onto, 'by its shadow');
     },
     onPointerUpCapture(event: ReactPointerEvent<HTMLElement>) {
       const was = drag.current;
       drag.current = null;
       if (!was || !stage) return;
       event.stopPropagation();
-      if (!was.moved) shine(stage.eye, was.from, 'sun along the line of sight');
+      if (!was.moved) shine(was.body, stage.eye, was.from, 'along the line of sight');
     },
   };
 }

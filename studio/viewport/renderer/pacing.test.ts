@@ -20,8 +20,16 @@ describe('how finely a moving picture is drawn', () => {
   });
 
   it('comes under the limit by its second picture where the area is what takes long', () => {
-    expect(follow(machine(5, 200), 6).slice(1).every((ms) => ms <= 70)).toBe(true);
-    expect(follow(machine(10, 900), 6).slice(1).every((ms) => ms <= 70)).toBe(true);
+    expect(
+      follow(machine(5, 200), 6)
+        .slice(1)
+        .every((ms) => ms <= 70),
+    ).toBe(true);
+    expect(
+      follow(machine(10, 900), 6)
+        .slice(1)
+        .every((ms) => ms <= 70),
+    ).toBe(true);
   });
 
   it('settles: it does not go to and fro between two sizes', () => {

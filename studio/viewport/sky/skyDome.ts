@@ -9,6 +9,7 @@ import {
   Group,
   HalfFloatType,
   LinearFilter,
+  Matrix3,
   Matrix4,
   Mesh,
   Points,
@@ -21,13 +22,16 @@ import {
   Vector3,
   type PerspectiveCamera,
 } from 'three';
-import type { Lighting, SunLight } from '../../../core/rig';
+import type { Lighting, ShownDisc } from '../../../core/rig';
 import {
   CLOUD_CONSTANTS,
   angularRadiance,
   cloudField,
   cloudLight,
   makeStars,
+  starFrame,
+  type ImageSky,
+  type SkyPart,
   type CloudLight,
   type CloudsNow,
   type Sky,
@@ -96,25 +100,38 @@ uniform sampler2D picture;
 uniform vec3 pictureGain;
 uniform float pictureTurn;
 uniform float pictureColor;
+uniform bool pictureBehind;
+uniform mat3 pictureFrame;
+uniform vec3 pictureDepth;
 uniform vec3 discDirection[${DISCS}];
 uniform vec3 discRadiance[${DISCS}];
 uniform float discRadius[${DISCS}];
 uniform vec3 discSun[${DISCS}];
+uniform vec3 haloRadiance[${DISCS}];
+uniform float haloSize[${DISCS}];
 const float PI = 3.14159265359;
 ${CLOUDS_GLSL}
 const float HALF = ${HALF.toFixed(1)};
+vec3 pictureAt(vec3 d, float turn) {
+  vec2 at = vec2(0.5 + atan(d.x, -d.z) / (2.0 * PI) - turn, 0.5 - asin(clamp(d.y, -1.0, 1.0)) / PI);
+  vec3 seen = textureLod(picture, at, 0.0).rgb;
+  float grey = dot(seen, vec3(0.2126, 0.7152, 0.0722));
+  return pictureGain * max(vec3(0.0), grey + (seen - grey) * pictureColor);
+}
 void main() {
   vec3 d = normalize(toSky);
   float row = sqrt(abs(asin(clamp(d.y, -1.0, 1.0))) / (0.5 * PI)) * (HALF - 1.0) + 0.5;
   float v = (d.y >= 0.0 ? HALF + row : HALF - row) / (2.0 * HALF);
   float azimuth = atan(d.x, -d.z) / (2.0 * PI);
-  vec3 radiance = layClouds(textureLod(sky, vec2(azimuth, v), 0.0).rgb * unit, d);
-  if (cloudCover > 0.0) radiance = max(vec3(0.0), mix(vec3(dot(radiance, vec3(0.2126, 0.7152, 0.0722))), radiance, cloudTone));
-  if (pictureGain != vec3(0.0)) {
-    vec3 seen = textureLod(picture, vec2(0.5 + azimuth - pictureTurn, 0.5 - asin(clamp(d.y, -1.0, 1.0)) / PI), 0.0).rgb;
-    float grey = dot(seen, vec3(0.2126, 0.7152, 0.0722));
-    radiance += pictureGain * max(vec3(0.0), grey + (seen - grey) * pictureColor);
+  vec3 behindClouds = textureLod(sky, vec2(azimuth, v), 0.0).rgb * unit;
+  if (pictureBehind && d.y > 0.0) {
+    // How much more air a look passes than one straight up (Kasten & Young 1989).
+    float mass = 1.0 / (d.y + 0.50572 * pow(degrees(asin(clamp(d.y, 0.0, 1.0))) + 6.07995, -1.6364));
+    behindClouds += pictureAt(pictureFrame * d, 0.0) * exp(-pictureDepth * mass);
   }
+  vec3 radiance = layClouds(behindClouds, d);
+  if (cloudCover > 0.0) radiance = max(vec3(0.0), mix(vec3(dot(radiance, vec3(0.2126, 0.7152, 0.0722))), radiance, cloudTone));
+  if (pictureGain != vec3(0.0) && !pictureBehind) radiance += pictureAt(d, pictureTurn);
   for (int i = 0; i < ${DISCS}; i++) {
     vec3 c = discDirection[i];
     // Off the middle of the disc, in radii; exact for small discs.
@@ -125,6 +142,7 @@ void main() {
     vec3 ball = off - c * sqrt(max(0.0, 1.0 - r * r));
     float lit = discSun[i] == vec3(0.0) ? 1.0 : smoothstep(-0.02, 0.06, dot(ball, discSun[i]));
     radiance += discRadiance[i] * inside * lit;
+    if (haloRadiance[i] != vec3(0.0) && d.y > -0.002) radiance += haloRadiance[i] * exp(-acos(clamp(dot(d, c), -1.0, 1.0)) / haloSize[i]);
   }
   gl_FragColor = vec4(radiance, 1.0);
   #include <tonemapping_fragment>
@@ -134,13 +152,14 @@ void main() {
 const STAR_VERTEX = /* glsl */ `
 attribute float lux;
 uniform float pixelSolidAngle;
+uniform float gain;
 varying float radiance;
 const float SIZE = 2.2;
 void main() {
   vec4 clip = projectionMatrix * modelViewMatrix * vec4(position, 1.0);
   gl_Position = (modelMatrix * vec4(position, 0.0)).y > 0.0 ? clip.xyww : vec4(2.0, 2.0, 2.0, 1.0);
   gl_PointSize = SIZE;
-  radiance = lux / (pixelSolidAngle * SIZE);
+  radiance = gain * lux / (pixelSolidAngle * SIZE);
 }`;
 
 const STAR_FRAGMENT = /* glsl */ `
@@ -189,10 +208,15 @@ export class SkyDome {
           pictureGain: { value: new Vector3() },
           pictureTurn: { value: 0 },
           pictureColor: { value: 1 },
+          pictureBehind: { value: false },
+          pictureFrame: { value: new Matrix3() },
+          pictureDepth: { value: new Vector3() },
           discDirection: { value: vectors() },
           discRadiance: { value: vectors() },
           discRadius: { value: new Array<number>(DISCS).fill(0.01) },
           discSun: { value: vectors() },
+          haloRadiance: { value: vectors() },
+          haloSize: { value: new Array<number>(DISCS).fill(0.03) },
         },
         vertexShader: VERTEX,
         fragmentShader: FRAGMENT,
@@ -208,7 +232,7 @@ export class SkyDome {
     this.stars = new Points(
       geometry,
       new ShaderMaterial({
-        uniforms: { pixelSolidAngle: { value: 1e-6 } },
+        uniforms: { pixelSolidAngle: { value: 1e-6 }, gain: { value: 1 } },
         vertexShader: STAR_VERTEX,
         fragmentShader: STAR_FRAGMENT,
         depthWrite: false,
@@ -224,12 +248,13 @@ export class SkyDome {
   }
 
   /** @param unit luminance that is kept as 1, so that half floats reach from night to noon */
-  show({ skyOverFog: sky, suns, stars }: Lighting, unit: number): void {
+  show({ skyOverFog: sky, discs, stars }: Lighting, unit: number): void {
     this.paint(this.showClouds(this.showPicture(sky)), unit);
     const { uniforms } = this.dome.material;
     uniforms.unit!.value = unit;
-    for (let i = 0; i < DISCS; i++) this.showDisc(i, suns[i]);
+    for (let i = 0; i < DISCS; i++) this.showDisc(i, discs[i]);
     this.stars.visible = stars.weight > 0;
+    this.stars.material.uniforms.gain!.value = stars.weight;
     this.stars.matrixAutoUpdate = false;
     this.stars.matrix
       .makeRotationY(-stars.northDeg * DEG)
@@ -240,11 +265,13 @@ export class SkyDome {
   /** Shows the strongest image of a sky in its own fineness; answers what is left to be painted coarsely. */
   private showPicture(sky: Sky): Sky {
     const { uniforms } = this.dome.material;
-    const part = sky.filter((p) => p.sky.kind === 'image').sort((a, b) => b.weight - a.weight)[0];
-    const image = part?.sky.kind === 'image' ? part.sky : null;
+    const part = sky.filter((p) => imageOf(p.sky)).sort((a, b) => b.weight - a.weight)[0];
+    const image = part ? imageOf(part.sky) : null;
+    const behind = part?.sky.kind === 'behind' ? part.sky : null;
     const fine = image && shownSky(image.image);
     if (!part || !image || !fine) {
       (uniforms.pictureGain!.value as Vector3).set(0, 0, 0);
+      uniforms.pictureBehind!.value = false;
       return sky;
     }
     if (this.pictured?.of !== fine) {
@@ -255,6 +282,11 @@ export class SkyDome {
       this.pictured = { of: fine, texture };
     }
     uniforms.picture!.value = this.pictured.texture;
+    uniforms.pictureBehind!.value = behind !== null;
+    if (behind) {
+      (uniforms.pictureFrame!.value as Matrix3).set(...(starFrame(behind.turn).flat() as Parameters<Matrix3['set']>));
+      (uniforms.pictureDepth!.value as Vector3).fromArray(behind.depth);
+    }
     uniforms.pictureTurn!.value = image.turnDeg / 360;
     // More or less of a colour twice is their product.
     uniforms.pictureColor!.value = image.saturation * (part.saturation ?? 1);
@@ -332,17 +364,23 @@ export class SkyDome {
     this.texture.needsUpdate = true;
   }
 
-  private showDisc(i: number, light: SunLight | undefined): void {
+  private showDisc(i: number, light: ShownDisc | undefined): void {
     const { uniforms } = this.dome.material;
     const radiance = (uniforms.discRadiance!.value as Vector3[])[i]!;
     const litBy = (uniforms.discSun!.value as Vector3[])[i]!.set(0, 0, 0);
+    const halo = (uniforms.haloRadiance!.value as Vector3[])[i]!.set(0, 0, 0);
     if (!light) {
       radiance.set(0, 0, 0);
       return;
     }
     (uniforms.discDirection!.value as Vector3[])[i]!.fromArray(light.direction);
     (uniforms.discRadius!.value as number[])[i] = (light.discDeg / 2) * DEG;
-    radiance.fromArray(light.overFog).divideScalar(discSolidAngle(light.discDeg) * Math.max(0.01, light.litShare));
+    radiance.fromArray(light.illuminance).divideScalar(discSolidAngle(light.discDeg) * Math.max(0.01, light.litShare));
+    if (light.halo) {
+      const size = light.halo.sizeDeg * DEG;
+      halo.fromArray(light.halo.illuminance).divideScalar(2 * Math.PI * size * size);
+      (uniforms.haloSize!.value as number[])[i] = size;
+    }
     if (light.litFrom) litBy.copy(litSide(light, light.litFrom));
   }
 
@@ -365,8 +403,10 @@ export class SkyDome {
   }
 }
 
+const imageOf = (sky: SkyPart['sky']): ImageSky | null => (sky.kind === 'image' ? sky : sky.kind === 'behind' ? sky.image : null);
+
 /** Direction from which a moon is lit: in the plane of its sun, at just the angle that shows its lit share. */
-function litSide({ direction, litShare }: SunLight, litFrom: readonly [number, number, number]): Vector3 {
+function litSide({ direction, litShare }: ShownDisc, litFrom: readonly [number, number, number]): Vector3 {
   const to = new Vector3(...direction);
   const towards = new Vector3(...litFrom);
   const across = towards.addScaledVector(to, -towards.dot(to)).normalize();

@@ -1,0 +1,18 @@
+import type { Cue, Rig } from '../document/types';
+
+/** What an edit is for: one cue, by its id, or the day, which every cue follows that holds nothing of its own. */
+export type Holder = { cueId: string } | 'day';
+
+/** A cue of a rig. Throws a RangeError where it is not there. */
+export function cueOf(rig: Pick<Rig, 'cues'>, cueId: string): Cue {
+  const cue = rig.cues.find((c) => c.id === cueId);
+  if (!cue) throw new RangeError(`The rig has no cue "${cueId}".`);
+  return cue;
+}
+
+/** Takes one key, or all, from what a cue holds in parts; what holds nothing is not kept. */
+export function letGo<K extends string>(holds: { [key in K]?: object }, part: K, key?: string): void {
+  const held = holds[part] as Record<string, unknown> | undefined;
+  if (key !== undefined && held) delete held[key];
+  if (key === undefined || !held || Object.keys(held).length === 0) delete holds[part];
+}

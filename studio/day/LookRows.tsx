@@ -1,0 +1,110 @@
+import { PLAIN_LOOK, releaseLook, setLook, type BodyLook, type HeldBodyName } from '../../core/rig';
+import { ColorRow } from '../desk/ColorRow';
+import { NumberRow } from '../desk/NumberRow';
+import { linear, logarithmic } from '../desk/quantity';
+import { SwitchRow } from '../desk/SwitchRow';
+import type { ChangeRig } from '../state/useRigEdit';
+
+const DISC = logarithmic('°', 0.05, 60);
+const SHARE = linear('', 0, 1, 0.01, 2);
+const ANGLE = logarithmic('°', 0.1, 30, { digits: 2 });
+
+interface Props {
+  /** What the body is called in the history. */
+  name: string;
+  look: BodyLook;
+  /** The disc that softens its shadows. */
+  discDeg: number;
+  held?: (key: keyof BodyLook) => { is: boolean; release(): void };
+  set(fields: Partial<BodyLook>, what: string, key: string): void;
+}
+
+/** How a sun or moon is seen, apart from how it lights. */
+export function LookRows({ name, look, discDeg, held, set }: Props) {
+  return (
+    <>
+      <SwitchRow
+        label="Gives light"
+        name={`${name} gives light`}
+        on={look.lights}
+        onChange={(lights) => set({ lights }, lights ? 'gives light' : 'gives no light', 'lights')}
+      />
+      <SwitchRow
+        label="Is seen"
+        name={`${name} is seen`}
+        on={look.seen}
+        onChange={(seen) => set({ seen }, seen ? 'is seen' : 'is not seen', 'seen')}
+      />
+      {look.seen && (
+        <>
+          <NumberRow
+            label="Seen disc"
+            value={look.discDeg ?? discDeg}
+            preset={discDeg}
+            held={held?.('discDeg')}
+            quantity={DISC}
+            hint="Full angle of the disc that is seen; shadows keep the other one"
+            onChange={(v) => set({ discDeg: v }, `seen as ${DISC.format(v)}°`, 'seen disc')}
+          />
+          <NumberRow
+            label="Halo"
+            value={look.halo}
+            preset={PLAIN_LOOK.halo}
+            held={held?.('halo')}
+            quantity={SHARE}
+            hint="Share of its light that is seen about the disc; it lights nothing"
+            onChange={(halo) => set({ halo }, `halo ${SHARE.format(halo)}`, 'halo')}
+          />
+          {look.halo > 0 && (
+            <>
+              <NumberRow
+                label="Halo’s size"
+                value={look.haloDeg}
+                preset={PLAIN_LOOK.haloDeg}
+                held={held?.('haloDeg')}
+                quantity={ANGLE}
+                hint="Angle over which it falls to a third"
+                onChange={(haloDeg) => set({ haloDeg }, `halo over ${ANGLE.format(haloDeg)}°`, 'halo size')}
+              />
+              <ColorRow
+                label="Halo’s colour"
+                value={look.haloColor}
+                preset={PLAIN_LOOK.haloColor}
+                onChange={(haloColor) => set({ haloColor }, `halo ${haloColor}`, 'halo colour')}
+              />
+            </>
+          )}
+        </>
+      )}
+    </>
+  );
+}
+
+/** The same rows for what a cue holds of the sun or the moon. */
+export function HeldLookRows({
+  cue,
+  body,
+  discDeg,
+  changeRig,
+}: {
+  cue: { id: string; name: string; holds: { sunLook?: Partial<BodyLook>; moonLook?: Partial<BodyLook> } };
+  body: HeldBodyName;
+  discDeg: number;
+  changeRig: ChangeRig;
+}) {
+  const own = body === 'sun' ? cue.holds.sunLook : cue.holds.moonLook;
+  return (
+    <LookRows
+      name={body === 'sun' ? 'Sun' : 'Moon'}
+      look={{ ...PLAIN_LOOK, ...own }}
+      discDeg={discDeg}
+      held={(key) => ({
+        is: own?.[key] !== undefined,
+        release: () => changeRig(`${cue.name}: ${body} seen as it lights`, (r) => releaseLook(r, cue.id, body, key)),
+      })}
+      set={(fields, what, key) =>
+        changeRig(`${cue.name}: ${body} ${what}`, (r) => setLook(r, cue.id, body, fields), `${cue.id} ${body} ${key}`)
+      }
+    />
+  );
+}

@@ -1,0 +1,67 @@
+import { memo } from 'react';
+import { CLEAR_NIGHT, releaseNight, setNight, type Cue, type Night } from '../../core/rig';
+import { ColorRow } from '../desk/ColorRow';
+import { HolderRow, useHolderOf } from '../desk/HolderRow';
+import { NumberRow } from '../desk/NumberRow';
+import { linear, logarithmic, type Quantity } from '../desk/quantity';
+import { Section } from '../desk/Section';
+import type { ChangeRig } from '../state/useRigEdit';
+
+const ROWS: { key: 'glowCdM2' | 'starsEv' | 'skyEv'; label: string; quantity: Quantity; hint: string }[] = [
+  {
+    key: 'glowCdM2',
+    label: 'Glow',
+    quantity: logarithmic('cd/m²', 1e-5, 10, { zero: true, digits: 2 }),
+    hint: 'Luminance of the moonless sky: 0.0002 clear country, 0.002 a town, 0.02 a city',
+  },
+  { key: 'starsEv', label: 'Stars', quantity: linear('EV', -12, 12, 0.25, 2), hint: 'Stops by which the stars are brighter' },
+  {
+    key: 'skyEv',
+    label: 'Sky at night',
+    quantity: linear('EV', -6, 12, 0.1, 1),
+    hint: 'Stops by which the whole sky is brighter once the sun is down; moon and stars stay as they are',
+  },
+];
+
+/** The moonless sky and the stars, of the cue or the day. */
+export const NightSection = memo(function NightSection({ cue, rigNight, changeRig }: { cue: Cue; rigNight: Night; changeRig: ChangeRig }) {
+  const holder = useHolderOf(cue.id);
+  const isDay = holder === 'day';
+  const night = isDay ? rigNight : { ...rigNight, ...cue.holds.night };
+  const edit = (fields: Partial<Night>, what: string, key: string) =>
+    changeRig(
+      `${isDay ? 'Night' : `${cue.name}: night`} ${what}`,
+      (r) => setNight(r, holder, fields),
+      `night ${isDay ? 'day' : cue.id} ${key}`,
+    );
+  const held = (key: keyof Night) =>
+    isDay
+      ? undefined
+      : {
+          is: cue.holds.night?.[key] !== undefined,
+          release: () => changeRig(`${cue.name}: ${key === 'starsEv' ? 'stars' : 'night'} by the day`, (r) => releaseNight(r, cue.id, key)),
+        };
+  return (
+    <Section title="Night" note={cue.holds.night && !isDay ? 'held' : undefined} rare={!cue.holds.night}>
+      <HolderRow />
+      {ROWS.map(({ key, label, quantity, hint }) => (
+        <NumberRow
+          key={key}
+          label={label}
+          value={night[key]}
+          preset={CLEAR_NIGHT[key]}
+          held={held(key)}
+          quantity={quantity}
+          hint={hint}
+          onChange={(v) => edit({ [key]: v }, `${label.toLowerCase()} ${quantity.format(v)} ${quantity.unit}`, key)}
+        />
+      ))}
+      <ColorRow
+        label="Glow’s colour"
+        value={night.glowColor}
+        preset={CLEAR_NIGHT.glowColor}
+        onChange={(glowColor) => edit({ glowColor }, `glow ${glowColor}`, 'color')}
+      />
+    </Section>
+  );
+});
