@@ -64,6 +64,7 @@ export {
   type Sun,
   type Trim,
   type Vantage,
+  type WeatherTurn,
 } from './document/types';
 export { readRig } from './document/upgrade';
 export {
@@ -80,5 +81,7 @@ export {
 export type { Holder } from './edits/holders';
 export { holdBody, releaseBody, releaseLook, releaseNight, setLook, setNight, setOther, type HeldBodyName } from './edits/night';
 export { dayStrip, type DayStrip } from './resolve/dayStrip';
+export { cueWeather, hourWeather, weatherAt, weatherUnder, type WeatherNow } from './resolve/weather';
+export { waterUnder, type WaterNow } from './resolve/water';
 export { moonNow } from './resolve/suns';
 export type { ShownDisc, SunLight } from './resolve/sunLight';

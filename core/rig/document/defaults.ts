@@ -1,3 +1,4 @@
+import { FAIR_WEATHER, NO_WATER } from '../../weather';
 import { CLEAR_NIGHT } from './night';
 import { NEUTRAL_GRADE } from '../../grade';
 import type { Lamp } from '../../lamps';
@@ -127,6 +128,10 @@ export function defaultRig(): Rig {
     exposure: { lowEv: -2, highEv: 14, biasEv: 0 },
     fog: NO_FOG,
     volumes: [],
+    weather: FAIR_WEATHER,
+    weathers: [],
+    materials: [],
+    water: NO_WATER,
     night: CLEAR_NIGHT,
     grade: NEUTRAL_GRADE,
     cues: [timedCue('noon', 'Noon', 12.5, 14), timedCue('late', 'Late sun', 17.75, 12.5)],

@@ -9,6 +9,7 @@ import { fog, grade, volume, whole } from './moodSchemas';
 import { drawn, look, moon, night, path } from './nightSchemas';
 import { RIG_VERSION, STEMS, type Rig } from './types';
 import { byName, finite, hex, hour, id, name, triple, vector } from './valueSchemas';
+import { materialRule, namedWeather, water, weather, weatherTurn } from './weatherSchemas';
 
 const sun = {
   azimuthDeg: finite(0, 360),
@@ -65,6 +66,9 @@ const cue = Joi.object({
     sunLook: Joi.object(look).min(1),
     moonLook: Joi.object(look).min(1),
     night: Joi.object(night).min(1),
+    weather: Joi.object(weather).min(1),
+    water: Joi.object(water).min(1),
+    weatherTurn,
     sky: Joi.object({
       zenith: band,
       middle: band.optional(),
@@ -155,6 +159,10 @@ const rig = Joi.object({
   exposure: exposure.required(),
   fog: whole(fog),
   volumes: Joi.array().items(volume).max(8).unique('id').unique(byName).required(),
+  weather: whole(weather),
+  weathers: Joi.array().items(namedWeather).max(64).unique('id').unique(byName).required(),
+  materials: Joi.array().items(materialRule).max(200).unique('id').required(),
+  water: whole(water),
   night: whole(night),
   grade: whole(grade),
   cues: Joi.array().items(cue).min(1).max(64).unique('id').unique(byName).required(),

@@ -4,6 +4,7 @@ import type { Grade } from '../../grade';
 import type { Lamp, Profile } from '../../lamps';
 import type { Air, Clouds } from '../../sky';
 import type { Vec3 } from '../../units';
+import type { MaterialRule, NamedWeather, Water, Weather } from '../../weather';
 import type { LiveShadows } from './liveShadows';
 import type { BodyLook, BodyPath, Moon, Night } from './night';
 
@@ -113,6 +114,17 @@ export interface FogVolume {
   color: string;
 }
 
+/** Another weather that comes while the day runs on, and goes again: minutes of the day's own time. */
+export interface WeatherTurn {
+  /** What of the cue's weather becomes another. */
+  to: Partial<Weather>;
+  /** After the cue's hour. */
+  beginMin: number;
+  overMin: number;
+  staysMin: number;
+  backMin: number;
+}
+
 /**
  * What a cue sets by itself, over what the day gives. Whatever is not named here follows the day.
  */
@@ -122,6 +134,11 @@ export interface Holds {
   /** How the main sun and the moon are seen, where they are not seen as they light. */
   sunLook?: Partial<BodyLook>;
   moonLook?: Partial<BodyLook>;
+  /** What of the weather, and of the water, is not the day's. */
+  weather?: Partial<Weather>;
+  water?: Partial<Water>;
+  /** Another weather that comes after the cue's hour, and goes again. */
+  weatherTurn?: WeatherTurn;
   /** What of the night is not the day's. */
   night?: Partial<Night>;
   sky?: Bands;
@@ -311,6 +328,13 @@ export interface Rig {
   fog: FogSetting;
   /** Bodies of fog of their own. */
   volumes: FogVolume[];
+  /** The weather of the day, and sets of the project's own. */
+  weather: Weather;
+  weathers: NamedWeather[];
+  /** What materials take of rain, snow and dust; the last rule that a name is of holds. */
+  materials: MaterialRule[];
+  /** The water of the day. */
+  water: Water;
   /** The night of the day. */
   night: Night;
   /** The grade of the day. */

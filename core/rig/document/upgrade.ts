@@ -57,12 +57,12 @@ const fromSeven = (document: Document): Document => {
   return { ...document, fog, volumes, grade };
 };
 
-/** Version 8 showed each glowing material as bright as it lights; its night was always the same, and further bodies rode the sun's path. */
+/** Version 8 showed each glowing material as bright as it lights; it knew no weather and no water, its night was always the same, and further bodies rode the sun's path. */
 const fromEight = (document: Document): Document => {
-  const { glowsShownEv, night } = defaultRig();
+  const { glowsShownEv, weather, weathers, materials, water, night } = defaultRig();
   const day = document.day as Document & { others: Document[] };
   const others = day.others.map(({ behindH, ...body }) => ({ ...body, path: { by: 'behind', behindH } }));
-  return { ...document, glowsShownEv, night, day: { ...day, others } };
+  return { ...document, glowsShownEv, weather, weathers, materials, water, night, day: { ...day, others } };
 };
 
 /**

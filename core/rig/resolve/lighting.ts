@@ -6,6 +6,8 @@ import type { Exposure } from '../document/types';
 import type { CircuitGain } from './circuits';
 import type { StandingLamp } from './lampsOf';
 import type { StemGains } from './mix';
+import type { WaterNow } from './water';
+import type { WeatherNow } from './weather';
 import type { ShownDisc, SunLight } from './sunLight';
 
 /**
@@ -27,6 +29,10 @@ export interface Lighting {
   /** Null where there is none and the air is not seen over distance. */
   fog: FogNow | null;
   grade: GradeNow;
+  /** Null where nothing of it is seen. */
+  weather: WeatherNow | null;
+  /** Null where there is none. */
+  water: WaterNow | null;
   /** Every lamp that stands in the level, and what each circuit's light is multiplied by now. */
   lamps: readonly StandingLamp[];
   profiles: readonly Profile[];

@@ -1,5 +1,16 @@
-import { driftOf, mixAir, mixClouds, throughClouds, type Air, type AirSky, type Clouds, type CloudsNow } from '../../sky';
-import { directionFromAngles, luminance, wrapDegrees, type Rgb } from '../../units';
+import {
+  driftOf,
+  mixAir,
+  mixClouds,
+  throughClouds,
+  type Air,
+  type AirSky,
+  type Clouds,
+  type CloudsNow,
+  type Sky,
+  type SkyPart,
+} from '../../sky';
+import { directionFromAngles, luminance, scaleRgb, wrapDegrees, type Rgb } from '../../units';
 import type { Circuit, Cue, Exposure, FogSetting, Holds, Rig } from '../document/types';
 import { airOf } from './airOf';
 import type { Body } from './bodies';
@@ -11,6 +22,8 @@ import { NO_IMAGES, type SkyImages } from './heldImage';
 import { lampsOf, type StandingLamp } from './lampsOf';
 import type { Lighting } from './lighting';
 import { stemGains, withShade } from './mix';
+import { waterNow } from './water';
+import { cloudsUnder, cueWeather, flashOf, fogInWeather, gameSeconds, hourWeather, weatherNow, type WeatherStart } from './weather';
 import { nightNow } from './night';
 import { resolveSky, underVeil } from './skies';
 import type { SunLight } from './sunLight';
@@ -26,10 +39,15 @@ interface Overrides {
   exposure: Exposure;
   fog: FogSetting & { albedo?: Rgb };
   stems: SunLight['stems'];
+  weather: WeatherStart;
 }
 
 function resolveWith(rig: Rig, hour: number, over: Overrides, images: SkyImages): Lighting {
-  const { bodies: heldOf, held, air, clouds, exposure, fog: setting, stems } = over;
+  const { bodies: heldOf, held, air, exposure, stems } = over;
+  const { weather } = over.weather;
+  const clouds = cloudsUnder(weather, over.clouds);
+  const setting = fogInWeather(over.fog, weather);
+  const flash = flashOf(weather, gameSeconds(rig, hour));
   const { place } = rig;
   const cloudsNow: CloudsNow | undefined = clouds ? { clouds, drifted: driftOf(clouds, hour, place.northDeg) } : undefined;
   const clearOf = (body: Body) =>
@@ -52,10 +70,11 @@ function resolveWith(rig: Rig, hour: number, over: Overrides, images: SkyImages)
     clouds: cloudsNow,
   };
   const {
-    sky: skyOverFog,
+    sky: unflashed,
     missing,
     starless,
   } = resolveSky(held, airSky, { turn, gain: night.sky }, images, () => sunLights(bodies, air, place, () => 1, [])[0]);
+  const skyOverFog: Sky = flash.share > 0 ? [...unflashed, flashSky(flash)] : unflashed;
   const bodiesOfFog = bodiesNow(
     rig.volumes,
     held.map(({ holds, share }) => ({ levels: holds.volumes, share })),
@@ -63,7 +82,9 @@ function resolveWith(rig: Rig, hour: number, over: Overrides, images: SkyImages)
   const fog = fogNow(setting, bodiesOfFog, air, place.heightM);
   const { suns, sky } = underVeil(overFog, skyOverFog, veilOf(fog, overFog));
   let lux: number | null = null;
-  const burns = (rule: Circuit['rule']) => ruleBurns(rule, hour, sunHours(rig), () => (lux ??= quickGroundLux(suns, sky)));
+  // Lamps do not go out in a flash.
+  const burns = (rule: Circuit['rule']) =>
+    ruleBurns(rule, hour, sunHours(rig), () => (lux ??= quickGroundLux(suns, flash.share > 0 ? unflashed : sky)));
   const ground = once(() => openGroundLight({ suns, sky }));
   const shadeEv = held.reduce((sum, { holds, share }) => sum + share * (holds.shadeEv ?? 0), 0);
   const gains = stemGains(held.length > 0 ? held.map(({ holds, share }) => ({ mix: holds.mix, share })) : [{ mix: undefined, share: 1 }]);
@@ -75,6 +96,12 @@ function resolveWith(rig: Rig, hour: number, over: Overrides, images: SkyImages)
     missing,
     exposure,
     fog,
+    weather: weatherNow(over.weather, rig, hour),
+    water: waterNow(
+      rig.water,
+      held.map(({ holds, share }) => ({ water: holds.water, share })),
+      weather.windMps,
+    ),
     grade: resolveGrade(
       rig.grade,
       held.map(({ holds, share }) => ({ grade: holds.grade, share })),
@@ -93,6 +120,11 @@ function resolveWith(rig: Rig, hour: number, over: Overrides, images: SkyImages)
   };
 }
 
+const flashSky = ({ share, radiance }: ReturnType<typeof flashOf>): SkyPart => ({
+  weight: share,
+  sky: { kind: 'bands', zenith: radiance, horizon: scaleRgb(radiance, 0.6), ground: scaleRgb(radiance, 0.15) },
+});
+
 /** A value that is worked out when it is first asked for. */
 function once<T>(make: () => T): () => T {
   let value: { of: T } | null = null;
@@ -109,6 +141,10 @@ function standing(rig: Rig): readonly StandingLamp[] {
 
 /** The lighting of one cue: the day at its hour, under what it holds. */
 export function resolveCue(rig: Rig, cue: Cue, images: SkyImages = NO_IMAGES): Lighting {
+  return cueUnder(rig, cue, images, cueWeather(rig, cue));
+}
+
+function cueUnder(rig: Rig, cue: Cue, images: SkyImages, start: WeatherStart): Lighting {
   const { holds } = cue;
   const overrides: Overrides = {
     bodies: holds,
@@ -118,6 +154,7 @@ export function resolveCue(rig: Rig, cue: Cue, images: SkyImages = NO_IMAGES): L
     exposure: holds.exposure ?? rig.exposure,
     fog: fogUnder(rig.fog, holds.fog),
     stems: [{ cueId: cue.id, share: 1 }],
+    weather: start,
   };
   return resolveWith(rig, cue.hour, overrides, images);
 }
@@ -140,12 +177,22 @@ function neighbours(rig: Rig, hour: number): { a: Cue; b: Cue; t: number } | nul
  */
 export function resolveHour(rig: Rig, hour: number, images: SkyImages = NO_IMAGES): Lighting {
   const around = neighbours(rig, hour);
+  const weather = hourWeather(rig, hour);
   if (!around) {
-    const day: Overrides = { bodies: {}, held: [], air: airOf(rig, {}), clouds: null, exposure: rig.exposure, fog: rig.fog, stems: [] };
+    const day: Overrides = {
+      bodies: {},
+      held: [],
+      air: airOf(rig, {}),
+      clouds: null,
+      exposure: rig.exposure,
+      fog: rig.fog,
+      stems: [],
+      weather,
+    };
     return resolveWith(rig, hour, day, images);
   }
   const { a, b, t } = around;
-  if (t === 0) return resolveCue(rig, a, images);
+  if (t === 0) return cueUnder(rig, a, images, weather);
   const shares = [
     { cueId: a.id, share: a === b ? 1 : 1 - t },
     { cueId: b.id, share: t },
@@ -161,6 +208,7 @@ export function resolveHour(rig: Rig, hour: number, images: SkyImages = NO_IMAGE
     exposure: rig.exposure,
     fog: mixFog(fogUnder(rig.fog, a.holds.fog), fogUnder(rig.fog, b.holds.fog), t),
     stems: shares,
+    weather,
   };
   const lighting = resolveWith(rig, hour, overrides, images);
   const [from, to] = [a.holds.exposure ?? rig.exposure, b.holds.exposure ?? rig.exposure];
