@@ -78,6 +78,18 @@ export {
   setVolume,
   setVolumeLevel,
 } from './edits/mood';
+export {
+  forgetWeather,
+  keepWeather,
+  releaseWater,
+  releaseWeather,
+  removeMaterialRule,
+  setMaterialRule,
+  setWater,
+  setWeather,
+  setWeatherTurn,
+  weatherSets,
+} from './edits/weather';
 export type { Holder } from './edits/holders';
 export { holdBody, releaseBody, releaseLook, releaseNight, setLook, setNight, setOther, type HeldBodyName } from './edits/night';
 export { dayStrip, type DayStrip } from './resolve/dayStrip';

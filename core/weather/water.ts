@@ -41,3 +41,6 @@ export const throughWater = (clarityM: number, lengthM: number): Rgb => waterExt
 
 /** Mean square slope of wind waves (Cox & Munk 1954), the wind at 12.5 m. */
 export const waveSlope = (windMps: number): number => 0.003 + 0.00512 * windMps;
+
+/** Reflectance of a wet diffuse surface from that of the dry one: a film of water throws light back down (Angstrom 1925). */
+export const wetAlbedo = (dry: number): number => dry / (WATER_INDEX * WATER_INDEX * (1 - dry) + dry);

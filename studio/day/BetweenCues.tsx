@@ -12,7 +12,7 @@ export function BetweenCues({ hour, twelve, changeRig }: { hour: number; twelve:
   const store = useStudioStore();
   const keep = () => {
     const { rig } = store.getState();
-    const { id, name } = freeName(rig, `At ${clockText(hour, twelve)}`);
+    const { id, name } = freeName(rig.cues, `At ${clockText(hour, twelve)}`);
     const cue: Cue = {
       id,
       name,

@@ -30,7 +30,7 @@ interface Props {
 export const CueSection = memo(function CueSection({ cue, twelve, only, change, changeRig }: Props) {
   const store = useStudioStore();
   const copy = () => {
-    const { id, name } = freeName(store.getState().rig, cue.name);
+    const { id, name } = freeName(store.getState().rig.cues, cue.name);
     changeRig(`Copied ${cue.name}`, (r) => {
       const at = r.cues.findIndex((c) => c.id === cue.id);
       r.cues.splice(at + 1, 0, { ...structuredClone(cue), id, name });

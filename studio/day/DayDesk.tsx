@@ -16,6 +16,8 @@ import { CueSection } from './CueSection';
 import { DomeChart } from './DomeChart';
 import { ExposureSection } from './ExposureSection';
 import { FogSection } from './FogSection';
+import { LookSection } from './LookRows';
+import { MaterialsSection } from './MaterialsSection';
 import { MoonSection } from './MoonSection';
 import { NightSection } from './NightSection';
 import { OthersSection } from './OthersSection';
@@ -27,6 +29,8 @@ import { SkySection } from './SkySection';
 import { StrengthSection } from './StrengthSection';
 import { SunSection } from './SunSection';
 import { VolumesSection } from './VolumesSection';
+import { WaterSection } from './WaterSection';
+import { WeatherSection } from './WeatherSection';
 
 /** The desk of the Day room, in the order of the work: sun, exposure, sky, air, fog, then place, day and the cue itself. */
 export function DayDesk({ shelf, onSkyFile }: { shelf: ReturnType<typeof useSkyShelf>; onSkyFile(file: File): void }) {
@@ -92,7 +96,6 @@ export function DayDesk({ shelf, onSkyFile }: { shelf: ReturnType<typeof useSkyS
         }}
         main={lighting.suns[0] ?? null}
         change={change}
-        changeRig={changeRig}
         place={rig.day.course === 'almanac' ? rig.place : null}
         twelve={twelve}
         onTake={({ date, hour: found }) =>
@@ -111,9 +114,22 @@ export function DayDesk({ shelf, onSkyFile }: { shelf: ReturnType<typeof useSkyS
       {hour === null && <CloudSection cue={cue} lighting={lighting} change={change} />}
       <AirSection rig={rig} cue={hour === null ? cue : null} changeRig={changeRig} />
       <FogSection cue={cue} rigFog={rig.fog} locked={hour !== null} lighting={lighting} changeRig={changeRig} />
+      {hour === null && (
+        <>
+          <WeatherSection rig={rig} cue={cue} lighting={lighting} changeRig={changeRig} />
+          <WaterSection rig={rig} cue={cue} changeRig={changeRig} />
+          <MaterialsSection rules={rig.materials} changeRig={changeRig} />
+        </>
+      )}
       {hour === null && <VolumesSection volumes={rig.volumes} cue={cue} changeRig={changeRig} />}
       {hour === null && <ShadeSection cue={cue} lighting={lighting} change={change} />}
-      {hour === null && <MoonSection cue={cue} moon={moon} changeRig={changeRig} />}
+      {hour === null && (
+        <>
+          <LookSection cue={cue} body="sun" discDeg={held.discDeg ?? bodies[0]!.discDeg} changeRig={changeRig} />
+          <MoonSection cue={cue} moon={moon} changeRig={changeRig} />
+          <LookSection cue={cue} body="moon" discDeg={moon.discDeg} changeRig={changeRig} />
+        </>
+      )}
       {hour === null && <NightSection cue={cue} rigNight={rig.night} changeRig={changeRig} />}
       <PlaceSection place={rig.place} course={rig.day} moonDeg={moon.elevationDeg} litShare={moon.litShare} changeRig={changeRig} />
       <RunningDaySection ran={rig.day} today={today.day} place={today.place} changeRig={changeRig} />

@@ -2,6 +2,7 @@ import { PLAIN_LOOK, releaseLook, setLook, type BodyLook, type HeldBodyName } fr
 import { ColorRow } from '../desk/ColorRow';
 import { NumberRow } from '../desk/NumberRow';
 import { linear, logarithmic } from '../desk/quantity';
+import { Section } from '../desk/Section';
 import { SwitchRow } from '../desk/SwitchRow';
 import type { ChangeRig } from '../state/useRigEdit';
 
@@ -80,8 +81,8 @@ export function LookRows({ name, look, discDeg, held, set }: Props) {
   );
 }
 
-/** The same rows for what a cue holds of the sun or the moon. */
-export function HeldLookRows({
+/** The same rows for what a cue holds of the sun or the moon, folded until they are wanted. */
+export function LookSection({
   cue,
   body,
   discDeg,
@@ -94,17 +95,19 @@ export function HeldLookRows({
 }) {
   const own = body === 'sun' ? cue.holds.sunLook : cue.holds.moonLook;
   return (
-    <LookRows
-      name={body === 'sun' ? 'Sun' : 'Moon'}
-      look={{ ...PLAIN_LOOK, ...own }}
-      discDeg={discDeg}
-      held={(key) => ({
-        is: own?.[key] !== undefined,
-        release: () => changeRig(`${cue.name}: ${body} seen as it lights`, (r) => releaseLook(r, cue.id, body, key)),
-      })}
-      set={(fields, what, key) =>
-        changeRig(`${cue.name}: ${body} ${what}`, (r) => setLook(r, cue.id, body, fields), `${cue.id} ${body} ${key}`)
-      }
-    />
+    <Section title={`Look of the ${body}`} note={own ? 'held' : 'as it lights'} rare={!own}>
+      <LookRows
+        name={body === 'sun' ? 'Sun' : 'Moon'}
+        look={{ ...PLAIN_LOOK, ...own }}
+        discDeg={discDeg}
+        held={(key) => ({
+          is: own?.[key] !== undefined,
+          release: () => changeRig(`${cue.name}: ${body} seen as it lights`, (r) => releaseLook(r, cue.id, body, key)),
+        })}
+        set={(fields, what, key) =>
+          changeRig(`${cue.name}: ${body} ${what}`, (r) => setLook(r, cue.id, body, fields), `${cue.id} ${body} ${key}`)
+        }
+      />
+    </Section>
   );
 }

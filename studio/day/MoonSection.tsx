@@ -6,7 +6,6 @@ import { NumberRow } from '../desk/NumberRow';
 import { kelvin, linear, logarithmic, readable, type Quantity } from '../desk/quantity';
 import { Section } from '../desk/Section';
 import type { ChangeRig } from '../state/useRigEdit';
-import { HeldLookRows } from './LookRows';
 
 const ROWS: { key: keyof Moon; label: string; quantity: Quantity; hint: string }[] = [
   { key: 'azimuthDeg', label: 'Azimuth', quantity: linear('°', 0, 360, 0.5, 1, 360), hint: 'Clockwise from north' },
@@ -67,7 +66,6 @@ export const MoonSection = memo(function MoonSection({ cue, moon, changeRig }: {
           }
         />
       ))}
-      <HeldLookRows cue={cue} body="moon" discDeg={moon.discDeg} changeRig={changeRig} />
     </Section>
   );
 });

@@ -6,8 +6,7 @@ import { ActionRow } from '../desk/ActionRow';
 import { NumberRow } from '../desk/NumberRow';
 import { kelvin, linear, logarithmic, readable, type Quantity } from '../desk/quantity';
 import { Section } from '../desk/Section';
-import type { ChangeCue, ChangeRig } from '../state/useRigEdit';
-import { HeldLookRows } from './LookRows';
+import type { ChangeCue } from '../state/useRigEdit';
 import { WhenRow } from './WhenRow';
 import day from './day.module.css';
 import styles from '../desk/desk.module.css';
@@ -43,7 +42,6 @@ interface Props {
   /** The main light of the moment; null where nothing shines. */
   main: SunLight | null;
   change: ChangeCue;
-  changeRig: ChangeRig;
   /** The place whose almanac can be asked; null on a drawn day. */
   place: RigPlace | null;
   twelve: boolean;
@@ -51,7 +49,7 @@ interface Props {
 }
 
 /** The main sun: by the day, or by hand where the cue holds a value (marked; a double click on the label lets go of it). */
-export function SunSection({ cue, locked, sun, main, change, changeRig, place, twelve, onTake }: Props) {
+export function SunSection({ cue, locked, sun, main, change, place, twelve, onTake }: Props) {
   const held = locked ? {} : (cue.holds.sun ?? {});
   const count = Object.keys(held).length;
   const values: Sun = { ...sun, colorK: held.colorK ?? AIR_K };
@@ -103,7 +101,6 @@ export function SunSection({ cue, locked, sun, main, change, changeRig, place, t
           ),
         )}
       </fieldset>
-      {!locked && <HeldLookRows cue={cue} body="sun" discDeg={sun.discDeg} changeRig={changeRig} />}
       {place && (held.azimuthDeg !== undefined || held.elevationDeg !== undefined) && (
         <WhenRow place={place} azimuthDeg={sun.azimuthDeg} elevationDeg={sun.elevationDeg} twelve={twelve} onTake={onTake} />
       )}

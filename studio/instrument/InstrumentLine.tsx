@@ -58,7 +58,9 @@ const Value = ({ text, unit, wide = false }: { text: string; unit: string; wide?
 function PictureCosts() {
   const { costs, shown } = usePicture();
   if (!costs) return null;
-  const steps = (['fog', 'bloom', 'grade'] as const).filter((step) => costs[step] >= 0.5).map((step) => `${step} ${grouped(costs[step])}`);
+  const steps = (['fog', 'fall', 'bloom', 'grade'] as const)
+    .filter((step) => costs[step] >= 0.5)
+    .map((step) => `${step === 'fall' ? 'weather' : step} ${grouped(costs[step])}`);
   return (
     <span
       title={`A picture takes ${grouped(costs.frame)} ms here; Grade room, Picture: how finely it is drawn`}
@@ -66,6 +68,7 @@ function PictureCosts() {
       data-frame={costs.frame}
       data-scene={costs.scene}
       data-fog={costs.fog}
+      data-fall={costs.fall}
       data-bloom={costs.bloom}
       data-grade={costs.grade}
     >

@@ -2,19 +2,13 @@ import {
   AdditiveBlending,
   Color,
   Data3DTexture,
-  DepthTexture,
   DoubleSide,
   FloatType,
   HalfFloatType,
   LinearFilter,
   Matrix4,
-  Mesh,
-  MeshBasicMaterial,
-  NearestFilter,
-  OrthographicCamera,
   PerspectiveCamera,
   RedFormat,
-  Scene,
   ShaderMaterial,
   Sphere,
   UnsignedByteType,
@@ -28,6 +22,7 @@ import { FOG_LAMPS, SKY_WAYS, opennessFrame, type Openness, type OpennessFrame }
 import type { Vec3 } from '../../../core/units';
 import { FullScreen, screenMaterial } from '../renderer/fullScreen';
 import type { ModelPart } from '../level/fixtureModels';
+import { Casters, DepthFromAfar } from './levelDepth';
 
 /** How far about the eye the sun's shadows in fog reach, metres, and how finely. */
 const SUN_REACH_M = 70;
@@ -118,47 +113,13 @@ void main() {
   outColor = vec4(open / ${SKY_WAYS.length}.0, 0.0, 0.0, 1.0);
 }`;
 
-/** Depth of the level as it is seen from far away on one side. */
-class DepthFromAfar {
-  readonly camera = new OrthographicCamera();
-  readonly target: WebGLRenderTarget;
-  /** From the level to the map, -1..1. */
-  readonly matrix = new Matrix4();
-
-  constructor(size: number) {
-    this.target = new WebGLRenderTarget(size, size, { depthTexture: new DepthTexture(size, size, FloatType), type: UnsignedByteType });
-    this.target.depthTexture!.minFilter = this.target.depthTexture!.magFilter = NearestFilter;
-  }
-
-  draw(renderer: WebGLRenderer, casters: Scene, direction: Readonly<Vec3>, middle: Vector3, reach: number, levelReach: number): void {
-    const { camera } = this;
-    const far = levelReach * 2 + reach;
-    camera.position.copy(middle).addScaledVector(new Vector3(...direction), far);
-    camera.up.set(0, Math.abs(direction[1]) > 0.99 ? 0 : 1, Math.abs(direction[1]) > 0.99 ? 1 : 0);
-    camera.lookAt(middle);
-    Object.assign(camera, { left: -reach, right: reach, top: reach, bottom: -reach, near: 0.1, far: far * 2 });
-    camera.updateProjectionMatrix();
-    camera.updateMatrixWorld();
-    renderer.setRenderTarget(this.target);
-    renderer.clear();
-    renderer.render(casters, camera);
-    this.matrix.multiplyMatrices(camera.projectionMatrix, camera.matrixWorldInverse);
-  }
-
-  dispose(): void {
-    this.target.depthTexture?.dispose();
-    this.target.dispose();
-  }
-}
-
 /** What stands in the way of the light in fog: the level as the main sun, the lamps and the sky see it. */
 export class FogShadows {
   readonly glsl = SHADE_GLSL;
   /** Whether the level has been looked through: without it nothing is in the way. */
   ready = false;
   readonly uniforms: Record<string, IUniform>;
-  private readonly casters = new Scene();
-  private readonly plain: MeshBasicMaterial[] = [];
+  private readonly casters = new Casters();
   private readonly distances: ShaderMaterial;
   private readonly sunMap = new DepthFromAfar(SUN_MAP);
   private readonly lampMap: WebGLRenderTarget;
@@ -198,20 +159,7 @@ export class FogShadows {
   /** Takes a level's surfaces in place of the last one's. */
   setLevel(parts: readonly ModelPart[], bounds: Box3): void {
     this.clear();
-    for (const { geometry, matrix, material } of parts) {
-      const own = new MeshBasicMaterial({
-        map: material.alphaTest > 0 ? material.map : null,
-        alphaTest: material.alphaTest,
-        side: DoubleSide,
-        colorWrite: false,
-      });
-      const mesh = new Mesh(geometry, own);
-      mesh.matrixAutoUpdate = false;
-      mesh.matrix.copy(matrix);
-      mesh.matrixWorld.copy(matrix);
-      this.plain.push(own);
-      this.casters.add(mesh);
-    }
+    this.casters.set(parts);
     bounds.getBoundingSphere(this.sphere);
     this.measureSky(opennessFrame(bounds.min.toArray(), bounds.max.toArray()));
     this.ready = true;
@@ -236,7 +184,7 @@ export class FogShadows {
     const key = `${sun.map((v) => v.toFixed(4)).join()} ${middle.toArray().join()}`;
     if (key === this.drawnFor) return;
     this.drawnFor = key;
-    this.sunMap.draw(this.renderer, this.casters, sun, middle, reach, this.sphere.radius);
+    this.sunMap.draw(this.renderer, this.casters.scene, sun, middle, reach, this.sphere.radius);
   }
 
   private drawLamps(lamps: readonly { at: Vec3 }[], most: number): boolean {
@@ -273,7 +221,7 @@ export class FogShadows {
 
   private drawLamp(at: Vec3, slot: number): void {
     const { renderer, lampMap } = this;
-    this.casters.overrideMaterial = this.distances;
+    this.casters.scene.overrideMaterial = this.distances;
     renderer.setRenderTarget(lampMap);
     FACES.forEach(([look, up], face) => {
       const { camera } = faceCamera(new Vector3(...at), look, up);
@@ -283,9 +231,9 @@ export class FogShadows {
       // Nothing there is as good as very far.
       renderer.setClearColor(0xffffff, 1);
       renderer.clear();
-      renderer.render(this.casters, camera);
+      renderer.render(this.casters.scene, camera);
     });
-    this.casters.overrideMaterial = null;
+    this.casters.scene.overrideMaterial = null;
   }
 
   /** Fills the grid of how open each place is, by the level's depth from many sides. */
@@ -314,7 +262,7 @@ export class FogShadows {
     renderer.clear();
     for (const direction of SKY_WAYS) {
       renderer.autoClear = true;
-      way.draw(renderer, this.casters, direction, this.sphere.center, this.sphere.radius, this.sphere.radius);
+      way.draw(renderer, this.casters.scene, direction, this.sphere.center, this.sphere.radius, this.sphere.radius);
       renderer.autoClear = false;
       screen.draw(material, sum);
     }
@@ -339,7 +287,6 @@ export class FogShadows {
   }
 
   private clear(): void {
-    for (const material of this.plain.splice(0)) material.dispose();
     this.casters.clear();
     this.slots.clear();
     this.drawnFor = '';

@@ -1,6 +1,6 @@
-import { LightProbe, Scene, Vector3, type Camera, type WebGLRenderer } from 'three';
+import { LightProbe, Scene, Vector3, type Camera, type MeshLambertMaterial, type PerspectiveCamera, type WebGLRenderer } from 'three';
 import { halfReader, hasBakedDirect, liveLamps, mixGains, type BakePlan, type StemReader } from '../../../core/bake';
-import { glowGains, type Lighting, type LiveShadows, type StandingModel } from '../../../core/rig';
+import { glowGains, openGroundLight, type Lighting, type LiveShadows, type StandingModel } from '../../../core/rig';
 import { FixtureModels, type ModelPart } from '../level/fixtureModels';
 import { LevelModel, loadModelParts } from '../level/levelModel';
 import { loadStems, type StemSource } from '../level/loadStems';
@@ -8,6 +8,10 @@ import { TestBall } from '../level/testBall';
 import { Mixer } from '../mix/mixer';
 import { probeCoefficients, trimmed } from '../renderer/develop';
 import { SkyDome } from '../sky/skyDome';
+import { Roofs } from '../weather/roofs';
+import { SkyMirror } from '../weather/skyMirror';
+import { SurfaceWeather } from '../weather/surfaceWeather';
+import { WaterSheet } from '../weather/waterSheet';
 import { surroundings } from './lightAt';
 import { LiveLamps } from './liveLamps';
 import { LiveSuns, type ShadowCost } from './liveSuns';
@@ -32,20 +36,30 @@ export class LitScene {
   private readonly probe = new LightProbe();
   private suns: LiveSuns | null = null;
   private readonly lamps = new LiveLamps(this.scene);
+  readonly roofs = new Roofs();
+  private readonly mirror = new SkyMirror();
+  private readonly surfaces = new SurfaceWeather(this.roofs, this.mirror);
+  private readonly sheet = new WaterSheet(this.mirror);
   private readonly ball = new TestBall(this.lamps.patch);
-  private readonly models = new FixtureModels(this.scene, this.lamps.patch);
+  private readonly models = new FixtureModels(this.scene, (material) => this.patch(material));
   private standing: readonly StandingModel[] = [];
   private litBy: Lighting | null = null;
   private readonly files = new Map<string, ModelPart[] | null>();
 
   constructor(private readonly renderer: WebGLRenderer) {
     this.scene.matrixWorldAutoUpdate = true;
-    this.scene.add(this.sky.group, this.probe, this.ball.mesh);
+    this.scene.add(this.sky.group, this.probe, this.ball.mesh, this.sheet.mesh);
+  }
+
+  /** What each material of the level is lit by, besides what three.js knows, and what the weather lays on it. */
+  private patch(material: MeshLambertMaterial): void {
+    this.lamps.patch(material);
+    this.surfaces.patch(material);
   }
 
   /** Brings a level in, in place of the last. Rejected when it cannot be fetched. */
   async loadLevel(url: string, signal: AbortSignal, progress: (share: number) => void): Promise<void> {
-    const level = await LevelModel.load(url, signal, progress, this.lamps.patch);
+    const level = await LevelModel.load(url, signal, progress, (material) => this.patch(material));
     if (signal.aborted) return level.dispose();
     this.dropBake();
     this.suns?.dispose();
@@ -57,6 +71,7 @@ export class LitScene {
     this.level = level;
     this.scene.add(level.group);
     this.suns = new LiveSuns(this.scene, level.bounds);
+    this.roofs.find(this.renderer, level.parts(), level.bounds);
   }
 
   /** Takes a bake's stems to light by, or none. */
@@ -130,6 +145,7 @@ export class LitScene {
     this.suns?.show(trimmed(live, lighting.mix.sun), focus, this.shadows, this.detail);
     this.lamps.show(liveLamps(lighting, baked?.plan ?? null), focus, this.lampBudget);
     if (!level) return;
+    this.lay(lighting, level, unit);
     this.lightModels(lighting);
     const glows = glowGains(lighting);
     level.dimGlows(glows);
@@ -139,12 +155,32 @@ export class LitScene {
     level.setLightmaps(baked.mixer.lightmaps, Math.PI * unit);
   }
 
-  /** Draws something of the level without its lights and its sky. */
+  /** Lays rain, snow and water on the level. */
+  private lay(lighting: Lighting, { bounds }: LevelModel, unit: number): void {
+    const { weather, water, sky, mix } = lighting;
+    if (weather || water) this.mirror.show(sky, unit);
+    const glow = new Vector3();
+    if (water) {
+      const { sun, sky: above } = openGroundLight(lighting);
+      glow.fromArray(water.scatter.map((v, c) => (v * (sun[c]! * mix.sun[c]! + Math.max(0, above[c]!) * mix.sky[c]!)) / Math.PI));
+    }
+    this.surfaces.show(weather, water, glow);
+    this.sheet.show(water, bounds, weather?.wind ?? [1, 0.4], weather?.seconds ?? 0);
+  }
+
+  /** Makes ready for a picture of a camera, of so many pixels: the sky about it, and the level as water mirrors it. */
+  follow(camera: PerspectiveCamera, width: number, height: number): void {
+    this.sky.follow(camera, height);
+    if (this.sheet.mesh.visible) this.sheet.reflect(this.renderer, this.scene, camera, width, height, [this.sky.group]);
+  }
+
+  /** Draws something of the level without its lights, its sky and its weather. */
   unlit(focus: Vector3, draw: () => void): void {
-    const hidden = [this.sky.group, this.probe, this.ball.mesh].filter((o) => o.visible);
+    const hidden = [this.sky.group, this.probe, this.ball.mesh, this.sheet.mesh].filter((o) => o.visible);
     for (const object of hidden) object.visible = false;
     this.suns?.show([], focus, this.shadows, 1);
     this.lamps.show([], focus, 0);
+    this.surfaces.show(null, null, new Vector3());
     draw();
     for (const object of hidden) object.visible = true;
   }
@@ -181,5 +217,8 @@ export class LitScene {
     this.models.dispose();
     this.level?.dispose();
     this.sky.dispose();
+    this.roofs.dispose();
+    this.mirror.dispose();
+    this.sheet.dispose();
   }
 }

@@ -14,7 +14,18 @@ import {
   type Texture,
   type WebGLRenderTarget,
 } from 'three';
-import { FOG_BODIES, FOG_GLSL, FOG_LAMPS, FOG_SUNS, SKY_M, bodySpace, extinctionOf, throughPhase, type FogBody } from '../../../core/fog';
+import {
+  FOG_BODIES,
+  FOG_GLSL,
+  FOG_LAMPS,
+  FOG_SUNS,
+  SKY_M,
+  bodySpace,
+  extinctionOf,
+  throughPhase,
+  type FogBody,
+  type FogLamp,
+} from '../../../core/fog';
 import { fogLightOf, type FogNow, type Lighting } from '../../../core/rig';
 import { SH_FACTORS } from '../../../core/sky';
 import type { Rgb, Vec3 } from '../../../core/units';
@@ -130,6 +141,8 @@ export class FogPass {
   private readonly smoothed: WebGLRenderTarget;
   private readonly smooth;
   private material;
+  /** The lamps that lit the last fog. */
+  lamps: readonly FogLamp[] = [];
   private made = '';
   private readonly strip: DataTexture;
   private stripUnit = 1;
@@ -201,6 +214,7 @@ export class FogPass {
     this.setFog(now);
     this.setBodies(now, view.eye);
     const light = this.setLight(lighting, now, view.eye.toArray() as Vec3, quality);
+    this.lamps = light.lamps;
     shade?.update(light.suns[0]?.direction ?? null, light.lamps);
     const [width, height] = [Math.ceil(view.width / 2), Math.ceil(view.height / 2)];
     const sized = (target: WebGLRenderTarget) => {

@@ -37,11 +37,13 @@ import {
   type GradeNow,
 } from '../../../core/grade';
 import { FOG_GLSL } from '../../../core/fog';
-import type { Lighting } from '../../../core/rig';
+import type { FogNow, Lighting } from '../../../core/rig';
 import { whiteLuminance, type Vec3 } from '../../../core/units';
 import type { FogShadows } from '../lights/fogShadows';
 import { BloomPass } from './bloomPass';
 import { FogPass, LAY_FOG_GLSL, LOOK_GLSL, type PictureQuality } from './fogPass';
+import { FallPass } from '../weather/fallPass';
+import type { Roofs } from '../weather/roofs';
 import { FullScreen, halfTarget, screenMaterial } from './fullScreen';
 import { SMOOTHING_GLSL } from './smoothing';
 
@@ -57,6 +59,9 @@ ShaderChunk.tonemapping_pars_fragment = ShaderChunk.tonemapping_pars_fragment.re
 /** The picture without its grade: what was drawn, under fog and air where there are any. */
 const SCENE_GLSL = /* glsl */ `
 uniform sampler2D scenePicture;
+#ifdef FALL
+uniform sampler2D fallPicture;
+#endif
 #ifdef FOG
 ${LOOK_GLSL}
 float fogSunShade(vec3 place, int sun) { return 1.0; }
@@ -69,6 +74,11 @@ vec3 sceneColor(vec2 uv) {
   vec3 color = textureLod(scenePicture, uv, 0.0).rgb;
 #ifdef FOG
   color = layFog(color, uv);
+#endif
+#ifdef FALL
+  // What falls before it, its colour times its share.
+  vec4 fall = textureLod(fallPicture, uv, 0.0);
+  color = color * (1.0 - fall.a) + fall.rgb;
 #endif
   return color;
 }`;
@@ -110,17 +120,18 @@ void main() {
   outColor = vec4(shown, 1.0);
 }`;
 
-/** What a picture takes, ms: in all, and what of it is the level, fog, bloom and the rest of the grade; 0 for what is off. */
+/** What a picture takes, ms: in all, and what of it is the level (with what water mirrors), fog, what falls, bloom and the rest of the grade; 0 for what is off. */
 export interface PassCosts {
   frame: number;
   scene: number;
   fog: number;
+  fall: number;
   bloom: number;
   grade: number;
 }
 
 /** Told when a step has been drawn, and into what. */
-type Ended = (step: 'scene' | 'fog' | 'bloom' | 'grade', drawn: WebGLRenderTarget) => void;
+type Ended = (step: 'scene' | 'fog' | 'fall' | 'bloom' | 'grade', drawn: WebGLRenderTarget) => void;
 
 export interface PictureOptions {
   quality: PictureQuality;
@@ -143,6 +154,7 @@ export class PicturePasses {
   private readonly sceneUniform: IUniform;
   private readonly shown: WebGLRenderTarget;
   private readonly fog: FogPass;
+  private readonly fall: FallPass;
   private readonly bloom: BloomPass;
   private readonly develop: ShaderMaterial;
   private readonly smooth: ShaderMaterial;
@@ -153,12 +165,14 @@ export class PicturePasses {
   constructor(
     private readonly renderer: WebGLRenderer,
     private readonly shadows: FogShadows,
+    roofs: Roofs,
   ) {
     this.screen = new FullScreen(renderer);
     this.fog = new FogPass(shadows);
+    this.fall = new FallPass(renderer, roofs);
     this.scenePictures = { plain: sceneTarget(0), full: sceneTarget(4) };
     this.shown = halfTarget(1, 1);
-    const scene: Record<string, IUniform> = { ...this.fog.uniforms, scenePicture: { value: null } };
+    const scene: Record<string, IUniform> = { ...this.fog.uniforms, ...this.fall.uniforms, scenePicture: { value: null } };
     this.sceneUniform = scene.scenePicture!;
     this.bloom = new BloomPass({ glsl: SCENE_GLSL, uniforms: scene });
     this.develop = screenMaterial(DEVELOP, { ...scene, ...this.bloom.uniforms, ...gradeUniforms() });
@@ -166,8 +180,8 @@ export class PicturePasses {
   }
 
   /** Whether a lighting asks for anything that is drawn here. */
-  static wanted({ fog, grade }: Pick<Lighting, 'fog' | 'grade'>): boolean {
-    return fog !== null || !isNeutral(grade);
+  static wanted({ fog, grade, weather, water }: Pick<Lighting, 'fog' | 'grade' | 'weather' | 'water'>): boolean {
+    return fog !== null || water !== null || FallPass.wanted(weather) || !isNeutral(grade);
   }
 
   /**
@@ -188,7 +202,7 @@ export class PicturePasses {
     const { renderer } = this;
     this.drawScene(scene, camera, lighting, ev100, width, height, options, ended);
     const { grade } = lighting;
-    const defines = fogDefines(lighting);
+    const defines = sceneDefines(lighting);
     if (grade.bloom.amount > 0) {
       this.bloom.setDefines(defines);
       ended('bloom', this.bloom.draw(this.screen, grade.bloom, width, height));
@@ -211,7 +225,7 @@ export class PicturePasses {
     const material = screenMaterial(
       `${SCENE_GLSL}\nvoid main() { outColor = vec4(sceneColor(uv0), 1.0); }`,
       this.develop.uniforms,
-      fogDefines(lighting),
+      sceneDefines(lighting),
     );
     this.screen.draw(material, plain);
     const pixels = new Float32Array(width * height * 4);
@@ -232,7 +246,7 @@ export class PicturePasses {
     quality: PictureQuality,
   ): PassCosts {
     const target = new WebGLRenderTarget(size.width, size.height, { depthBuffer: false });
-    const costs: PassCosts = { frame: 0, scene: 0, fog: 0, bloom: 0, grade: 0 };
+    const costs: PassCosts = { frame: 0, scene: 0, fog: 0, fall: 0, bloom: 0, grade: 0 };
     // Reading a pixel back is the one thing that waits for all that was drawn.
     const wait = (drawn: WebGLRenderTarget) => {
       const pixel = drawn.texture.type === HalfFloatType ? new Uint16Array(4) : new Uint8Array(4);
@@ -277,8 +291,22 @@ export class PicturePasses {
     renderer.render(scene, camera);
     ended('scene', scenePicture);
     this.isUnfinished = false;
-    if (!lighting.fog) return;
-    const view = { depth: scenePicture.depthTexture!, clipToLevel: this.clipToLevel, eye: this.eye, width, height };
+    if (lighting.fog) this.drawFog(lighting, lighting.fog, scenePicture, ev100, { quality, whole }, ended);
+    const { weather } = lighting;
+    if (!FallPass.wanted(weather)) return;
+    const lamps = lighting.fog ? this.fog.lamps : [];
+    ended('fall', this.fall.draw(camera, lighting, weather, lamps, scenePicture.depthTexture!, scenePicture, 1 / whiteLuminance(ev100)));
+  }
+
+  private drawFog(
+    lighting: Lighting,
+    now: FogNow,
+    { depthTexture, width, height }: WebGLRenderTarget,
+    ev100: number,
+    { quality, whole }: Pick<PictureOptions, 'quality' | 'whole'>,
+    ended: Ended,
+  ): void {
+    const view = { depth: depthTexture!, clipToLevel: this.clipToLevel, eye: this.eye, width, height };
     const shade =
       quality === 'full'
         ? {
@@ -286,7 +314,7 @@ export class PicturePasses {
               (this.isUnfinished = this.shadows.update(sun, this.eye, lamps, whole)),
           }
         : null;
-    ended('fog', this.fog.draw(this.screen, lighting, lighting.fog, view, 1 / whiteLuminance(ev100), quality, shade));
+    ended('fog', this.fog.draw(this.screen, lighting, now, view, 1 / whiteLuminance(ev100), quality, shade));
   }
 
   private setGrade(grade: GradeNow, ev100: number, width: number, height: number, fog: Record<string, number>, mark: boolean): void {
@@ -343,6 +371,7 @@ export class PicturePasses {
 
   dispose(): void {
     this.fog.dispose();
+    this.fall.dispose();
     this.bloom.dispose();
     this.develop.dispose();
     this.smooth.dispose();
@@ -356,8 +385,10 @@ export class PicturePasses {
 }
 
 /** Laying fog over a picture asks for no places along a look, but the function that does is in its source. */
-const fogDefines = ({ fog }: Pick<Lighting, 'fog'>): Record<string, number> =>
-  fog ? { FOG: 1, FOG_STEPS: 1, ...(fog.bodies.length > 0 ? { BODIES: 1 } : {}) } : {};
+const sceneDefines = ({ fog, weather }: Pick<Lighting, 'fog' | 'weather'>): Record<string, number> => ({
+  ...(fog ? { FOG: 1, FOG_STEPS: 1, ...(fog.bodies.length > 0 ? { BODIES: 1 } : {}) } : {}),
+  ...(FallPass.wanted(weather) ? { FALL: 1 } : {}),
+});
 
 /** A half-float picture of the level with its depth. */
 function sceneTarget(samples: number): WebGLRenderTarget {

@@ -153,7 +153,7 @@ export class Stage {
     this.lit.light(lighting, focus, whiteLuminance(ev100));
     this.lit.level?.wear(this.view === 'light' ? 'white' : 'own');
     const { width, height } = this.renderer.getDrawingBufferSize(new Vector2());
-    this.lit.sky.follow(camera, height);
+    this.lit.follow(camera, width, height);
     const passes = this.passesFor(lighting, 'onScreen');
     if (passes) {
       const quality = this.quality === 'auto' ? (moving && this.isSlow ? 'plain' : 'full') : this.quality;
@@ -190,7 +190,10 @@ export class Stage {
     if (!PicturePasses.wanted(lighting)) return null;
     if (!this.passes) {
       const shadows = new FogShadows(this.renderer);
-      const [onScreen, small] = [new PicturePasses(this.renderer, shadows), new PicturePasses(this.renderer, shadows)];
+      const [onScreen, small] = [0, 1].map(() => new PicturePasses(this.renderer, shadows, this.lit.roofs)) as [
+        PicturePasses,
+        PicturePasses,
+      ];
       this.passes = { onScreen, small, shadows };
     }
     if (lighting.fog && this.lit.level && this.shadowed !== this.lit.level) {
@@ -227,7 +230,7 @@ export class Stage {
     ev100: number,
   ): Float32Array {
     this.lit.light(lighting, focus, whiteLuminance(ev100));
-    this.lit.sky.follow(camera, height);
+    this.lit.follow(camera, width, height);
     const passes = lighting.fog && this.passesFor(lighting, 'small');
     if (passes) return passes.read(this.lit.scene, camera, lighting, ev100, width, height).map((v) => v * whiteLuminance(ev100));
     const target = new WebGLRenderTarget(width, height, { type: FloatType });
@@ -279,7 +282,7 @@ export class Stage {
     const passes = this.passesFor(lighting, 'small');
     if (!passes) return developed(this.linearPicture(lighting, camera, focus, width * 2, height * 2, ev100), width, height, ev100);
     this.lit.light(lighting, focus, whiteLuminance(ev100));
-    this.lit.sky.follow(camera, height * 2);
+    this.lit.follow(camera, width * 2, height * 2);
     const pixels = this.passed(passes, lighting, camera, ev100, { width: width * 2, height: height * 2 });
     return halved(pixels, width, height);
   }
@@ -330,6 +333,7 @@ export class Stage {
     const { width, height } = this.renderer.getDrawingBufferSize(new Vector2());
     const ev100 = this.expose(lighting, camera, focus);
     this.lit.light(lighting, focus, whiteLuminance(ev100));
+    this.lit.follow(camera, width, height);
     const costs = passes.cost(this.lit.scene, camera, lighting, ev100, { width, height }, this.quality === 'plain' ? 'plain' : 'full');
     this.isSlow = costs.frame > SLOW_MS;
     return costs;

@@ -1,0 +1,106 @@
+import { Button } from 'antd';
+import { memo } from 'react';
+import { releaseWater, setWater, waterUnder, type Cue, type Rig } from '../../core/rig';
+import { NO_WATER, throughWater, type Water } from '../../core/weather';
+import { ColorRow } from '../desk/ColorRow';
+import { HolderRow, useHolderOf } from '../desk/HolderRow';
+import { NumberRow } from '../desk/NumberRow';
+import { grouped, linear, logarithmic, readable } from '../desk/quantity';
+import { Section } from '../desk/Section';
+import type { ChangeRig } from '../state/useRigEdit';
+import day from './day.module.css';
+import styles from '../desk/desk.module.css';
+
+const LEVEL = linear('m', -50, 200, 0.05, 2);
+const CLARITY = logarithmic('m', 0.05, 50, { digits: 2 });
+const RIPPLES = linear('m/s', 0, 25, 0.5, 1);
+
+/** A sheet of water over the level, of the cue or the day. */
+export const WaterSection = memo(function WaterSection({ rig, cue, changeRig }: { rig: Rig; cue: Cue; changeRig: ChangeRig }) {
+  const holder = useHolderOf(cue.id);
+  const isDay = holder === 'day';
+  const water = isDay ? rig.water : waterUnder(rig.water, cue.holds.water);
+  const edit = (values: Partial<Water>, what: string, key: string) =>
+    changeRig(
+      `${isDay ? 'Water' : `${cue.name}: water`} ${what}`,
+      (r) => setWater(r, holder, values),
+      `water ${isDay ? 'day' : cue.id} ${key}`,
+    );
+  const held = (key: keyof Water) =>
+    isDay
+      ? undefined
+      : {
+          is: cue.holds.water?.[key] !== undefined,
+          release: () => changeRig(`${cue.name}: water by the day`, (r) => releaseWater(r, cue.id, key)),
+        };
+  const { levelM, clarityM } = water;
+  return (
+    <Section
+      title="Water"
+      note={levelM === null ? 'none' : `${grouped(levelM, 2)} m${cue.holds.water && !isDay ? ', held' : ''}`}
+      rare={levelM === null}
+    >
+      <HolderRow />
+      {levelM === null ? (
+        <div className={styles.actions}>
+          <Button size="small" onClick={() => edit({ levelM: 0 }, 'brought in', 'bring')}>
+            Bring water
+          </Button>
+        </div>
+      ) : (
+        <>
+          <NumberRow
+            label="Level"
+            value={levelM}
+            preset={levelM}
+            held={held('levelM')}
+            quantity={LEVEL}
+            hint="Height of its surface in the level"
+            onChange={(v) => edit({ levelM: v }, `at ${LEVEL.format(v)} m`, 'level')}
+          />
+          <NumberRow
+            label="Clarity"
+            value={clarityM}
+            preset={NO_WATER.clarityM}
+            held={held('clarityM')}
+            quantity={CLARITY}
+            hint="Depth at which green is dimmed to a third: 0.3 m silt, 2 m a pond, 15 m clear sea"
+            onChange={(v) => edit({ clarityM: v }, `clarity ${CLARITY.format(v)} m`, 'clarity')}
+          />
+          <NumberRow
+            label="Ripples"
+            value={water.ripplesMps ?? rig.weather.windMps}
+            preset={rig.weather.windMps}
+            held={held('ripplesMps')}
+            quantity={RIPPLES}
+            hint="Wind that ripples it; the weather’s where it is not set. 0 a basin indoors, 3 a breeze"
+            onChange={(v) => edit({ ripplesMps: v }, `ripples ${RIPPLES.format(v)} m/s`, 'ripples')}
+          />
+          <ColorRow
+            label="Colour"
+            value={water.color}
+            preset={NO_WATER.color}
+            onChange={(color) => edit({ color }, `colour ${color}`, 'color')}
+          />
+          <p className={day.facts}>
+            A metre down{' '}
+            {throughWater(clarityM, 1)
+              .map((v) => `${Math.round(v * 100)} %`)
+              .join(' / ')}{' '}
+            of red, green and blue are left; its bottom is lost at about {readable(clarityM * 2)} m
+          </p>
+          <div className={styles.actions}>
+            <Button size="small" onClick={() => edit({ levelM: null }, 'taken away', 'away')}>
+              Take it away
+            </Button>
+            {!isDay && cue.holds.water && (
+              <Button size="small" onClick={() => changeRig(`${cue.name}: water by the day`, (r) => releaseWater(r, cue.id))}>
+                As the day has it
+              </Button>
+            )}
+          </div>
+        </>
+      )}
+    </Section>
+  );
+});
