@@ -1,4 +1,5 @@
 import type { fogReport } from './lib/fogReport';
+import type { weatherReport } from './lib/weatherReport';
 import { layerCount, type BakePlan } from '../core/bake';
 import { execFileSync, spawnSync } from 'node:child_process';
 import { existsSync, mkdtempSync, readFileSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
@@ -178,6 +179,27 @@ describe('the command line', () => {
       expect.stringMatching(/^50 % of what is looked at is seen at 10\.0\d* m$/),
       'at least 20 % of what is looked at is always seen',
     ]);
+  });
+
+  it('tells what falls in a cue, what lies on its ground, and what comes through', () => {
+    const rig = defaultRig();
+    rig.weather = { ...rig.weather, cover: 1, rateMmH: 6, temperatureC: -4 };
+    rig.cues[1]!.holds.weather = { temperatureC: 12, wet: 0.5 };
+    rig.cues[1]!.holds.water = { levelM: 2 };
+    const file = join(mkdtempSync(join(tmpdir(), 'basil-cli-weather-')), 'rig.json');
+    writeFileSync(file, JSON.stringify(rig));
+    const of = (cue: string) =>
+      JSON.parse(basil('weather', '--rig', file, '--cue', cue, '--json').stdout) as ReturnType<typeof weatherReport>;
+    const [snow, rain] = [of('Noon'), of('Late sun')];
+    expect(snow.snowMmH).toBeGreaterThan(5.9);
+    expect(snow.water).toBeNull();
+    expect(rain.rainMmH).toBeGreaterThan(5.9);
+    expect(rain.ground.wet).toBe(0.5);
+    expect(rain.extinctionPerM).toBeCloseTo((1.076 * 6 ** 0.67 * Math.LN10) / 10_000, 5);
+    expect(snow.visibilityM!).toBeLessThan(rain.visibilityM!);
+    expect(rain.water!.reflects[0]).toBeCloseTo(0.0204, 3);
+    expect(rain.openGroundLux.sun).toBeLessThan(100);
+    expect(basil('weather', '--rig', file, '--cue', 'Noon').stdout).toMatch(/^moderate: .* of snow, -4 C\n/);
   });
 
   it('writes a cue’s grade as a table and a list that it reads itself, and what it says of them is so', () => {

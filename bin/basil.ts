@@ -22,6 +22,8 @@ const USAGE = `basil: designs the light of a game level
                                              the sky of an hour or a cue as a panorama, and its light in numbers
   basil fog --visibility LENGTH [--base M] [--fall-off M] [--start M] [--most SHARE] [--eye M] [--json]
                                              what a fog hides, and how far one sees in it; lengths like 800m or 1.5km
+  basil weather --rig RIG.json (--cue NAME | --at HOUR) [--json]
+                                             what falls, what lies on the ground, how far one sees, and the light under it
   basil grade --rig RIG.json (--cue NAME | --at HOUR) [--lut out.cube] [--size 33] [--cdl out.cdl] [--json]
                                              the grade of a cue or an hour, as a look-up table and as an ASC CDL
   basil grade read FILE.cdl|FILE.cube [--json]
@@ -46,6 +48,7 @@ const COMMANDS: Record<string, () => Promise<Command>> = {
   almanac: async () => (await import('./commands/almanac')).almanac,
   sky: async () => (await import('./commands/sky')).sky,
   fog: async () => (await import('./commands/fog')).fog,
+  weather: async () => (await import('./commands/weather')).weather,
   'grade read': async () => (await import('./commands/grade')).read,
   grade: async () => (await import('./commands/grade')).grade,
   image: async () => (await import('./commands/image')).image,

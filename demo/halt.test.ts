@@ -29,9 +29,16 @@ describe('Tamarisk Halt', () => {
     for (const { id, text } of iesFiles()) expect(readFileSync(iesFile(id), 'utf8')).toBe(text);
   });
 
-  it('comes with a rig that is valid and has five cues over the day, the last by the moon', () => {
+  it('comes with a rig that is valid and has five cues over the day, the last by the moon, and three of seldom weather', () => {
     const rig = checkRig(haltRig());
-    expect(rig.cues.map((c) => c.name)).toEqual(['Loading the camels', 'White noon', 'Long shadows', 'Lanterns lit', 'Moon watch']);
+    expect(rig.cues.filter((c) => c.kind === 'timed').map((c) => c.name)).toEqual([
+      'Loading the camels',
+      'White noon',
+      'Long shadows',
+      'Lanterns lit',
+      'Moon watch',
+    ]);
+    expect(rig.cues.filter((c) => c.kind === 'free').map((c) => c.name)).toEqual(['Dust wall', 'Cistern flood', 'Frost morning']);
     const kinds = rig.cues.map((c) => resolveCue(rig, c).suns[0]?.kind);
     expect(kinds.slice(0, 3)).toEqual(['sun', 'sun', 'sun']);
     expect(kinds[4]).toBe('moon');

@@ -1,9 +1,9 @@
 import { CIRCUITS, FIXTURES, LAMPS, PLACED } from './lamps';
 import { haltProfiles } from './profiles';
-import { FULL, RIG_VERSION, defaultRig, timedCue, type Holds, type Rig } from '../core/rig';
+import { FULL, RIG_VERSION, defaultRig, timedCue, type Cue, type Holds, type Rig } from '../core/rig';
 
 /** Air and grade of each cue: mist in the yard at dawn, dust at noon and towards evening, smoke of lanterns, and a clear cold night. */
-const MOODS: Record<string, Pick<Holds, 'fog' | 'grade'>> = {
+const MOODS: Record<string, Pick<Holds, 'fog' | 'grade' | 'weather' | 'water'>> = {
   'loading-the-camels': {
     fog: { visibilityM: 450, baseM: 0.4, fallOffM: 9, forward: 0.75, aerial: 1 },
     grade: {
@@ -48,7 +48,24 @@ const MOODS: Record<string, Pick<Holds, 'fog' | 'grade'>> = {
       vignette: { ev: 0.5, from: 0.3 },
     },
   },
+  'dust-wall': {
+    weather: { cover: 0.5, temperatureC: 36, windMps: 17, windFromDeg: 260, dustM: 120 },
+    grade: { whiteBalance: { kelvin: 5600, tint: 0, adapt: 0.35 }, contrast: { amount: 1.12, pivot: 0.18 } },
+  },
+  'cistern-flood': {
+    weather: { cover: 1, rateMmH: 9, temperatureC: 14, windMps: 3 },
+    water: { levelM: -0.35, clarityM: 1.4, color: '#3a5a4c', ripplesMps: 0.5 },
+    grade: { contrast: { amount: 1.06, pivot: 0.18 } },
+  },
+  'frost-morning': {
+    weather: { cover: 0.15, temperatureC: -5, windMps: 1, snow: 0.42 },
+    fog: { visibilityM: 900, baseM: 0, fallOffM: 12, aerial: 1, overSky: 0.3 },
+    grade: { whiteBalance: { kelvin: 6300, tint: 0, adapt: 0.3 }, bloom: { amount: 0.1, overEv: 0.4, size: 0.1 } },
+  },
 };
+
+/** A cue off the day, for what comes seldom. */
+const freeCue = (id: string, name: string, hour: number, ev100: number): Cue => ({ ...timedCue(id, name, hour, ev100), kind: 'free' });
 
 /** The rig that Tamarisk Halt comes with: a spring day with a full moon, on a dry upland. */
 export function haltRig(): Rig {
@@ -71,6 +88,9 @@ export function haltRig(): Rig {
       timedCue('long-shadows', 'Long shadows', 17 + 50 / 60, 11 + 1 / 3),
       lit,
       moonWatch,
+      freeCue('dust-wall', 'Dust wall', 15.25, 9),
+      freeCue('cistern-flood', 'Cistern flood', 11, 9.5),
+      freeCue('frost-morning', 'Frost morning', 7.25, 11),
     ].map((cue) => ({ ...cue, holds: { ...cue.holds, ...MOODS[cue.id] } })),
     volumes: [
       // Dust in the cistern hall, where the roof's openings let the sun in.

@@ -1,7 +1,7 @@
 import { hourAt, momentAt, moonEvents, moonIlluminance, moonOver, sunEvents, sunOver, type Place } from '../../core/almanac';
 import type { Lighting } from '../../core/rig';
 import { CLEAR_AIR, illuminanceBelow, paintPanorama, panoramaIlluminance, skyRadiance, visibleDisc } from '../../core/sky';
-import { kelvinFromRgb, luminance, rgbFromKelvin, scaleRgb } from '../../core/units';
+import { anglesFromDirection, kelvinFromRgb, luminance, rgbFromKelvin, scaleRgb } from '../../core/units';
 
 /** The sky of a moment as a panorama and in numbers. */
 export function skyReport(lighting: Lighting, width: number) {
@@ -26,6 +26,16 @@ export function skyReport(lighting: Lighting, width: number) {
         colorK: kelvinFromRgb(illuminance),
         rgbLux: illuminance,
       })),
+      /** Discs that are seen, also of bodies that give no light. */
+      discs: lighting.discs.map(({ direction, discDeg, litShare, illuminance, halo }) => ({
+        ...anglesFromDirection(direction),
+        discDeg,
+        litShare,
+        normalLux: luminance(illuminance),
+        haloLux: halo ? luminance(halo.illuminance) : 0,
+      })),
+      /** How bright the stars are, as a share of what they are in clear air. */
+      stars: lighting.stars.weight,
       exposure: lighting.exposure,
     },
   };
