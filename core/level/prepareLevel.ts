@@ -172,7 +172,7 @@ export async function prepareLevel(
   scene.setExtras({ ...scene.getExtras(), basil: { maps: layout.maps } });
   for (const extension of root.listExtensionsUsed()) if (COMPRESSION.has(extension.extensionName)) extension.dispose();
   await document.transform(
-    dedup({ propertyTypes: ['Texture', 'Material'] as never[] }),
+    dedup({ propertyTypes: ['Texture', 'Material'] as never[], keepUniqueNames: true }),
     prune({ keepAttributes: true, keepLeaves: true, keepSolidTextures: true }),
   );
   return { glb: await (await levelIo()).writeBinary(document), summary };

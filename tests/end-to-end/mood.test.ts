@@ -9,14 +9,15 @@ import {
   type FogSetting,
   type FogVolume,
   type Lighting,
-  type Rig,
 } from '../../core/rig';
 import { skyRadiance } from '../../core/sky';
 import { directionFromAngles, whiteLuminance, type Rgb, type Vec3 } from '../../core/units';
 import { openInBrowser, settled, type InBrowser } from '../lib/application';
 import type { Quad } from '../lib/level';
+import { pictureOf } from '../lib/picture';
 
 let { address, page, desk, faults, close } = {} as InBrowser;
+let { project, store, middle } = {} as ReturnType<typeof pictureOf>;
 
 const ALBEDO = 0.45;
 /** A plain, with a post far to the side so that the level has a height. */
@@ -59,33 +60,6 @@ const steam = (at: Vec3): FogVolume => ({
   color: '#ffe0c0',
 });
 
-const projectId = () => page.url().split('/').pop()!;
-const project = async () => (await (await fetch(`${address}/api/projects/${projectId()}`)).json()) as { revision: number; rig: Rig };
-
-async function store(change: (rig: Rig) => Rig): Promise<Rig> {
-  const { revision, rig } = await project();
-  const next = change(rig);
-  const answer = await fetch(`${address}/api/projects/${projectId()}/rig`, {
-    method: 'POST',
-    headers: { 'content-type': 'application/json' },
-    body: JSON.stringify({ base: revision, rig: next, note: 'Looking' }),
-  });
-  expect(answer.status).toBe(200);
-  await page.reload();
-  await settled(page);
-  return next;
-}
-
-/** Colour of the very middle of the picture, 0..255 each. */
-async function middle(): Promise<number[]> {
-  await settled(page);
-  const { default: sharp } = await import('sharp');
-  const png = await page.locator('[data-testid="picture"] canvas').screenshot();
-  const { width, height } = await sharp(png).metadata();
-  const around = { left: Math.round(width / 2) - 3, top: Math.round(height / 2) - 3, width: 6, height: 6 };
-  return (await sharp(await sharp(png).extract(around).png().toBuffer()).stats()).channels.slice(0, 3).map((c) => c.mean);
-}
-
 /** What core shows of a radiance along a look, 0..255 each. */
 function shown(lighting: Lighting, eye: Vec3, look: Vec3, distanceM: number, sent: Rgb): number[] {
   const { fog, grade, exposure } = lighting;
@@ -98,6 +72,7 @@ function shown(lighting: Lighting, eye: Vec3, look: Vec3, distanceM: number, sen
 
 beforeAll(async () => {
   ({ address, page, desk, faults, close } = await openInBrowser('Plain.glb', plain));
+  ({ project, store, middle } = pictureOf(page, address));
 }, 240_000);
 afterAll(async () => {
   await close();

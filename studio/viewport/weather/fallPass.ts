@@ -61,7 +61,8 @@ void main() {
   vec4 b = projectionMatrix * viewMatrix * vec4(tail, 1.0);
   float high = 1.0 - fallSnowLine.w + fallSnowLine.w * mix(1.0, fallSnowLine.z, smoothstep(fallSnowLine.x, fallSnowLine.x + fallSnowLine.y, p.y));
   // Where more falls high up, the rest of the grains are kept for there.
-  bool hidden = roofOpen(p) < 0.5 || a.w < 0.25 || b.w < 0.25 || seed.w * max(1.0, fallSnowLine.w * fallSnowLine.z) > high;
+  // A little lower than it is, as what lies open is found with a margin.
+  bool hidden = roofOpen(p - vec3(0.0, 0.15, 0.0)) < 0.5 || a.w < 0.25 || b.w < 0.25 || seed.w * max(1.0, fallSnowLine.w * fallSnowLine.z) > high;
   if (hidden) {
     gl_Position = vec4(2.0, 2.0, 2.0, 1.0);
     shade = vec4(0.0);
@@ -119,7 +120,7 @@ interface Kind {
 /** Looks of the kinds: how many at most, the box about the eye that they fill, and their size in metres. */
 const KINDS = {
   rain: { most: 12_000, boxM: [20, 13, 20], grainM: 0.004, opacity: 0.8, tint: [0.9, 0.95, 1], sway: 0 },
-  snow: { most: 14_000, boxM: [18, 12, 18], grainM: 0.013, opacity: 0.9, tint: [1, 1, 1], sway: 0.25 },
+  snow: { most: 14_000, boxM: [18, 12, 18], grainM: 0.018, opacity: 0.9, tint: [1, 1, 1], sway: 0.25 },
   dust: { most: 5_000, boxM: [20, 8, 20], grainM: 0.004, opacity: 0.4, tint: [0.8, 0.62, 0.42], sway: 0.15 },
 } as const;
 type KindName = keyof typeof KINDS;
