@@ -88,9 +88,9 @@ export function haltRig(): Rig {
       timedCue('long-shadows', 'Long shadows', 17 + 50 / 60, 11 + 1 / 3),
       lit,
       moonWatch,
-      freeCue('dust-wall', 'Dust wall', 15.25, 9),
-      freeCue('cistern-flood', 'Cistern flood', 11, 9.5),
-      freeCue('frost-morning', 'Frost morning', 7.25, 11),
+      freeCue('dust-wall', 'Dust wall', 15.25, 11),
+      freeCue('cistern-flood', 'Cistern flood', 11, 12),
+      freeCue('frost-morning', 'Frost morning', 7.25, 12),
     ].map((cue) => ({ ...cue, holds: { ...cue.holds, ...MOODS[cue.id] } })),
     volumes: [
       // Dust in the cistern hall, where the roof's openings let the sun in.

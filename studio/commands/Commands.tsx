@@ -15,6 +15,7 @@ const HANDS: [string, string][] = [
   ['Wheel', 'Go nearer to what is under the cursor'],
   ['Alt drag', 'From what casts a shadow to where it should fall: the sun follows'],
   ['Alt click', 'The sun shines along the line of sight onto that point'],
+  ['Alt Shift drag or click', 'The same for the moon'],
   ['1 held', 'Peek at a cue: let go and it comes back'],
   ['Q held', 'The picture without its grade: let go and it comes back'],
   ['Drag a label', 'Scrub its value, finer with Shift; double-click resets'],
