@@ -1,4 +1,4 @@
-import type { Cue, Rig } from '../document/types';
+import type { Cue, Holds, Rig } from '../document/types';
 
 /** What an edit is for: one cue, by its id, or the day, which every cue follows that holds nothing of its own. */
 export type Holder = { cueId: string } | 'day';
@@ -15,4 +15,17 @@ export function letGo<K extends string>(holds: { [key in K]?: object }, part: K,
   const held = holds[part] as Record<string, unknown> | undefined;
   if (key !== undefined && held) delete held[key];
   if (key === undefined || !held || Object.keys(held).length === 0) delete holds[part];
+}
+
+/** Parts of the rig that a cue may hold field by field over the day's. */
+type PartByField = 'fog' | 'night' | 'weather' | 'water';
+
+/** Sets fields of such a part; a cue holds them from then on. */
+export function setPart<P extends PartByField>(rig: Pick<Rig, P | 'cues'>, holder: Holder, part: P, fields: Partial<Rig[P]>): void {
+  if (holder === 'day') {
+    Object.assign(rig[part], fields);
+    return;
+  }
+  const { holds } = cueOf(rig, holder.cueId);
+  holds[part] = { ...holds[part], ...fields } as Holds[P];
 }

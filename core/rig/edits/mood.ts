@@ -1,17 +1,13 @@
 import type { Grade, GradePart } from '../../grade';
 import { fixedExposure } from '../document/defaults';
 import type { Exposure, FogSetting, FogVolume, Rig } from '../document/types';
-import { cueOf, letGo, type Holder } from './holders';
+import { cueOf, letGo, setPart, type Holder } from './holders';
 
 type MoodRig = Pick<Rig, 'fog' | 'volumes' | 'grade' | 'exposure' | 'cues'>;
 
 /** Sets fields of the fog; a cue holds them from then on. */
 export function setFog(rig: MoodRig, holder: Holder, fields: Partial<FogSetting>): void {
-  if (holder === 'day') Object.assign(rig.fog, fields);
-  else {
-    const { holds } = cueOf(rig, holder.cueId);
-    holds.fog = { ...holds.fog, ...fields };
-  }
+  setPart(rig, holder, 'fog', fields);
 }
 
 /** Lets a cue follow the day's fog again: in one field, or in all. */

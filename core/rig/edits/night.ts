@@ -1,6 +1,6 @@
 import type { BodyLook, Moon, Night } from '../document/night';
 import type { Holds, OtherBody, Rig } from '../document/types';
-import { cueOf, letGo, type Holder } from './holders';
+import { cueOf, letGo, setPart, type Holder } from './holders';
 
 type NightRig = Pick<Rig, 'night' | 'cues' | 'day'>;
 export type HeldBodyName = 'sun' | 'moon';
@@ -30,11 +30,7 @@ export function releaseLook(rig: NightRig, cueId: string, body: HeldBodyName, ke
 
 /** Sets fields of the night; a cue holds them from then on. */
 export function setNight(rig: NightRig, holder: Holder, fields: Partial<Night>): void {
-  if (holder === 'day') Object.assign(rig.night, fields);
-  else {
-    const { holds } = cueOf(rig, holder.cueId);
-    holds.night = { ...holds.night, ...fields };
-  }
+  setPart(rig, holder, 'night', fields);
 }
 
 /** Lets a cue follow the day's night again: in one field, or in all. */

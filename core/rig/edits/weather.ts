@@ -1,16 +1,12 @@
 import { FAIR_WEATHER, SHIPPED_WEATHERS, type MaterialRule, type NamedWeather, type Water, type Weather } from '../../weather';
 import type { Rig, WeatherTurn } from '../document/types';
-import { cueOf, letGo, type Holder } from './holders';
+import { cueOf, letGo, setPart, type Holder } from './holders';
 
 type WeatherRig = Pick<Rig, 'weather' | 'weathers' | 'materials' | 'water' | 'cues'>;
 
 /** Sets values of the weather; a cue holds them from then on. */
 export function setWeather(rig: WeatherRig, holder: Holder, values: Partial<Weather>): void {
-  if (holder === 'day') Object.assign(rig.weather, values);
-  else {
-    const { holds } = cueOf(rig, holder.cueId);
-    holds.weather = { ...holds.weather, ...values };
-  }
+  setPart(rig, holder, 'weather', values);
 }
 
 /** Lets a cue follow the day's weather again: in one value, or in all. */
@@ -51,11 +47,7 @@ export function removeMaterialRule(rig: WeatherRig, id: string): void {
 
 /** Sets values of the water; a cue holds them from then on. */
 export function setWater(rig: WeatherRig, holder: Holder, values: Partial<Water>): void {
-  if (holder === 'day') Object.assign(rig.water, values);
-  else {
-    const { holds } = cueOf(rig, holder.cueId);
-    holds.water = { ...holds.water, ...values };
-  }
+  setPart(rig, holder, 'water', values);
 }
 
 /** Lets a cue follow the day's water again: in one value, or in all. */
