@@ -32,6 +32,8 @@ const USAGE = `basil: designs the light of a game level
   basil image repair FILE --fix CODE[,CODE] --out FILE [--sun-lux LX] [--sun-kelvin K] [--lux LX] [--json]
                                              applies remedies (or the first one of a problem) and writes the outcome
   basil image split FILE --out FILE [--json] takes the sun out of an image; what it was is printed
+  basil image faces RIGHT LEFT UP DOWN FRONT BACK --out FILE
+                                             six square images as one panorama; front is north
   basil image convert FILE --out FILE [--width PX] [--turn DEG] [--as linear|srgb] [--json]
                                              writes it as .exr or .hdr, smaller or turned
   basil ies inspect FILE [--json]            a measured distribution: its edition, angles, flux and peak

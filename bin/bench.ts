@@ -99,7 +99,16 @@ for (let round = 0; round < 3; round++) {
   const file = await writeExr(rgba, width, height);
   const [image, decodeMs] = await timed(() => readExr(file));
   const panorama = { width, height, rgba: image.rgba };
-  const read = { image: panorama, file: panorama, format: 'exr', claimed: null, bits: 32, encoding: 'linear', isHdr: true } as const;
+  const read = {
+    image: panorama,
+    file: panorama,
+    format: 'exr',
+    claimed: null,
+    bits: 32,
+    encoding: 'linear',
+    layout: 'panorama',
+    isHdr: true,
+  } as const;
   print('image: decode a 4096 x 2048 EXR', { s: decodeMs / 1000, fileMB: file.length / 1e6 });
   const [, inspectMs] = await timed(() => inspectSky(read));
   print('image: inspect it', { s: inspectMs / 1000 });

@@ -2,7 +2,7 @@ import { spawnSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { calibrated, readExr, writeExr } from '../core/image';
+import { FACES, calibrated, readExr, writeExr } from '../core/image';
 import { writeHdr } from '../core/rgbe';
 import { panoramaIlluminance } from '../core/sky';
 import { luminance } from '../core/units';
@@ -53,6 +53,25 @@ describe('sky images at the command line', () => {
     expect(found.kelvin).toBeGreaterThan(4500);
     expect(facts.illuminanceLux).toBeCloseTo(levelLux(image), -2);
     expect(basil('inspect', 'named.exr').stdout).toContain('other-format: Its name says EXR; it is a Radiance HDR image');
+  });
+
+  it('come as six faces, which are brought together', async () => {
+    for (const [i, face] of FACES.entries()) {
+      const pixels = new Float32Array(16 * 16 * 4).fill(i + 1);
+      writeFileSync(join(folder, `${face}.exr`), await writeExr(pixels, 16, 16));
+    }
+    const files = FACES.map((face) => `${face}.exr`);
+    const { status, facts } = basil('faces', ...files, '--out', 'faces.exr', '--json');
+    expect(status).toBe(0);
+    expect(facts).toMatchObject({ width: 64, height: 32 });
+    const whole = written('faces.exr');
+    const along = (x: number, y: number) => whole.rgba[(y * 64 + x) * 4]!;
+    // Zenith, nadir, north in the middle, east right of it, west left of it, south at the wrap.
+    expect([along(32, 0), along(32, 31), along(32, 16), along(48, 16), along(16, 16), along(0, 16)]).toEqual([3, 4, 5, 1, 2, 6]);
+    const wrong = basil('faces', ...files.slice(0, 5), 'sky.exr', '--out', 'x.exr');
+    expect(wrong.status).toBe(2);
+    expect(wrong.stderr).toContain('sky.exr, the back face, is 512 x 256; a face is square');
+    expect(basil('faces', ...files.slice(0, 5), '--out', 'x.exr').stderr).toContain('5 of six faces');
   });
 
   it('are split: the sun out of the image, nothing lost', () => {

@@ -1,10 +1,14 @@
 import { writeFile } from 'node:fs/promises';
 import { basename } from 'node:path';
 import {
+  FACES,
   FIRST_REMEDY,
   findSun,
+  fromFaces,
+  readSkyImage,
   splitSun,
   writeExr,
+  type Face,
   type ProblemCode,
   type ReadSky,
   type RemedyCode,
@@ -176,17 +180,46 @@ async function convert(given: Given, options: Options): Promise<Outcome> {
   return { facts, lines: [`${image.width} x ${image.height} pixels written to ${options.out}`] };
 }
 
+/** Brings six faces together to one panorama. */
+async function faces(files: string[], options: Options): Promise<Outcome> {
+  if (files.length !== FACES.length)
+    throw new Failure('bad-input', `${files.length} of six faces were given.`, `Give them in this order: ${FACES.join(', ')}.`);
+  const images: Panorama[] = [];
+  for (const file of files) images.push((await readSkyImage(await readInput(file), basename(file), undefined, 'panorama')).image);
+  const odd = images.findIndex(({ width, height }) => width !== height || width !== images[0]!.width);
+  if (odd >= 0) {
+    const { width, height } = images[odd]!;
+    throw new Failure(
+      'bad-input',
+      `${basename(files[odd]!)}, the ${FACES[odd]} face, is ${width} x ${height}; a face is square, and all are of one size.`,
+      'Export the six faces anew.',
+    );
+  }
+  const image = fromFaces(Object.fromEntries(FACES.map((face, i) => [face, images[i]!])) as Record<Face, Panorama>);
+  await write(image, options.out);
+  const facts = { faces: files.map((file) => basename(file)), out: options.out, width: image.width, height: image.height };
+  return {
+    facts,
+    lines: [`six faces of ${images[0]!.width} pixels: ${image.width} x ${image.height} written to ${options.out}; front is north`],
+  };
+}
+
 /** The commands on sky images by their names. */
 const WORK = { inspect, repair, split, convert };
 const isWork = (what: string): what is keyof typeof WORK => Object.hasOwn(WORK, what);
 
 /** What a sky image is, and remedies, splitting and conversion. */
-export const image: Command = async ([what = '', file], options) => {
+export const image: Command = async ([what = '', file, ...more], options) => {
+  const placed = { ...options, out: options.out && path(options.out) };
+  if (what === 'faces') return tell(await faces([...(file ? [file] : []), ...more], placed), options);
   if (!isWork(what))
-    throw new Failure('bad-input', `There is no command "image ${what}".`, 'There are inspect, repair, split and convert.');
+    throw new Failure('bad-input', `There is no command "image ${what}".`, 'There are inspect, repair, split, convert and faces.');
   const name = need(file, 'The image file');
   const given = { name: basename(name), bytes: await readInput(name) };
-  const { facts, lines } = await WORK[what](given, { ...options, out: options.out && path(options.out) });
-  if (options.json) print(facts);
-  else for (const line of lines) console.log(line);
+  tell(await WORK[what](given, placed), options);
 };
+
+function tell({ facts, lines }: Outcome, { json }: Options): void {
+  if (json) print(facts);
+  else for (const line of lines) console.log(line);
+}

@@ -2,6 +2,7 @@ import { luminance, percent } from '../units';
 import { faceLight, panoramaIlluminance, type FaceLight, type Panorama } from '../sky';
 import { clippedPixels } from './clipped';
 import { findSun, type FoundSun } from './findSun';
+import { LAYOUT_NAMES } from './layout';
 import { findHorizon, type Horizon } from './horizon';
 import { MAX_SKY_PIXELS, type SkyImage } from './readSky';
 import { FORMAT_NAMES } from './sniff';
@@ -9,6 +10,7 @@ import { FORMAT_NAMES } from './sniff';
 /** What can be wrong with a sky image. */
 export type ProblemCode =
   | 'other-format'
+  | 'other-layout'
   | 'not-two-to-one'
   | 'ldr'
   | 'clipped-sun'
@@ -162,8 +164,15 @@ const FULL_MOON_LUX = 0.4;
 /** Step at the wrap that shows, against the usual one. */
 const SEAM = 3;
 
+/** What an image of these sides might have been taken for, and why it is not. */
+function otherwise(ratio: number): string {
+  const isCross = [4 / 3, 3 / 4].some((cross) => Math.abs(ratio / cross - 1) < 0.005);
+  if (isCross) return ' It is no cross of six faces: where one is empty, this is not.';
+  return Math.abs(ratio - 1) < 0.005 ? ' It is no dome: the corners of one are empty, and these are not.' : '';
+}
+
 /** Looks a sky image over: what it is, what light it gives, where its sun stands, what is wrong and what can be done about it. */
-export function inspectSky({ image, file, format, claimed, bits, encoding, isHdr }: SkyImage): SkyReport {
+export function inspectSky({ image, file, format, claimed, layout, bits, encoding, isHdr }: SkyImage): SkyReport {
   const { width, height } = image;
   const levels = measure(image);
   const cut = clippedPixels(image);
@@ -177,11 +186,12 @@ export function inspectSky({ image, file, format, claimed, bits, encoding, isHdr
   const add = (code: ProblemCode, text: string, ...remedies: RemedyCode[]) => problems.push({ code, text, remedies });
 
   if (claimed) add('other-format', `Its name says ${claimed.toUpperCase()}; it is ${FORMAT_NAMES[format]} and was read as that.`);
+  if (layout !== 'panorama') add('other-layout', `It is ${LAYOUT_NAMES[layout]}, and was brought to 2:1.`);
   if (!isTwoToOne) {
     const off = width / height / 2 - 1;
     add(
       'not-two-to-one',
-      `${width} x ${height} is not 2:1: ${percent(Math.abs(off))} too ${off > 0 ? 'wide' : 'high'}. As it is, heights in the sky would be ${off > 0 ? 'stretched' : 'squeezed'} by that, the sun's too.`,
+      `${width} x ${height} is not 2:1: ${percent(Math.abs(off))} too ${off > 0 ? 'wide' : 'high'}. As it is, heights in the sky would be ${off > 0 ? 'stretched' : 'squeezed'} by that, the sun's too.${otherwise(width / height)}`,
       ...((width / height > 3.2
         ? ['fit-upper-half', 'fit-pad', 'fit-resample']
         : off > 0

@@ -1,6 +1,7 @@
 import sharp from 'sharp';
 import type { Panorama } from '../sky';
 import { Failure, decodeSrgb } from '../units';
+import { findLayout, toPanorama, type SkyLayout } from './layout';
 import { readExr } from './readExr';
 import { readExrHead } from './readExrHead';
 import { readHdr, readHdrHead } from '../rgbe';
@@ -17,6 +18,8 @@ export interface SkyImage {
   format: ImageFormat;
   /** What the name says it is, where that is something else; null where they agree or the name says nothing. */
   claimed: ImageFormat | null;
+  /** How the sky lay on the file; its pixels here are a panorama's where it was another. */
+  layout: SkyLayout;
   /** Bits of a stored component: 8 or 16 whole numbers, 16 or 32 floating ones, 8 with a shared exponent. */
   bits: number;
   /** How its numbers were taken. */
@@ -60,10 +63,17 @@ function reduction(width: number, height: number, most = MAX_FILE_PIXELS): numbe
  *
  * @param name of the file, to say where it claims to be something else
  * @param as how to take whole-number pixels instead of by the custom of their format
+ * @param lies how the sky lies on the file, where that is known
  *
  * Throws a `bad-input` {@link Failure} that says what is wrong and what to do.
  */
-export async function readSkyImage(bytes: Uint8Array, name: string, as?: Encoding): Promise<SkyImage> {
+export async function readSkyImage(bytes: Uint8Array, name: string, as?: Encoding, lies?: SkyLayout): Promise<SkyImage> {
+  const read = await readPixels(bytes, name, as);
+  const layout = lies ?? findLayout(read.image);
+  return { ...read, image: toPanorama(read.image, layout), layout };
+}
+
+async function readPixels(bytes: Uint8Array, name: string, as?: Encoding): Promise<Omit<SkyImage, 'layout'>> {
   const format = sniffImage(bytes);
   const said = claimedFormat(name);
   const claimed = said !== null && said !== format ? said : null;

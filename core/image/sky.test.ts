@@ -20,6 +20,7 @@ const as = (image: Panorama, more: Partial<SkyImage> = {}): SkyImage => ({
   claimed: null,
   bits: 32,
   encoding: 'linear',
+  layout: 'panorama',
   isHdr: true,
   ...more,
 });
