@@ -8,6 +8,7 @@ import { NumberRow } from '../desk/NumberRow';
 import { grouped, linear, logarithmic, readable } from '../desk/quantity';
 import { Section } from '../desk/Section';
 import type { ChangeRig } from '../state/useRigEdit';
+import { DragHeightRow } from './DragHeightRow';
 import day from './day.module.css';
 import styles from '../desk/desk.module.css';
 
@@ -58,6 +59,7 @@ export const WaterSection = memo(function WaterSection({ rig, cue, changeRig }: 
             hint="Height of its surface in the level"
             onChange={(v) => edit({ levelM: v }, `at ${LEVEL.format(v)} m`, 'level')}
           />
+          <DragHeightRow sets="water" />
           <NumberRow
             label="Clarity"
             value={clarityM}

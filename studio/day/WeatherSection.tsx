@@ -21,6 +21,7 @@ import { grouped, linear, logarithmic, type Quantity } from '../desk/quantity';
 import { Section } from '../desk/Section';
 import { SwitchRow } from '../desk/SwitchRow';
 import type { ChangeRig } from '../state/useRigEdit';
+import { DragHeightRow } from './DragHeightRow';
 import { freeName } from './freeName';
 import day from './day.module.css';
 import styles from '../desk/desk.module.css';
@@ -201,7 +202,12 @@ export const WeatherSection = memo(function WeatherSection({ rig, cue, lighting,
       )}
       {AIR.map(row)}
       {LEFT.map(left)}
-      {weather.snowLineM !== null && ABOVE.map(row)}
+      {weather.snowLineM !== null && (
+        <>
+          <DragHeightRow sets="snow line" />
+          {ABOVE.map(row)}
+        </>
+      )}
       {weather.rateMmH > 0 && (weather.cover ?? cue.holds.clouds?.cover ?? 0) < 0.3 && (
         <p className={day.warning} role="status">
           It falls from a clear sky: cloud cover is {grouped((weather.cover ?? cue.holds.clouds?.cover ?? 0) * 100)} %

@@ -4,6 +4,7 @@ import type { Vec3 } from '../../core/units';
 import { useStudio, useStudioStore } from '../state/context';
 import { useTell } from '../state/useTell';
 import type { Director } from '../viewport/renderer/director';
+import { placeInBox } from '../viewport/gestures/placeInBox';
 import type { Stage } from '../viewport/renderer/stage';
 import { aimAt, moveStanding, offSurface, placeFixture, placeLamp, takeModel } from './lampEdits';
 import { choose, useLampTool } from './lampTool';
@@ -43,10 +44,6 @@ export function useLampGesture(stage: Stage | null) {
   const tell = useTell();
   const hold = useRef<Hold | null>(null);
 
-  const placeOf = (event: ReactPointerEvent<HTMLElement>): [number, number] => {
-    const box = event.currentTarget.getBoundingClientRect();
-    return [((event.clientX - box.left) / box.width) * 2 - 1, 1 - ((event.clientY - box.top) / box.height) * 2];
-  };
   const lampUnder = (event: ReactPointerEvent<HTMLElement>, lamps: StandingLamp[]): StandingLamp | null => {
     const box = event.currentTarget.getBoundingClientRect();
     let nearest: { lamp: StandingLamp; px: number } | null = null;
@@ -75,7 +72,7 @@ export function useLampGesture(stage: Stage | null) {
 
   /** A click onto a surface while something is placed or aimed. */
   const act = (event: ReactPointerEvent<HTMLElement>) => {
-    const surface = stage!.surfaceAt(...placeOf(event));
+    const surface = stage!.surfaceAt(...placeInBox(event));
     if (!surface) return;
     const { mode, standOffM, gridM, fixtureId, chosen } = useLampTool.getState();
     if (mode === 'model') {
@@ -96,7 +93,7 @@ export function useLampGesture(stage: Stage | null) {
   };
 
   const drag = (event: ReactPointerEvent<HTMLElement>, own: Hold) => {
-    const surface = stage!.surfaceAt(...placeOf(event));
+    const surface = stage!.surfaceAt(...placeInBox(event));
     if (!surface) return;
     const { standOffM, gridM } = useLampTool.getState();
     const at = offSurface(surface.point, surface.normal, standOffM, gridM);

@@ -9,6 +9,8 @@ import { Director } from './renderer/director';
 import { Stage } from './renderer/stage';
 import { useModels } from '../lamps/useModels';
 import { useLampGesture, useLampMarks } from '../lamps/useLampGesture';
+import { placeInBox } from './gestures/placeInBox';
+import { useHeightGesture } from './gestures/useHeightGesture';
 import { useSunGesture } from './gestures/useSunGesture';
 import { NO_VIEW, useView } from './viewStore';
 import styles from './viewport.module.css';
@@ -100,10 +102,12 @@ export function Viewport({ bake }: { bake: BakeView | null }) {
   }, [stand, models]);
 
   const sunGesture = useSunGesture(stand?.stage ?? null);
+  const heightGesture = useHeightGesture(stand?.stage ?? null);
   const lampGesture = useLampGesture(stand?.stage ?? null);
   useLampMarks(stand);
   const gesture = (name: keyof typeof sunGesture) => (event: React.PointerEvent<HTMLElement>) => {
     sunGesture[name](event);
+    heightGesture[name](event);
     lampGesture[name](event);
   };
 
@@ -114,8 +118,8 @@ export function Viewport({ bake }: { bake: BakeView | null }) {
   const doing = loaded.level !== levelHash ? 'Reading the level' : loaded.stems !== stemHashes ? 'Reading the baked light' : null;
 
   const point = (event: React.PointerEvent<HTMLElement>) => {
-    const box = event.currentTarget.getBoundingClientRect();
-    stand?.director.point({ x: ((event.clientX - box.left) / box.width) * 2 - 1, y: 1 - ((event.clientY - box.top) / box.height) * 2 });
+    const [x, y] = placeInBox(event);
+    stand?.director.point({ x, y });
   };
 
   return (

@@ -33,7 +33,7 @@ afterAll(async () => {
 });
 
 const saved = () => page.waitForSelector('[data-testid="saved"][data-saving="saved"]');
-const field = (label: string) => page.locator(`aside input[aria-label^="${label}"]`);
+const field = (label: string) => page.locator(`aside input[aria-label^="${label}"]`).first();
 const setField = async (label: string, text: string) => {
   await field(label).fill(text);
   await field(label).press('Enter');
@@ -93,8 +93,8 @@ describe('the studio, in a real browser', () => {
     await page.mouse.up();
     await until(async () => (await field('Azimuth').inputValue()) === '90.0', 'the sun in the east');
     await page.getByText('holds 2 of 5').waitFor();
-    await page.locator('aside label', { hasText: 'Azimuth' }).dblclick();
-    await page.locator('aside label', { hasText: 'Elevation' }).dblclick();
+    await page.locator('aside label', { hasText: 'Azimuth' }).first().dblclick();
+    await page.locator('aside label', { hasText: 'Elevation' }).first().dblclick();
     await page.getByText('by the day').waitFor();
   });
 

@@ -4,16 +4,12 @@ import { anglesFromDirection } from '../../../core/units';
 import { useStudioStore } from '../../state/context';
 import { currentCue } from '../../state/studioStore';
 import type { Stage } from '../renderer/stage';
+import { placeInBox } from './placeInBox';
 
 type Point = [number, number, number];
 
 /** Pixels that the pointer has to move before a click is a drag. */
 const DRAG_PX = 5;
-
-const placeOf = (event: ReactPointerEvent<HTMLElement>): [number, number] => {
-  const box = event.currentTarget.getBoundingClientRect();
-  return [((event.clientX - box.left) / box.width) * 2 - 1, 1 - ((event.clientY - box.top) / box.height) * 2];
-};
 
 /**
  * Sets the sun in the picture, with Alt held, or the moon with Alt and Shift: dragging from what casts a shadow to where its shadow
@@ -41,7 +37,7 @@ export function useSunGesture(stage: Stage | null) {
       if (!event.altKey || event.button !== 0 || !stage) return;
       event.stopPropagation();
       event.preventDefault();
-      const from = stage.surfaceUnder(...placeOf(event));
+      const from = stage.surfaceUnder(...placeInBox(event));
       if (!from) return;
       event.currentTarget.setPointerCapture(event.pointerId);
       drag.current = { body: event.shiftKey ? 'moon' : 'sun', from, x: event.clientX, y: event.clientY, moved: false };
@@ -50,7 +46,7 @@ export function useSunGesture(stage: Stage | null) {
       if (!drag.current || !stage) return;
       event.stopPropagation();
       if (Math.hypot(event.clientX - drag.current.x, event.clientY - drag.current.y) > DRAG_PX) drag.current.moved = true;
-      const onto = drag.current.moved ? stage.surfaceUnder(...placeOf(event)) : null;
+      const onto = drag.current.moved ? stage.surfaceUnder(...placeInBox(event)) : null;
       if (onto) shine(drag.current.body, drag.current.from, onto, 'by its shadow');
     },
     onPointerUpCapture(event: ReactPointerEvent<HTMLElement>) {

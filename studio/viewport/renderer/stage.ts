@@ -349,6 +349,15 @@ export class Stage {
     return (this.lit.level?.pick(x, y, this.controls.camera)?.point.toArray() as [number, number, number] | undefined) ?? null;
   }
 
+  /** Height at which a place of the picture lies on an upright wall through a point, facing the eye; null where it looks past it. */
+  heightOn(through: Vec3, x: number, y: number): number | null {
+    const { camera } = this.controls;
+    const look = new Vector3(x, y, 0.5).unproject(camera).sub(camera.position);
+    const away = new Vector3(...through).sub(camera.position).setY(0);
+    const t = away.lengthSq() / away.dot(look);
+    return t > 0 && Number.isFinite(t) ? camera.position.y + look.y * t : null;
+  }
+
   /** The point of the level at a place of the picture with the side it shows there, or null for the sky. */
   surfaceAt(x: number, y: number): { point: Vec3; normal: Vec3; object: string } | null {
     const hit = this.lit.level?.pick(x, y, this.controls.camera);
