@@ -104,19 +104,39 @@ describe('weather on the level', () => {
   it('lays water on the level at just its height', async () => {
     const [eye, fovDeg] = [[0, 2, 4] as Vec3, 40];
     const away = eye[2] + 14;
+    const rowOf = (heightM: number, height: number) =>
+      height / 2 - ((heightM - eye[1]) / away / Math.tan((fovDeg * Math.PI) / 360)) * (height / 2);
+    /** Looks for the line at which the wall darkens, and expects it at a height. */
+    const waterline = async (levelM: number) => {
+      const { width, height, rgb } = await shotOf(1);
+      const column = Array.from({ length: height }, (_, y) => linear(rgb[(y * width + (width >> 1)) * 3 + 1]!));
+      const expected = rowOf(levelM, height);
+      const above = Math.round(expected) - 25;
+      const line = column.findIndex((v, y) => y > above && v < column[above]! * 0.93);
+      expect(Math.abs(line - expected)).toBeLessThanOrEqual(1.5);
+      return { column, expected };
+    };
     for (const levelM of [0.5, 1.1]) {
       await store((rig) => ({
         ...seenFrom(eye, [0, 2, -14], fovDeg)(rig),
         water: { ...rig.water, levelM, clarityM: 0.5, ripplesMps: 0, color: '#101820' },
       }));
-      const { width, height, rgb } = await shotOf(1);
-      const column = Array.from({ length: height }, (_, y) => linear(rgb[(y * width + (width >> 1)) * 3 + 1]!));
-      const expected = height / 2 - ((levelM - eye[1]) / away / Math.tan((fovDeg * Math.PI) / 360)) * (height / 2);
-      const above = Math.round(expected) - 25;
-      const line = column.findIndex((v, y) => y > above && v < column[above]! * 0.93);
-      expect(Math.abs(line - expected)).toBeLessThanOrEqual(1.5);
+      const { column, expected } = await waterline(levelM);
       expect(column[Math.round(expected) - 6]! / column[Math.round(expected) + 6]!).toBeGreaterThan(1.1);
     }
+    await desk.unfold('Water');
+    await page.getByRole('switch', { name: 'Drag the water in the picture' }).click();
+    const box = (await page.locator('[data-testid="picture"] canvas').boundingBox())!;
+    const at = (heightM: number) => box.y + rowOf(heightM, box.height);
+    await page.mouse.move(box.x + box.width / 2, at(2.4));
+    await page.mouse.down();
+    for (const heightM of [2, 1.6, 1.4]) await page.mouse.move(box.x + box.width / 2, at(heightM));
+    await page.mouse.up();
+    await desk.leave();
+    await desk.saved();
+    const dragged = (await project()).rig.cues[0]!.holds.water!.levelM!;
+    expect(Math.abs(dragged - 1.4)).toBeLessThan(0.04);
+    await waterline(dragged);
   }, 240_000);
 
   it('is set on the desk, kept as a set, and held by the cue', async () => {
