@@ -26,7 +26,16 @@ async function make(airId: string, hour: number): Promise<Made> {
   });
   const sun = lighting.suns.find((s) => s.kind === 'sun');
   const file = writeHdr(image.rgba, image.width, image.height);
-  const report = inspectSky({ image, file: image, format: 'hdr', claimed: null, bits: 8, encoding: 'linear', layout: 'panorama', isHdr: true });
+  const report = inspectSky({
+    image,
+    file: image,
+    format: 'hdr',
+    claimed: null,
+    bits: 8,
+    encoding: 'linear',
+    layout: 'panorama',
+    isHdr: true,
+  });
   const id = `${airId}-${Math.round(hour * 60)}`;
   const clock = `${String(Math.floor(hour)).padStart(2, '0')}:${String(Math.round((hour % 1) * 60)).padStart(2, '0')}`;
   return {
