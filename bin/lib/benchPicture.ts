@@ -42,10 +42,11 @@ export async function benchPicture(address: string, print: (what: string, values
       const costs = page.locator('[data-testid="picture-costs"]');
       if ((await costs.count()) === 0) continue;
       const read = async (step: string) => Number(await costs.getAttribute(`data-${step}`));
-      const [frame, plain, fog, fall, bloom, grade] = await Promise.all([
+      const [frame, plain, fog, water, fall, bloom, grade] = await Promise.all([
         read('frame'),
         read('scene'),
         read('fog'),
+        read('water'),
         read('fall'),
         read('bloom'),
         read('grade'),
@@ -54,10 +55,12 @@ export async function benchPicture(address: string, print: (what: string, values
         frame,
         plain,
         fog,
+        water,
         fall,
         bloom,
         grade,
         fogRatio: fog / plain,
+        waterRatio: water / plain,
         fallRatio: fall / plain,
         bloomRatio: bloom / plain,
         gradeRatio: grade / plain,

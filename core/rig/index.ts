@@ -67,33 +67,12 @@ export {
   type WeatherTurn,
 } from './document/types';
 export { readRig } from './document/upgrade';
-export {
-  liftByExposure,
-  showGlow,
-  releaseFog,
-  releaseGrade,
-  removeVolume,
-  setFog,
-  setGrade,
-  setVolume,
-  setVolumeLevel,
-} from './edits/mood';
-export {
-  forgetWeather,
-  keepWeather,
-  releaseWater,
-  releaseWeather,
-  removeMaterialRule,
-  setMaterialRule,
-  setWater,
-  setWeather,
-  setWeatherTurn,
-  weatherSets,
-} from './edits/weather';
-export type { Holder } from './edits/holders';
-export { holdBody, releaseBody, releaseLook, releaseNight, setLook, setNight, setOther, type HeldBodyName } from './edits/night';
+export { liftByExposure, showGlow, releaseGrade, removeVolume, setGrade, setVolume, setVolumeLevel } from './edits/mood';
+export { forgetWeather, keepWeather, removeMaterialRule, setMaterialRule, setWeatherTurn, weatherSets } from './edits/weather';
+export { releasePart, setPart, type Holder, type PartByField } from './edits/holders';
+export { holdBody, releaseBody, releaseLook, setLook, setOther, type HeldBodyName } from './edits/night';
 export { dayStrip, type DayStrip } from './resolve/dayStrip';
-export { cueWeather, hourWeather, weatherAt, weatherUnder, type WeatherNow } from './resolve/weather';
-export { waterUnder, type WaterNow } from './resolve/water';
+export { cueWeather, hourWeather, type WeatherNow } from './resolve/weather';
+export type { WaterNow } from './resolve/water';
 export { moonNow } from './resolve/suns';
 export type { ShownDisc, SunLight } from './resolve/sunLight';

@@ -1,6 +1,6 @@
 export { FAIR_WEATHER, SHIPPED_WEATHERS, mixWeather, rainWord, type NamedWeather, type Weather } from './weather';
 export { FLAKE_SPEED, dropSpeed, medianDropMm, rainExtinction, seenDrops, snowExtinction, snowShare } from './falling';
 export { CUE_MIN, GROUND, dryingMin, groundAfter, groundAt, type Ground } from './ground';
-export { FLASH_LUX, lightningAt } from './lightning';
+export { flashLux, lightningAt } from './lightning';
 export { NO_WATER, WATER_INDEX, throughWater, waterExtinction, waterReflectance, waveSlope, wetAlbedo, type Water } from './water';
 export { sharesOf, type MaterialRule, type MaterialShares } from './materials';

@@ -1,7 +1,10 @@
 /** Length of a flash with its strokes, seconds. */
 const FLASH_S = 0.45;
-/** Light of a flash that is near, on open level ground, lux: as much as an overcast noon. */
-export const FLASH_LUX = 8000;
+/** Light of a flash a kilometre off on open level ground, lux: as much as an overcast noon. */
+const NEAR_LUX = 8000;
+
+/** Light of a flash on open level ground, lux, by the inverse square of its distance. */
+export const flashLux = (distanceKm: number): number => NEAR_LUX / distanceKm ** 2;
 
 const hash = (n: number): number => {
   let x = Math.imul(n ^ 0x9e3779b9, 0x85ebca6b);

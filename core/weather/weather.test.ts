@@ -5,6 +5,7 @@ import {
   SHIPPED_WEATHERS,
   dropSpeed,
   dryingMin,
+  flashLux,
   groundAfter,
   groundAt,
   lightningAt,
@@ -143,6 +144,7 @@ describe('lightning', () => {
     expect(flashes / minutes).toBeLessThan(7);
     expect(dark / (minutes * 60 * perS)).toBeGreaterThan(0.9);
     expect(lightningAt(0, 12.3)).toBe(0);
+    expect(flashLux(2) / flashLux(8)).toBeCloseTo(16, 9);
   });
 });
 

@@ -13,6 +13,8 @@ export interface Weather {
   dustM: number | null;
   /** Flashes of lightning a minute, while the day runs. */
   lightningPerMin: number;
+  /** How far off it strikes, kilometres. */
+  lightningKm: number;
   /** A flash that is held, 0..1: for a cue's picture. */
   flash: number;
   /** How wet the ground is, 0..1; null is as what fell has left it. So are puddles in hollows, and snow that lies. */
@@ -35,6 +37,7 @@ export const FAIR_WEATHER: Weather = {
   windFromDeg: 240,
   dustM: null,
   lightningPerMin: 0,
+  lightningKm: 1,
   flash: 0,
   wet: null,
   puddles: null,
@@ -60,7 +63,7 @@ export const SHIPPED_WEATHERS: readonly NamedWeather[] = [
   set('overcast', 'Overcast', { cover: 1, temperatureC: 12, windMps: 4 }),
   set('drizzle', 'Drizzle', { cover: 1, rateMmH: 0.4, temperatureC: 11, windMps: 3 }),
   set('rain', 'Steady rain', { cover: 1, rateMmH: 5, temperatureC: 12, windMps: 6 }),
-  set('thunderstorm', 'Thunderstorm', { cover: 1, rateMmH: 30, temperatureC: 17, windMps: 13, lightningPerMin: 6 }),
+  set('thunderstorm', 'Thunderstorm', { cover: 1, rateMmH: 30, temperatureC: 17, windMps: 13, lightningPerMin: 6, lightningKm: 8 }),
   set('after-rain', 'After the rain', { cover: 0.35, temperatureC: 14, wet: 0.8, puddles: 0.7 }),
   set('sleet', 'Sleet', { cover: 1, rateMmH: 2, temperatureC: 1.2, windMps: 5 }),
   set('snowfall', 'Snowfall', { cover: 1, rateMmH: 1.5, temperatureC: -3, windMps: 2, snow: 0.7 }),
@@ -118,6 +121,7 @@ export function mixWeather(a: Weather, b: Weather, t: number): Weather {
     windFromDeg: windMps < 1e-9 ? a.windFromDeg : ((Math.atan2(x, y) * 180) / Math.PI + 360) % 360,
     dustM: a.dustM === null && b.dustM === null ? null : dust,
     lightningPerMin: even(a.lightningPerMin, b.lightningPerMin, t),
+    lightningKm: byRatio(a.lightningKm, b.lightningKm, t, 0.1),
     flash: even(a.flash, b.flash, t),
     wet: held(a.wet, b.wet, t),
     puddles: held(a.puddles, b.puddles, t),

@@ -1,12 +1,13 @@
 import { Button } from 'antd';
 import { memo } from 'react';
 import { distanceSeen, visibilityWord } from '../../core/fog';
-import { NO_FOG, fogUnder, releaseFog, setFog, type Cue, type FogSetting, type Lighting } from '../../core/rig';
+import { NO_FOG, type Cue, type FogSetting, type Lighting } from '../../core/rig';
 import { ColorRow } from '../desk/ColorRow';
-import { HolderRow, useHolderOf } from '../desk/HolderRow';
+import { HolderRow } from '../desk/HolderRow';
 import { NumberRow } from '../desk/NumberRow';
 import { linear, logarithmic, readable, type Quantity } from '../desk/quantity';
 import { Section } from '../desk/Section';
+import { useHeldPart } from '../desk/useHeldPart';
 import type { ChangeRig } from '../state/useRigEdit';
 import day from './day.module.css';
 import styles from '../desk/desk.module.css';
@@ -68,27 +69,21 @@ interface Props {
 
 /** Fog of the cue or the day: how far one sees, where it lies, and what it is like. */
 export const FogSection = memo(function FogSection({ cue, rigFog, locked, lighting, changeRig }: Props) {
-  const holder = useHolderOf(cue.id);
-  const isDay = holder === 'day';
-  const fog = isDay ? rigFog : fogUnder(rigFog, cue.holds.fog);
+  const { values: fog, isHeld, edit, held, releaseAll } = useHeldPart('fog', cue, rigFog, changeRig);
   const now = lighting.fog?.fog;
   const isFoggy = now !== undefined && now.visibilityM !== Infinity;
   const note = isFoggy
     ? `${visibilityWord(now.visibilityM)}, ${readable(now.visibilityM)} m${cue.holds.fog && !locked ? ', held' : ''}`
     : 'none';
-  const edit = (fields: Partial<FogSetting>, what: string, key: string) =>
-    changeRig(`${isDay ? 'Fog' : `${cue.name}: fog`} ${what}`, (r) => setFog(r, holder, fields), `fog ${isDay ? 'day' : cue.id} ${key}`);
-
   const row = ({ key, label, hint, quantity, none }: FogRow) => {
     const value = fog[key] ?? none ?? quantity.max;
-    const release = () => changeRig(`${cue.name}: ${label.toLowerCase()} of the fog by the day`, (r) => releaseFog(r, cue.id, key));
     return (
       <NumberRow
         key={key}
         label={label}
         value={value}
         preset={NO_FOG[key] ?? value}
-        held={isDay ? undefined : { is: cue.holds.fog?.[key] !== undefined, release }}
+        held={held(key, `${label} of the fog`)}
         quantity={quantity}
         hint={hint}
         onChange={(v) =>
@@ -131,8 +126,8 @@ export const FogSection = memo(function FogSection({ cue, rigFog, locked, lighti
               <Button size="small" onClick={() => edit({ visibilityM: null }, 'taken away', 'away')}>
                 Take it away
               </Button>
-              {!isDay && cue.holds.fog && (
-                <Button size="small" onClick={() => changeRig(`${cue.name}: fog by the day`, (r) => releaseFog(r, cue.id))}>
+              {isHeld && (
+                <Button size="small" onClick={releaseAll}>
                   As the day has it
                 </Button>
               )}

@@ -1,10 +1,11 @@
 import { memo } from 'react';
-import { CLEAR_NIGHT, releaseNight, setNight, type Cue, type Night } from '../../core/rig';
+import { CLEAR_NIGHT, type Cue, type Night } from '../../core/rig';
 import { ColorRow } from '../desk/ColorRow';
-import { HolderRow, useHolderOf } from '../desk/HolderRow';
+import { HolderRow } from '../desk/HolderRow';
 import { NumberRow } from '../desk/NumberRow';
 import { linear, logarithmic, type Quantity } from '../desk/quantity';
 import { Section } from '../desk/Section';
+import { useHeldPart } from '../desk/useHeldPart';
 import type { ChangeRig } from '../state/useRigEdit';
 
 const ROWS: { key: 'glowCdM2' | 'starsEv' | 'skyEv'; label: string; quantity: Quantity; hint: string }[] = [
@@ -25,24 +26,9 @@ const ROWS: { key: 'glowCdM2' | 'starsEv' | 'skyEv'; label: string; quantity: Qu
 
 /** The moonless sky and the stars, of the cue or the day. */
 export const NightSection = memo(function NightSection({ cue, rigNight, changeRig }: { cue: Cue; rigNight: Night; changeRig: ChangeRig }) {
-  const holder = useHolderOf(cue.id);
-  const isDay = holder === 'day';
-  const night = isDay ? rigNight : { ...rigNight, ...cue.holds.night };
-  const edit = (fields: Partial<Night>, what: string, key: string) =>
-    changeRig(
-      `${isDay ? 'Night' : `${cue.name}: night`} ${what}`,
-      (r) => setNight(r, holder, fields),
-      `night ${isDay ? 'day' : cue.id} ${key}`,
-    );
-  const held = (key: keyof Night) =>
-    isDay
-      ? undefined
-      : {
-          is: cue.holds.night?.[key] !== undefined,
-          release: () => changeRig(`${cue.name}: ${key === 'starsEv' ? 'stars' : 'night'} by the day`, (r) => releaseNight(r, cue.id, key)),
-        };
+  const { values: night, isHeld, edit, held } = useHeldPart('night', cue, rigNight, changeRig);
   return (
-    <Section title="Night" note={cue.holds.night && !isDay ? 'held' : undefined} rare={!cue.holds.night}>
+    <Section title="Night" note={isHeld ? 'held' : undefined} rare={!cue.holds.night}>
       <HolderRow />
       {ROWS.map(({ key, label, quantity, hint }) => (
         <NumberRow
@@ -50,7 +36,7 @@ export const NightSection = memo(function NightSection({ cue, rigNight, changeRi
           label={label}
           value={night[key]}
           preset={CLEAR_NIGHT[key]}
-          held={held(key)}
+          held={held(key, label)}
           quantity={quantity}
           hint={hint}
           onChange={(v) => edit({ [key]: v }, `${label.toLowerCase()} ${quantity.format(v)} ${quantity.unit}`, key)}

@@ -1,12 +1,13 @@
 import { Button } from 'antd';
 import { memo } from 'react';
-import { releaseWater, setWater, waterUnder, type Cue, type Rig } from '../../core/rig';
-import { NO_WATER, throughWater, type Water } from '../../core/weather';
+import type { Cue, Rig } from '../../core/rig';
+import { NO_WATER, throughWater } from '../../core/weather';
 import { ColorRow } from '../desk/ColorRow';
-import { HolderRow, useHolderOf } from '../desk/HolderRow';
+import { HolderRow } from '../desk/HolderRow';
 import { NumberRow } from '../desk/NumberRow';
 import { grouped, linear, logarithmic, readable } from '../desk/quantity';
 import { Section } from '../desk/Section';
+import { useHeldPart } from '../desk/useHeldPart';
 import type { ChangeRig } from '../state/useRigEdit';
 import { DragHeightRow } from './DragHeightRow';
 import day from './day.module.css';
@@ -18,29 +19,10 @@ const RIPPLES = linear('m/s', 0, 25, 0.5, 1);
 
 /** A sheet of water over the level, of the cue or the day. */
 export const WaterSection = memo(function WaterSection({ rig, cue, changeRig }: { rig: Rig; cue: Cue; changeRig: ChangeRig }) {
-  const holder = useHolderOf(cue.id);
-  const isDay = holder === 'day';
-  const water = isDay ? rig.water : waterUnder(rig.water, cue.holds.water);
-  const edit = (values: Partial<Water>, what: string, key: string) =>
-    changeRig(
-      `${isDay ? 'Water' : `${cue.name}: water`} ${what}`,
-      (r) => setWater(r, holder, values),
-      `water ${isDay ? 'day' : cue.id} ${key}`,
-    );
-  const held = (key: keyof Water) =>
-    isDay
-      ? undefined
-      : {
-          is: cue.holds.water?.[key] !== undefined,
-          release: () => changeRig(`${cue.name}: water by the day`, (r) => releaseWater(r, cue.id, key)),
-        };
+  const { values: water, isHeld, edit, held, releaseAll } = useHeldPart('water', cue, rig.water, changeRig);
   const { levelM, clarityM } = water;
   return (
-    <Section
-      title="Water"
-      note={levelM === null ? 'none' : `${grouped(levelM, 2)} m${cue.holds.water && !isDay ? ', held' : ''}`}
-      rare={levelM === null}
-    >
+    <Section title="Water" note={levelM === null ? 'none' : `${grouped(levelM, 2)} m${isHeld ? ', held' : ''}`} rare={levelM === null}>
       <HolderRow />
       {levelM === null ? (
         <div className={styles.actions}>
@@ -54,7 +36,7 @@ export const WaterSection = memo(function WaterSection({ rig, cue, changeRig }: 
             label="Level"
             value={levelM}
             preset={levelM}
-            held={held('levelM')}
+            held={held('levelM', 'Level of the water')}
             quantity={LEVEL}
             hint="Height of its surface in the level"
             onChange={(v) => edit({ levelM: v }, `at ${LEVEL.format(v)} m`, 'level')}
@@ -64,7 +46,7 @@ export const WaterSection = memo(function WaterSection({ rig, cue, changeRig }: 
             label="Clarity"
             value={clarityM}
             preset={NO_WATER.clarityM}
-            held={held('clarityM')}
+            held={held('clarityM', 'Clarity of the water')}
             quantity={CLARITY}
             hint="Depth at which green is dimmed to a third: 0.3 m silt, 2 m a pond, 15 m clear sea"
             onChange={(v) => edit({ clarityM: v }, `clarity ${CLARITY.format(v)} m`, 'clarity')}
@@ -73,7 +55,7 @@ export const WaterSection = memo(function WaterSection({ rig, cue, changeRig }: 
             label="Ripples"
             value={water.ripplesMps ?? rig.weather.windMps}
             preset={rig.weather.windMps}
-            held={held('ripplesMps')}
+            held={held('ripplesMps', 'Ripples of the water')}
             quantity={RIPPLES}
             hint="Wind that ripples it; the weather’s where it is not set. 0 a basin indoors, 3 a breeze"
             onChange={(v) => edit({ ripplesMps: v }, `ripples ${RIPPLES.format(v)} m/s`, 'ripples')}
@@ -95,8 +77,8 @@ export const WaterSection = memo(function WaterSection({ rig, cue, changeRig }: 
             <Button size="small" onClick={() => edit({ levelM: null }, 'taken away', 'away')}>
               Take it away
             </Button>
-            {!isDay && cue.holds.water && (
-              <Button size="small" onClick={() => changeRig(`${cue.name}: water by the day`, (r) => releaseWater(r, cue.id))}>
+            {isHeld && (
+              <Button size="small" onClick={releaseAll}>
                 As the day has it
               </Button>
             )}

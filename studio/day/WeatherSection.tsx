@@ -1,24 +1,14 @@
 import { Button } from 'antd';
 import { memo } from 'react';
-import {
-  forgetWeather,
-  keepWeather,
-  releaseWeather,
-  setWeather,
-  setWeatherTurn,
-  weatherSets,
-  weatherUnder,
-  type Cue,
-  type Lighting,
-  type Rig,
-} from '../../core/rig';
+import { forgetWeather, keepWeather, setWeatherTurn, weatherSets, type Cue, type Lighting, type Rig } from '../../core/rig';
 import { FAIR_WEATHER, dryingMin, rainWord, snowShare, type Weather } from '../../core/weather';
 import { ActionRow } from '../desk/ActionRow';
-import { HolderRow, useHolderOf } from '../desk/HolderRow';
+import { HolderRow } from '../desk/HolderRow';
 import { NumberRow } from '../desk/NumberRow';
 import { PickRow } from '../desk/PickRow';
 import { grouped, linear, logarithmic, type Quantity } from '../desk/quantity';
 import { Section } from '../desk/Section';
+import { useHeldPart } from '../desk/useHeldPart';
 import { SwitchRow } from '../desk/SwitchRow';
 import type { ChangeRig } from '../state/useRigEdit';
 import { DragHeightRow } from './DragHeightRow';
@@ -60,6 +50,12 @@ const AIR: Row[] = [
     label: 'Lightning',
     quantity: linear('/min', 0, 30, 0.5, 1),
     hint: 'Flashes a minute of the game, while the day runs: 1 far off, 6 a thunderstorm',
+  },
+  {
+    key: 'lightningKm',
+    label: 'Strikes at',
+    quantity: logarithmic('km', 0.3, 60, { digits: 2 }),
+    hint: 'How far off it strikes: 1 km lights as an overcast noon, 8 km as a lit room, 30 km as a street lamp',
   },
   { key: 'flash', label: 'Held flash', quantity: SHARE, hint: 'A flash that stands still, for a picture of the cue' },
 ];
@@ -119,32 +115,17 @@ interface Props {
 
 /** The weather of the cue or the day, by what a weather station would tell, and what it leaves on the ground. */
 export const WeatherSection = memo(function WeatherSection({ rig, cue, lighting, changeRig }: Props) {
-  const holder = useHolderOf(cue.id);
-  const isDay = holder === 'day';
-  const weather = isDay ? rig.weather : weatherUnder(rig.weather, cue.holds.weather);
+  const { values: weather, isDay, isHeld, edit, held, releaseAll } = useHeldPart('weather', cue, rig.weather, changeRig);
   const { weatherTurn: turn } = cue.holds;
   const sets = weatherSets(rig);
   const same = sets.find((s) => JSON.stringify({ ...FAIR_WEATHER, ...s.weather }) === JSON.stringify({ ...FAIR_WEATHER, ...weather }));
-  const edit = (values: Partial<Weather>, what: string, key: string) =>
-    changeRig(
-      `${isDay ? 'Weather' : `${cue.name}: weather`} ${what}`,
-      (r) => setWeather(r, holder, values),
-      `weather ${isDay ? 'day' : cue.id} ${key}`,
-    );
-  const held = ({ key, label }: Row) =>
-    isDay
-      ? undefined
-      : {
-          is: cue.holds.weather?.[key] !== undefined,
-          release: () => changeRig(`${cue.name}: ${label.toLowerCase()} by the day`, (r) => releaseWeather(r, cue.id, key)),
-        };
   const row = (r: Row) => (
     <NumberRow
       key={r.key}
       label={r.label}
       value={(weather[r.key] as number | null) ?? 0}
       preset={(FAIR_WEATHER[r.key] as number | null) ?? (weather[r.key] as number)}
-      held={held(r)}
+      held={held(r.key, r.label)}
       quantity={r.quantity}
       hint={r.hint}
       onChange={(v) => edit({ [r.key]: v }, `${r.label.toLowerCase()} ${r.quantity.format(v)} ${r.quantity.unit}`.trimEnd(), r.key)}
@@ -177,7 +158,7 @@ export const WeatherSection = memo(function WeatherSection({ rig, cue, lighting,
       : (same?.name.toLowerCase() ?? 'as set');
 
   return (
-    <Section title="Weather" note={`${note}${cue.holds.weather && !isDay ? ', held' : ''}`}>
+    <Section title="Weather" note={`${note}${isHeld ? ', held' : ''}`}>
       <HolderRow />
       <PickRow
         label="Taken from"
@@ -284,8 +265,8 @@ export const WeatherSection = memo(function WeatherSection({ rig, cue, lighting,
         >
           Keep these values
         </Button>
-        {!isDay && cue.holds.weather && (
-          <Button size="small" onClick={() => changeRig(`${cue.name}: weather by the day`, (r) => releaseWeather(r, cue.id))}>
+        {isHeld && (
+          <Button size="small" onClick={releaseAll}>
             As the day has it
           </Button>
         )}

@@ -58,7 +58,7 @@ const Value = ({ text, unit, wide = false }: { text: string; unit: string; wide?
 function PictureCosts() {
   const { costs, shown } = usePicture();
   if (!costs) return null;
-  const steps = (['fog', 'fall', 'bloom', 'grade'] as const)
+  const steps = (['fog', 'water', 'fall', 'bloom', 'grade'] as const)
     .filter((step) => costs[step] >= 0.5)
     .map((step) => `${step === 'fall' ? 'weather' : step} ${grouped(costs[step])}`);
   return (
@@ -69,6 +69,7 @@ function PictureCosts() {
       data-scene={costs.scene}
       data-fog={costs.fog}
       data-fall={costs.fall}
+      data-water={costs.water}
       data-bloom={costs.bloom}
       data-grade={costs.grade}
     >

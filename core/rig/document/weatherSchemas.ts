@@ -14,6 +14,7 @@ export const weather = {
   windFromDeg: finite(0, 360),
   dustM: finite(5, 1e5).allow(null),
   lightningPerMin: finite(0, 60),
+  lightningKm: finite(0.1, 100),
   flash: share,
   wet: shareOrNull,
   puddles: shareOrNull,

@@ -18,7 +18,7 @@ export function letGo<K extends string>(holds: { [key in K]?: object }, part: K,
 }
 
 /** Parts of the rig that a cue may hold field by field over the day's. */
-type PartByField = 'fog' | 'night' | 'weather' | 'water';
+export type PartByField = 'fog' | 'night' | 'weather' | 'water';
 
 /** Sets fields of such a part; a cue holds them from then on. */
 export function setPart<P extends PartByField>(rig: Pick<Rig, P | 'cues'>, holder: Holder, part: P, fields: Partial<Rig[P]>): void {
@@ -28,4 +28,9 @@ export function setPart<P extends PartByField>(rig: Pick<Rig, P | 'cues'>, holde
   }
   const { holds } = cueOf(rig, holder.cueId);
   holds[part] = { ...holds[part], ...fields } as Holds[P];
+}
+
+/** Lets a cue follow the day's part again: in one field, or in all. */
+export function releasePart(rig: Pick<Rig, 'cues'>, cueId: string, part: PartByField, key?: string): void {
+  letGo(cueOf(rig, cueId).holds, part, key);
 }

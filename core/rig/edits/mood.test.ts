@@ -4,10 +4,10 @@ import {
   defaultRig,
   glowGains,
   liftByExposure,
-  releaseFog,
+  releasePart,
   releaseGrade,
   resolveCue,
-  setFog,
+  setPart,
   setGrade,
   showGlow,
 } from '../index';
@@ -16,14 +16,14 @@ describe('edits of fog and grade', () => {
   it('are held by a cue, field by field, and let go of', () => {
     const rig = defaultRig();
     const cue = rig.cues[0]!;
-    setFog(rig, { cueId: cue.id }, { visibilityM: 300 });
-    setFog(rig, { cueId: cue.id }, { baseM: 2 });
-    setFog(rig, 'day', { color: '#aabbcc' });
+    setPart(rig, { cueId: cue.id }, 'fog', { visibilityM: 300 });
+    setPart(rig, { cueId: cue.id }, 'fog', { baseM: 2 });
+    setPart(rig, 'day', 'fog', { color: '#aabbcc' });
     expect(cue.holds.fog).toEqual({ visibilityM: 300, baseM: 2 });
     expect(rig.fog.color).toBe('#aabbcc');
-    releaseFog(rig, cue.id, 'baseM');
+    releasePart(rig, cue.id, 'fog', 'baseM');
     expect(cue.holds.fog).toEqual({ visibilityM: 300 });
-    releaseFog(rig, cue.id, 'visibilityM');
+    releasePart(rig, cue.id, 'fog', 'visibilityM');
     expect(cue.holds).not.toHaveProperty('fog');
     setGrade(rig, { cueId: cue.id }, 'curve', 'filmic');
     setGrade(rig, 'day', 'nightVision', 0.5);
@@ -36,9 +36,9 @@ describe('edits of fog and grade', () => {
 
   it('leave the day as it is where a cue is told, and name a cue that is not there', () => {
     const rig = defaultRig();
-    setFog(rig, { cueId: rig.cues[0]!.id }, { visibilityM: 300 });
+    setPart(rig, { cueId: rig.cues[0]!.id }, 'fog', { visibilityM: 300 });
     expect(rig.fog).toEqual(defaultRig().fog);
-    expect(() => setFog(rig, { cueId: 'gone' }, { baseM: 1 })).toThrow('no cue "gone"');
+    expect(() => setPart(rig, { cueId: 'gone' }, 'fog', { baseM: 1 })).toThrow('no cue "gone"');
   });
 
   it('move what a grade lifts over to the exposure: mid-grey is shown as before', () => {

@@ -1,19 +1,9 @@
 import type { Grade, GradePart } from '../../grade';
 import { fixedExposure } from '../document/defaults';
-import type { Exposure, FogSetting, FogVolume, Rig } from '../document/types';
-import { cueOf, letGo, setPart, type Holder } from './holders';
+import type { Exposure, FogVolume, Rig } from '../document/types';
+import { cueOf, letGo, type Holder } from './holders';
 
-type MoodRig = Pick<Rig, 'fog' | 'volumes' | 'grade' | 'exposure' | 'cues'>;
-
-/** Sets fields of the fog; a cue holds them from then on. */
-export function setFog(rig: MoodRig, holder: Holder, fields: Partial<FogSetting>): void {
-  setPart(rig, holder, 'fog', fields);
-}
-
-/** Lets a cue follow the day's fog again: in one field, or in all. */
-export function releaseFog(rig: MoodRig, cueId: string, key?: keyof FogSetting): void {
-  letGo(cueOf(rig, cueId).holds, 'fog', key);
-}
+type MoodRig = Pick<Rig, 'volumes' | 'grade' | 'exposure' | 'cues'>;
 
 /** Sets a part of the grade; a cue holds it from then on. */
 export function setGrade<P extends GradePart>(rig: MoodRig, holder: Holder, part: P, value: Grade[P]): void {
@@ -48,9 +38,7 @@ export function liftByExposure(rig: MoodRig, cueId: string, liftEv: number): voi
 /** Takes a volume of fog away, with what cues hold of it. */
 export function removeVolume(rig: MoodRig, id: string): void {
   rig.volumes = rig.volumes.filter((v) => v.id !== id);
-  for (const { holds } of rig.cues) {
-    letGo(holds, 'volumes', id);
-  }
+  for (const { holds } of rig.cues) letGo(holds, 'volumes', id);
 }
 
 /** Changes a volume of fog. */

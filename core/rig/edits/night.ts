@@ -1,8 +1,8 @@
-import type { BodyLook, Moon, Night } from '../document/night';
+import type { BodyLook, Moon } from '../document/night';
 import type { Holds, OtherBody, Rig } from '../document/types';
-import { cueOf, letGo, setPart, type Holder } from './holders';
+import { cueOf, letGo } from './holders';
 
-type NightRig = Pick<Rig, 'night' | 'cues' | 'day'>;
+type NightRig = Pick<Rig, 'cues' | 'day'>;
 export type HeldBodyName = 'sun' | 'moon';
 const LOOKS = { sun: 'sunLook', moon: 'moonLook' } as const satisfies Record<HeldBodyName, keyof Holds>;
 
@@ -26,16 +26,6 @@ export function setLook(rig: NightRig, cueId: string, body: HeldBodyName, fields
 /** Lets a body be seen in a cue as it lights again. */
 export function releaseLook(rig: NightRig, cueId: string, body: HeldBodyName, key?: keyof BodyLook): void {
   letGo(cueOf(rig, cueId).holds, LOOKS[body], key);
-}
-
-/** Sets fields of the night; a cue holds them from then on. */
-export function setNight(rig: NightRig, holder: Holder, fields: Partial<Night>): void {
-  setPart(rig, holder, 'night', fields);
-}
-
-/** Lets a cue follow the day's night again: in one field, or in all. */
-export function releaseNight(rig: NightRig, cueId: string, key?: keyof Night): void {
-  letGo(cueOf(rig, cueId).holds, 'night', key);
 }
 
 /** Changes a further sun or moon. */

@@ -1,18 +1,8 @@
-import { FAIR_WEATHER, SHIPPED_WEATHERS, type MaterialRule, type NamedWeather, type Water, type Weather } from '../../weather';
+import { FAIR_WEATHER, SHIPPED_WEATHERS, type MaterialRule, type NamedWeather, type Weather } from '../../weather';
 import type { Rig, WeatherTurn } from '../document/types';
-import { cueOf, letGo, setPart, type Holder } from './holders';
+import { cueOf } from './holders';
 
-type WeatherRig = Pick<Rig, 'weather' | 'weathers' | 'materials' | 'water' | 'cues'>;
-
-/** Sets values of the weather; a cue holds them from then on. */
-export function setWeather(rig: WeatherRig, holder: Holder, values: Partial<Weather>): void {
-  setPart(rig, holder, 'weather', values);
-}
-
-/** Lets a cue follow the day's weather again: in one value, or in all. */
-export function releaseWeather(rig: WeatherRig, cueId: string, key?: keyof Weather): void {
-  letGo(cueOf(rig, cueId).holds, 'weather', key);
-}
+type WeatherRig = Pick<Rig, 'weathers' | 'materials' | 'cues'>;
 
 /** The sets of weather that there are: those that Basil brings, and the project's own. */
 export const weatherSets = ({ weathers }: Pick<Rig, 'weathers'>): readonly NamedWeather[] => [...SHIPPED_WEATHERS, ...weathers];
@@ -43,14 +33,4 @@ export function setMaterialRule(rig: WeatherRig, rule: MaterialRule): void {
 
 export function removeMaterialRule(rig: WeatherRig, id: string): void {
   rig.materials = rig.materials.filter((r) => r.id !== id);
-}
-
-/** Sets values of the water; a cue holds them from then on. */
-export function setWater(rig: WeatherRig, holder: Holder, values: Partial<Water>): void {
-  setPart(rig, holder, 'water', values);
-}
-
-/** Lets a cue follow the day's water again: in one value, or in all. */
-export function releaseWater(rig: WeatherRig, cueId: string, key?: keyof Water): void {
-  letGo(cueOf(rig, cueId).holds, 'water', key);
 }

@@ -6,6 +6,7 @@ import { mixExposure } from './exposure';
 import { fadeFog } from './fog';
 import type { Lighting } from './lighting';
 import { mixStemGains } from './mix';
+import { fadeWater } from './water';
 import { fadeWeather } from './weather';
 import type { ShownDisc, SunLight } from './sunLight';
 
@@ -34,7 +35,7 @@ export function fadeLighting(from: Lighting, to: Lighting, t: number): Lighting 
     fog: fadeFog(from.fog, to.fog, t),
     grade: mixGrades(from.grade, to.grade, t),
     weather: fadeWeather(from.weather, to.weather, t),
-    water: t < 0.5 ? from.water : to.water,
+    water: fadeWater(from.water, to.water, t),
     missing: [...new Set([...from.missing, ...to.missing])],
     exposure: mixExposure(from.exposure, to.exposure, t),
     lamps: to.lamps,

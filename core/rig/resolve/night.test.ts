@@ -11,7 +11,7 @@ import {
   resolveCue,
   resolveHour,
   setLook,
-  setNight,
+  setPart,
   type Rig,
 } from '../index';
 
@@ -114,7 +114,7 @@ describe('the sky of the night', () => {
     const plain = nightRig(moonlit);
     const raised = nightRig((r) => {
       moonlit(r);
-      setNight(r, { cueId: r.cues[0]!.id }, { skyEv: 3 });
+      setPart(r, { cueId: r.cues[0]!.id }, 'night', { skyEv: 3 });
     });
     expect(skyLux(raised) / skyLux(plain)).toBeCloseTo(8, 3);
     expect(only(raised).suns).toEqual(only(plain).suns);

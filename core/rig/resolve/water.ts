@@ -1,4 +1,4 @@
-import { mixRgb, rgbFromHex, type Rgb } from '../../units';
+import { mixRgb, rgbFromHex, scaleRgb, type Rgb } from '../../units';
 import type { Water } from '../../weather';
 import type { Holds } from '../document/types';
 
@@ -12,7 +12,21 @@ export interface WaterNow {
 }
 
 /** What of the water holds in a cue: its own values over the day's. */
-export const waterUnder = (day: Water, held: Holds['water']): Water => ({ ...day, ...held });
+const waterUnder = (day: Water, held: Holds['water']): Water => ({ ...day, ...held });
+
+/** Water part of the way through a fade: the level goes evenly over where both sides have some, else it is the nearer side's. */
+export function fadeWater(from: WaterNow | null, to: WaterNow | null, t: number): WaterNow | null {
+  if (!from || !to) return t < 0.5 ? from : to;
+  return mixWater(from, to, t);
+}
+
+/** Water between two: clarity by its ratio, the rest evenly. */
+const mixWater = (a: WaterNow, b: WaterNow, t: number): WaterNow => ({
+  levelM: a.levelM + (b.levelM - a.levelM) * t,
+  scatter: mixRgb(a.scatter, b.scatter, t),
+  clarityM: a.clarityM * (b.clarityM / a.clarityM) ** t,
+  ripplesMps: a.ripplesMps + (b.ripplesMps - a.ripplesMps) * t,
+});
 
 /** Water that scatters all light back is white; none is. */
 const SCATTER = 0.12;
@@ -23,14 +37,13 @@ export function waterNow(day: Water, held: readonly { water: Holds['water']; sha
     .map(({ water, share }) => ({ ...waterUnder(day, water), share }))
     .filter(({ share }) => share > 0);
   const near = parts.reduce((a, b) => (b.share > a.share ? b : a));
+  const other = parts.find((p) => p !== near && p.levelM !== null) ?? near;
   if (near.levelM === null) return null;
-  const [a, b] = [near, parts.find((p) => p !== near && p.levelM !== null) ?? near];
-  const t = a === b ? 0 : b.share;
-  const even = (x: number, y: number) => x + (y - x) * t;
-  return {
-    levelM: even(a.levelM!, b.levelM!),
-    scatter: mixRgb(rgbFromHex(a.color), rgbFromHex(b.color), t).map((v) => v * SCATTER) as Rgb,
-    clarityM: a.clarityM * (b.clarityM / a.clarityM) ** t,
-    ripplesMps: even(a.ripplesMps ?? windMps, b.ripplesMps ?? windMps),
-  };
+  const standing = ({ levelM, color, clarityM, ripplesMps }: Water): WaterNow => ({
+    levelM: levelM!,
+    scatter: scaleRgb(rgbFromHex(color), SCATTER),
+    clarityM,
+    ripplesMps: ripplesMps ?? windMps,
+  });
+  return mixWater(standing(near), standing(other), other === near ? 0 : other.share);
 }

@@ -3,7 +3,7 @@ import type { Clouds } from '../../sky';
 import { DEG, rgbFromHex, type Rgb } from '../../units';
 import {
   CUE_MIN,
-  FLASH_LUX,
+  flashLux,
   groundAfter,
   groundAt,
   lightningAt,
@@ -42,7 +42,7 @@ const DUST: Rgb = rgbFromHex('#e0c39a');
 const FALL_FORWARD = 0.85;
 
 /** What of the weather holds in a cue: its own values over the day's. */
-export const weatherUnder = (day: Weather, held: Partial<Weather> | undefined): Weather => ({ ...day, ...held });
+const weatherUnder = (day: Weather, held: Partial<Weather> | undefined): Weather => ({ ...day, ...held });
 
 /** How far a cue's turn of weather has come, hours after the cue: 0 not begun or gone again, 1 all there. */
 export function turnShare({ weatherTurn: turn }: Cue['holds'], sinceH: number): number {
@@ -62,7 +62,7 @@ function ofCue(rig: Pick<Rig, 'weather'>, { holds }: Cue, sinceH: number): Weath
 }
 
 /** The weather of an hour between the timed cues around it. */
-export function weatherAt(rig: Pick<Rig, 'weather' | 'cues'>, hour: number): Weather {
+function weatherAt(rig: Pick<Rig, 'weather' | 'cues'>, hour: number): Weather {
   const timed = rig.cues.filter((c) => c.kind === 'timed').sort((x, y) => x.hour - y.hour);
   if (timed.length === 0) return rig.weather;
   const h = ((hour % 24) + 24) % 24;
@@ -153,7 +153,7 @@ export function fogInWeather(fog: FogSetting & { albedo?: Rgb }, weather: Weathe
 /** The sky of a flash: bluish, from all over, brightest overhead. */
 export function flashOf(weather: Weather, seconds: number): { share: number; radiance: Rgb } {
   const share = Math.max(weather.flash, lightningAt(weather.lightningPerMin, seconds));
-  const level = FLASH_LUX / Math.PI;
+  const level = flashLux(weather.lightningKm) / Math.PI;
   return { share, radiance: [0.86 * level, 0.98 * level, 1.3 * level] };
 }
 

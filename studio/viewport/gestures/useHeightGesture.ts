@@ -1,5 +1,5 @@
 import { useRef, type PointerEvent as ReactPointerEvent } from 'react';
-import { setWater, setWeather } from '../../../core/rig';
+import { setPart } from '../../../core/rig';
 import type { Vec3 } from '../../../core/units';
 import { useHolder } from '../../desk/HolderRow';
 import { useStudioStore } from '../../state/context';
@@ -27,7 +27,7 @@ export function useHeightGesture(stage: Stage | null) {
     const rounded = Number(heightM.toFixed(2));
     edit(
       `${isDay ? 'Day' : name}: ${sets} at ${rounded} m`,
-      (r) => (sets === 'water' ? setWater(r, holder, { levelM: rounded }) : setWeather(r, holder, { snowLineM: rounded })),
+      (r) => (sets === 'water' ? setPart(r, holder, 'water', { levelM: rounded }) : setPart(r, holder, 'weather', { snowLineM: rounded })),
       `${id} ${sets} dragged`,
     );
   };

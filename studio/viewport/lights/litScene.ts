@@ -174,6 +174,11 @@ export class LitScene {
     if (this.sheet.mesh.visible) this.sheet.reflect(this.renderer, this.scene, camera, width, height, [this.sky.group]);
   }
 
+  /** What water takes of a picture of a camera, ms: the level mirrored. It waits for the graphics card, so ask seldom. */
+  waterCost(camera: PerspectiveCamera, width: number, height: number): number {
+    return this.sheet.cost(this.renderer, () => this.follow(camera, width, height));
+  }
+
   /** Draws something of the level without its lights, its sky and its weather. */
   unlit(focus: Vector3, draw: () => void): void {
     const hidden = [this.sky.group, this.probe, this.ball.mesh, this.sheet.mesh].filter((o) => o.visible);

@@ -120,10 +120,11 @@ void main() {
   outColor = vec4(shown, 1.0);
 }`;
 
-/** What a picture takes, ms: in all, and what of it is the level (with what water mirrors), fog, what falls, bloom and the rest of the grade; 0 for what is off. */
+/** What a picture takes, ms: in all, and what of it is the level, what water mirrors, fog, what falls, bloom and the rest of the grade; 0 for what is off. */
 export interface PassCosts {
   frame: number;
   scene: number;
+  water: number;
   fog: number;
   fall: number;
   bloom: number;
@@ -246,7 +247,7 @@ export class PicturePasses {
     quality: PictureQuality,
   ): PassCosts {
     const target = new WebGLRenderTarget(size.width, size.height, { depthBuffer: false });
-    const costs: PassCosts = { frame: 0, scene: 0, fog: 0, fall: 0, bloom: 0, grade: 0 };
+    const costs: PassCosts = { frame: 0, scene: 0, water: 0, fog: 0, fall: 0, bloom: 0, grade: 0 };
     // Reading a pixel back is the one thing that waits for all that was drawn.
     const wait = (drawn: WebGLRenderTarget) => {
       const pixel = drawn.texture.type === HalfFloatType ? new Uint16Array(4) : new Uint8Array(4);

@@ -333,8 +333,10 @@ export class Stage {
     const { width, height } = this.renderer.getDrawingBufferSize(new Vector2());
     const ev100 = this.expose(lighting, camera, focus);
     this.lit.light(lighting, focus, whiteLuminance(ev100));
+    const water = this.lit.waterCost(camera, width, height);
     this.lit.follow(camera, width, height);
-    const costs = passes.cost(this.lit.scene, camera, lighting, ev100, { width, height }, this.quality === 'plain' ? 'plain' : 'full');
+    const drawn = passes.cost(this.lit.scene, camera, lighting, ev100, { width, height }, this.quality === 'plain' ? 'plain' : 'full');
+    const costs = { ...drawn, water, frame: drawn.frame + water };
     this.isSlow = costs.frame > SLOW_MS;
     return costs;
   }

@@ -84,7 +84,7 @@ if (weatherMirror > 0.001) {
   vec3 toEye = normalize(cameraPosition - weatherPlace);
   float share = weatherMirror * waterReflectance(dot(toEye, weatherNormal));
   vec3 seen = reflect(-toEye, weatherNormal);
-  outgoingLight = mix(outgoingLight, skyMirrored(normalize(vec3(seen.x, max(seen.y, 0.02), seen.z))), share);
+  outgoingLight += share * (skyMirrored(normalize(vec3(seen.x, max(seen.y, 0.02), seen.z))) - outgoingLight);
 }
 #endif
 #ifdef UNDER_WATER
