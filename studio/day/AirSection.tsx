@@ -1,5 +1,6 @@
 import type { Draft } from 'immer';
-import { SHIPPED_AIRS, airById, type Cue, type NamedAir, type Rig } from '../../core/rig';
+import { useState } from 'react';
+import { SHIPPED_AIRS, airById, resolveCue, type Cue, type NamedAir, type Rig } from '../../core/rig';
 import { CLEAR_AIR, type Air } from '../../core/sky';
 import { ColorRow } from '../desk/ColorRow';
 import { HolderRow, useHolder } from '../desk/HolderRow';
@@ -8,6 +9,9 @@ import { ActionRow } from '../desk/ActionRow';
 import { NumberRow } from '../desk/NumberRow';
 import { PickRow } from '../desk/PickRow';
 import { Section } from '../desk/Section';
+import { SwitchRow } from '../desk/SwitchRow';
+import { useStudio } from '../state/context';
+import { ShelfPictures } from './ShelfPictures';
 import { AIR_COLORS, AIR_MORE_ROWS, AIR_ROWS, type AirRow } from './airRows';
 import { AirStrips } from './AirStrips';
 import type { ChangeRig } from '../state/useRigEdit';
@@ -24,6 +28,8 @@ export function AirSection({ rig, cue, changeRig }: { rig: Rig; cue: Cue | null;
   const shelf = [...rig.airs, ...SHIPPED_AIRS];
   const shipped = SHIPPED_AIRS.some((a) => a.id === named.id);
   const before = SHIPPED_AIRS.find((a) => named.id === a.id || named.id.startsWith(`${a.id}-own`))?.air ?? CLEAR_AIR;
+  const images = useStudio((s) => s.images);
+  const [shown, setShown] = useState(false);
   const users = rig.cues.filter((c) => c.holds.airId === named.id);
 
   /** Gives the air to what is set: the cue, or the day. */
@@ -31,6 +37,8 @@ export function AirSection({ rig, cue, changeRig }: { rig: Rig; cue: Cue | null;
     if (ofCue) r.cues.find((c) => c.id === ofCue.id)!.holds.airId = airId;
     else r.airId = airId;
   };
+  const choose = (airId: string) =>
+    changeRig(`${ofCue ? `${ofCue.name}: air` : 'Air'}: ${shelf.find((a) => a.id === airId)!.name}`, (r) => take(r, airId));
   const edit = (what: string, change: (air: Draft<Air>) => void, key: string) =>
     changeRig(
       `Air: ${what}`,
@@ -76,10 +84,26 @@ export function AirSection({ rig, cue, changeRig }: { rig: Rig; cue: Cue | null;
                 }
               : undefined
           }
-          onChange={(airId) =>
-            changeRig(`${ofCue ? `${ofCue.name}: air` : 'Air'}: ${shelf.find((a) => a.id === airId)!.name}`, (r) => take(r, airId))
-          }
+          onChange={choose}
         />
+        {cue && (
+          <>
+            <SwitchRow label="Show each in the present view" name="Show each air in the present view" on={shown} onChange={setShown} />
+            {shown && (
+              <ShelfPictures
+                label="Airs"
+                items={shelf.map(({ id, name }) => ({
+                  id,
+                  name,
+                  lighting: () => resolveCue(rig, { ...cue, holds: { ...cue.holds, airId: id } }, images),
+                }))}
+                chosen={named.id}
+                of={cue.id}
+                onTake={choose}
+              />
+            )}
+          </>
+        )}
         <AirStrips air={named.air} />
         {rows(AIR_ROWS)}
         {!shipped && (

@@ -1,14 +1,43 @@
 import { PLAIN_LOOK, releaseLook, setLook, type BodyLook, type HeldBodyName } from '../../core/rig';
 import { ColorRow } from '../desk/ColorRow';
 import { NumberRow } from '../desk/NumberRow';
-import { linear, logarithmic } from '../desk/quantity';
+import { linear, logarithmic, type Quantity } from '../desk/quantity';
 import { Section } from '../desk/Section';
 import { SwitchRow } from '../desk/SwitchRow';
 import type { ChangeRig } from '../state/useRigEdit';
 
-const DISC = logarithmic('°', 0.05, 60);
-const SHARE = linear('', 0, 1, 0.01, 2);
-const ANGLE = logarithmic('°', 0.1, 30, { digits: 2 });
+interface Row {
+  key: 'discDeg' | 'halo' | 'haloDeg';
+  label: string;
+  quantity: Quantity;
+  hint: string;
+  what(value: string): string;
+}
+const ROWS: Row[] = [
+  {
+    key: 'discDeg',
+    label: 'Seen disc',
+    quantity: logarithmic('°', 0.05, 60),
+    hint: 'Full angle of the disc that is seen; shadows keep the other one',
+    what: (v) => `seen as ${v}°`,
+  },
+  {
+    key: 'halo',
+    label: 'Halo',
+    quantity: linear('', 0, 1, 0.01, 2),
+    hint: 'Share of its light that is seen about the disc; it lights nothing',
+    what: (v) => `halo ${v}`,
+  },
+];
+const HALO_ROWS: Row[] = [
+  {
+    key: 'haloDeg',
+    label: 'Halo’s size',
+    quantity: logarithmic('°', 0.1, 30, { digits: 2 }),
+    hint: 'Angle over which it falls to a third',
+    what: (v) => `halo over ${v}°`,
+  },
+];
 
 interface Props {
   /** What the body is called in the history. */
@@ -38,42 +67,25 @@ export function LookRows({ name, look, discDeg, held, set }: Props) {
       />
       {look.seen && (
         <>
-          <NumberRow
-            label="Seen disc"
-            value={look.discDeg ?? discDeg}
-            preset={discDeg}
-            held={held?.('discDeg')}
-            quantity={DISC}
-            hint="Full angle of the disc that is seen; shadows keep the other one"
-            onChange={(v) => set({ discDeg: v }, `seen as ${DISC.format(v)}°`, 'seen disc')}
-          />
-          <NumberRow
-            label="Halo"
-            value={look.halo}
-            preset={PLAIN_LOOK.halo}
-            held={held?.('halo')}
-            quantity={SHARE}
-            hint="Share of its light that is seen about the disc; it lights nothing"
-            onChange={(halo) => set({ halo }, `halo ${SHARE.format(halo)}`, 'halo')}
-          />
+          {[...ROWS, ...(look.halo > 0 ? HALO_ROWS : [])].map(({ key, label, quantity, hint, what }) => (
+            <NumberRow
+              key={key}
+              label={label}
+              value={look[key] ?? discDeg}
+              preset={PLAIN_LOOK[key] ?? discDeg}
+              held={held?.(key)}
+              quantity={quantity}
+              hint={hint}
+              onChange={(v) => set({ [key]: v }, what(quantity.format(v)), key)}
+            />
+          ))}
           {look.halo > 0 && (
-            <>
-              <NumberRow
-                label="Halo’s size"
-                value={look.haloDeg}
-                preset={PLAIN_LOOK.haloDeg}
-                held={held?.('haloDeg')}
-                quantity={ANGLE}
-                hint="Angle over which it falls to a third"
-                onChange={(haloDeg) => set({ haloDeg }, `halo over ${ANGLE.format(haloDeg)}°`, 'halo size')}
-              />
-              <ColorRow
-                label="Halo’s colour"
-                value={look.haloColor}
-                preset={PLAIN_LOOK.haloColor}
-                onChange={(haloColor) => set({ haloColor }, `halo ${haloColor}`, 'halo colour')}
-              />
-            </>
+            <ColorRow
+              label="Halo’s colour"
+              value={look.haloColor}
+              preset={PLAIN_LOOK.haloColor}
+              onChange={(haloColor) => set({ haloColor }, `halo ${haloColor}`, 'halo colour')}
+            />
           )}
         </>
       )}

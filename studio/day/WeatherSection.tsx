@@ -1,6 +1,6 @@
 import { Button } from 'antd';
-import { memo } from 'react';
-import { forgetWeather, keepWeather, setWeatherTurn, weatherSets, type Cue, type Lighting, type Rig } from '../../core/rig';
+import { memo, useState } from 'react';
+import { forgetWeather, keepWeather, resolveCue, setWeatherTurn, weatherSets, type Cue, type Lighting, type Rig } from '../../core/rig';
 import { FAIR_WEATHER, dryingMin, rainWord, snowShare, type Weather } from '../../core/weather';
 import { ActionRow } from '../desk/ActionRow';
 import { HolderRow } from '../desk/HolderRow';
@@ -12,7 +12,9 @@ import { useHeldPart } from '../desk/useHeldPart';
 import { SwitchRow } from '../desk/SwitchRow';
 import type { ChangeRig } from '../state/useRigEdit';
 import { DragHeightRow } from './DragHeightRow';
+import { useStudio } from '../state/context';
 import { freeName } from './freeName';
+import { ShelfPictures } from './ShelfPictures';
 import day from './day.module.css';
 import styles from '../desk/desk.module.css';
 
@@ -116,9 +118,15 @@ interface Props {
 /** The weather of the cue or the day, by what a weather station would tell, and what it leaves on the ground. */
 export const WeatherSection = memo(function WeatherSection({ rig, cue, lighting, changeRig }: Props) {
   const { values: weather, isDay, isHeld, edit, held, releaseAll } = useHeldPart('weather', cue, rig.weather, changeRig);
+  const images = useStudio((s) => s.images);
+  const [shown, setShown] = useState(false);
   const { weatherTurn: turn } = cue.holds;
   const sets = weatherSets(rig);
   const same = sets.find((s) => JSON.stringify({ ...FAIR_WEATHER, ...s.weather }) === JSON.stringify({ ...FAIR_WEATHER, ...weather }));
+  const takeSet = (id: string) => {
+    const set = sets.find((s) => s.id === id);
+    if (set) edit({ ...FAIR_WEATHER, ...set.weather }, `as ${set.name}`, 'set');
+  };
   const row = (r: Row) => (
     <NumberRow
       key={r.key}
@@ -168,11 +176,22 @@ export const WeatherSection = memo(function WeatherSection({ rig, cue, lighting,
           ...(same ? [] : [{ value: '', label: 'values of its own' }]),
           ...sets.map(({ id, name }) => ({ value: id, label: name })),
         ]}
-        onChange={(id) => {
-          const set = sets.find((s) => s.id === id);
-          if (set) edit({ ...FAIR_WEATHER, ...set.weather }, `as ${set.name}`, 'set');
-        }}
+        onChange={takeSet}
       />
+      <SwitchRow label="Show each in the present view" on={shown} onChange={setShown} />
+      {shown && (
+        <ShelfPictures
+          label="Sets of weather"
+          items={sets.map(({ id, name, weather: own }) => ({
+            id,
+            name,
+            lighting: () => resolveCue(rig, { ...cue, holds: { ...cue.holds, weather: { ...FAIR_WEATHER, ...own } } }, images),
+          }))}
+          chosen={same?.id ?? null}
+          of={cue.id}
+          onTake={takeSet}
+        />
+      )}
       {rig.weathers.some((w) => w.id === same?.id) && (
         <ActionRow
           label="A set of this project"

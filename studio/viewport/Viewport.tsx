@@ -51,6 +51,7 @@ export function Viewport({ bake }: { bake: BakeView | null }) {
         stand: (vantage) => stage.controls.stand(vantage ?? stage.wholeView()),
         walk: (step, seconds) => stage.walk(step, seconds),
         glows: () => stage.lit.glows(),
+        picture: (lighting, width, height) => stage.picture(lighting, stage.controls.vantage(), width, height),
         objects: () => stage.objects(),
         inPicture: () => stage.objectsInPicture(),
         cast: (from, direction) => stage.cast(from, direction),

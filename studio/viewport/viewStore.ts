@@ -1,6 +1,6 @@
 import { create } from 'zustand';
 import type { SurfaceCast } from '../../core/preflight';
-import type { Vantage } from '../../core/rig';
+import type { Lighting, Vantage } from '../../core/rig';
 import type { Step } from './gestures/viewControls';
 
 /** What the rest of the studio may ask of the picture; null while there is none. */
@@ -18,9 +18,20 @@ export interface View {
   inPicture: (() => string[]) | null;
   /** The level's glowing materials, with their luminance in cd/m2. */
   glows: (() => { name: string; luminance: number }[]) | null;
+  /** A small picture of the present view under another light: RGBA bytes, top row first. */
+  picture: ((lighting: Lighting, width: number, height: number) => Uint8ClampedArray<ArrayBuffer>) | null;
 }
 
 /** While there is no picture. */
-export const NO_VIEW: View = { vantage: null, stand: null, walk: null, cast: null, objects: null, inPicture: null, glows: null };
+export const NO_VIEW: View = {
+  vantage: null,
+  stand: null,
+  walk: null,
+  cast: null,
+  objects: null,
+  inPicture: null,
+  glows: null,
+  picture: null,
+};
 
 export const useView = create<View>(() => NO_VIEW);

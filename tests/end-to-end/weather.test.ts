@@ -1,9 +1,10 @@
 import { timedCue, type Cue, type Rig } from '../../core/rig';
 import type { Vec3 } from '../../core/units';
-import { FAIR_WEATHER, wetAlbedo, type Weather } from '../../core/weather';
+import { FAIR_WEATHER, SHIPPED_WEATHERS, wetAlbedo, type Weather } from '../../core/weather';
 import { openInBrowser, settled, type InBrowser } from '../lib/application';
 import type { Quad } from '../lib/level';
 import { pictureOf, type Shot } from '../lib/picture';
+import { until } from '../lib/wait';
 
 let { address, page, desk, faults, close } = {} as InBrowser;
 let { project, store, middle, shot } = {} as ReturnType<typeof pictureOf>;
@@ -151,6 +152,15 @@ describe('weather on the level', () => {
     expect(rig.cues[0]!.holds.weather).toMatchObject({ rateMmH: 12, temperatureC: -3 });
     expect(rig.weathers).toEqual([expect.objectContaining({ name: 'Weather' })]);
     expect(rig.weathers[0]!.weather.rateMmH).toBe(12);
+    await page.getByRole('switch', { name: 'Show each in the present view', exact: true }).click();
+    const shelf = page.getByRole('group', { name: 'Sets of weather' });
+    const shown = async () => (await shelf.locator('img').evaluateAll((all) => all.map((img) => (img as HTMLImageElement).src))).sort();
+    await until(async () => (await shown()).length === SHIPPED_WEATHERS.length + 1, 'a small picture of each set');
+    // Each looks unlike the others: rain is not snow, nor dust fair weather.
+    expect(new Set(await shown()).size).toBeGreaterThan(SHIPPED_WEATHERS.length - 2);
+    await shelf.getByRole('button', { name: 'Snowfall' }).click();
+    await desk.saved();
+    expect((await project()).rig.cues[0]!.holds.weather).toMatchObject({ temperatureC: -3, snow: 0.7 });
     expect(faults).toEqual([]);
   }, 120_000);
 });

@@ -1,5 +1,6 @@
 import { jest } from '@jest/globals';
-import { defaultRig, type Lighting } from '../../../core/rig';
+import type { Draft } from 'immer';
+import { defaultRig, type Lighting, type Rig } from '../../../core/rig';
 import type { ProjectView } from '../../../core/api';
 import { createStudioStore, lightingNow } from '../../state/studioStore';
 import { Director } from './director';
@@ -74,6 +75,24 @@ describe('what is drawn, and when', () => {
     expect(pictured).toHaveLength(cues);
     expect(told.at(-1)).toBe(true);
     expect(useMeter.getState()).toMatchObject({ ev100: 12.5, shadowCost: { ms: 1 } });
+    director.stop();
+  });
+
+  it('is the picture of each cue again where the weather, the water or the night of the day is another', () => {
+    const { director, pictured, store, cues } = directed();
+    director.renew();
+    jest.advanceTimersByTime(LONG_MS);
+    const changes: ((rig: Draft<Rig>) => void)[] = [
+      (r) => void (r.weather.wet = 1),
+      (r) => void (r.water.levelM = 1),
+      (r) => void (r.night.skyEv = 1),
+      (r) => void r.materials.push({ id: 'a', pattern: '*', wet: 0, puddles: 0, snow: 0, dust: 0 }),
+    ];
+    for (const [i, change] of changes.entries()) {
+      store.getState().edit(`change ${i}`, change);
+      jest.advanceTimersByTime(LONG_MS);
+      expect(pictured).toHaveLength(cues * (i + 2));
+    }
     director.stop();
   });
 

@@ -243,8 +243,13 @@ export class Director {
     this.rest = setTimeout(() => this.takePicture(), 0);
   }
 
-  private keyOf({ place, day, airId, airs, exposure, fog, volumes, grade }: Rig, { holds, hour }: Cue, vantage: Vantage): string {
-    return JSON.stringify([this.epoch, vantage, place, day, airId, airs, exposure, fog, volumes, grade, holds, hour]);
+  /** Everything that a cue's picture depends on; of the rig, all but what the epoch counts. */
+  private keyOf(rig: Rig, { holds, hour }: Cue, vantage: Vantage): string {
+    const { place, day, airId, airs, exposure, fog, volumes, grade, weather, water, materials, night } = rig;
+    return JSON.stringify([
+      [this.epoch, vantage, holds, hour],
+      [place, day, airId, airs, exposure, fog, volumes, grade, weather, water, materials, night],
+    ]);
   }
 
   stop(): void {
