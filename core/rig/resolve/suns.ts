@@ -175,8 +175,9 @@ export function blendBodies(rig: Rig, hour: number, a: Cue, b: Cue, t: number): 
 
 /** What is held of one body between two cues; a value that only one of them holds goes over into what the day gives. */
 function blendBody(rig: Rig, hour: number, a: Cue, b: Cue, t: number, which: 'sun' | 'moon'): Partial<Moon> {
-  const [x, y]: Partial<Moon>[] = [a.holds[which] ?? {}, b.holds[which] ?? {}] as [Partial<Moon>, Partial<Moon>];
-  const held = [...new Set([...Object.keys(x!), ...Object.keys(y!)])] as (keyof Moon)[];
+  const x: Partial<Moon> = a.holds[which] ?? {};
+  const y: Partial<Moon> = b.holds[which] ?? {};
+  const held = [...new Set([...Object.keys(x), ...Object.keys(y)])] as (keyof Moon)[];
   if (held.length === 0) return {};
   const body = bodiesAt(rig, hour)[which === 'sun' ? 0 : 1]!;
   const natural = onGround(body, mixAir(airOf(rig, a.holds), airOf(rig, b.holds), t), rig.place.heightM);
@@ -193,19 +194,19 @@ function blendBody(rig: Rig, hour: number, a: Cue, b: Cue, t: number, which: 'su
     // A colour temperature that only one side holds has no counterpart in the air's own colour; it stays with its cue's half.
     if (key === 'colorK') {
       const k =
-        x!.colorK !== undefined && y!.colorK !== undefined
-          ? 1e6 / (1e6 / x!.colorK + (1e6 / y!.colorK - 1e6 / x!.colorK) * t)
+        x.colorK !== undefined && y.colorK !== undefined
+          ? 1e6 / (1e6 / x.colorK + (1e6 / y.colorK - 1e6 / x.colorK) * t)
           : t < 0.5
-            ? x!.colorK
-            : y!.colorK;
+            ? x.colorK
+            : y.colorK;
       if (k !== undefined) out.colorK = k;
       continue;
     }
-    out[key] = (x![key] ?? day[key]) * (1 - t) + (y![key] ?? day[key]) * t;
+    out[key] = (x[key] ?? day[key]) * (1 - t) + (y[key] ?? day[key]) * t;
   }
   if (held.includes('azimuthDeg') || held.includes('elevationDeg')) {
     const at = (s: Partial<Sun>) => directionFromAngles(s.azimuthDeg ?? day.azimuthDeg, s.elevationDeg ?? day.elevationDeg);
-    const [p, q] = [at(x!), at(y!)];
+    const [p, q] = [at(x), at(y)];
     const between = p.map((v, c) => v * (1 - t) + q[c]! * t) as Vec3;
     Object.assign(out, anglesFromDirection(Math.hypot(...between) > 1e-6 ? normalize(between) : p));
   }
