@@ -7,6 +7,7 @@ import {
   extinctionAt,
   extinctionOf,
   lampScattered,
+  lengthAt,
   opticalDepth,
   seenThrough,
   sunScattered,
@@ -47,6 +48,34 @@ describe('fog', () => {
     expect(opticalDepth(GROUND, 2, 0.5, Infinity)).toBeCloseTo((extinctionOf(200) * 6) / 0.5, 9);
     expect(opticalDepth(GROUND, 0, 1, Infinity)).toBeCloseTo(extinctionOf(200) * (2 + 6), 9);
     expect(opticalDepth(GROUND, 10, -0.5, 0)).toBe(0);
+  });
+
+  it('is thicker above a height, by its gain: depth and length of any way are those of the sum', () => {
+    const lines: [Fog, number][] = [
+      [{ ...GROUND, above: { heightM: 12, softM: 3, gain: 4 } }, 0.9],
+      [{ ...GROUND, above: { heightM: -1, softM: 0.5, gain: 2 } }, 0.5],
+      [{ ...EVEN, above: { heightM: 30, softM: 8, gain: 9 } }, 2],
+    ];
+    for (const [fog, most] of lines) {
+      for (const from of [-5, 2, 11, 40]) {
+        for (const rise of [-1, -0.3, 0, 0.05, 1]) {
+          for (const length of [0.5, 12, 90]) {
+            const wanted = summed(length, (at) => extinctionAt(fog, from + rise * at));
+            const depth = opticalDepth(fog, from, rise, length);
+            expect(Math.abs(depth / wanted - 1)).toBeLessThan(1e-3);
+            expect(depth).toBeGreaterThanOrEqual(opticalDepth({ ...fog, above: null }, from, rise, length));
+            if (depth < most)
+              expect(Math.abs(opticalDepth(fog, from, rise, lengthAt(fog, from, rise, depth)) / depth - 1)).toBeLessThan(1e-3);
+          }
+        }
+      }
+    }
+    const [capped] = lines[0]!;
+    // Far above the height it is five times what it would be; far below, as it would be.
+    expect(extinctionAt(capped, 30) / extinctionAt({ ...capped, above: null }, 30)).toBeCloseTo(5, 9);
+    expect(extinctionAt(capped, -30) / extinctionOf(200)).toBeCloseTo(1, 4);
+    expect(opticalDepth(capped, 12, 1, Infinity) / opticalDepth({ ...capped, above: null }, 12, 1, Infinity)).toBeCloseTo(5, 9);
+    expect(opticalDepth(capped, 0, 1, Infinity) / opticalDepth(capped, 0, 1, 400)).toBeCloseTo(1, 6);
   });
 
   it('begins at its start distance, and never hides more than it may', () => {

@@ -12,6 +12,17 @@ export interface Fog {
   mostHidden: number;
   /** How far forward it scatters: -1..1, 0 evenly. */
   forward: number;
+  /** What makes it thicker over a height of the level; nothing where it is not given. */
+  above?: FogAbove | null;
+}
+
+/** A height over which fog is thicker: its extinction there is (1 + gain) times as much, and goes over within some height below. */
+export interface FogAbove {
+  heightM: number;
+  /** Under the height, the gain falls to 1/e over this. */
+  softM: number;
+  /** 0 or more. */
+  gain: number;
 }
 
 /** Contrast of a black object against the fog that is left at the visibility: 2 % (Koschmieder 1924; WMO, 5 % for the optical range). */
@@ -21,7 +32,11 @@ const LEAST_CONTRAST = 0.02;
 export const extinctionOf = (visibilityM: number): number => -Math.log(LEAST_CONTRAST) / visibilityM;
 
 /** Extinction per metre at a height of the level. */
-export const extinctionAt = ({ visibilityM, baseM, fallOffM }: Fog, heightM: number): number =>
+export const extinctionAt = (fog: Fog, heightM: number): number =>
+  thinnedAt(fog, heightM) * (1 + (fog.above ? fog.above.gain * Math.exp(-Math.max(0, fog.above.heightM - heightM) / fog.above.softM) : 0));
+
+/** The same without what is thicker above. */
+const thinnedAt = ({ visibilityM, baseM, fallOffM }: Fog, heightM: number): number =>
   extinctionOf(visibilityM) * Math.exp(-Math.max(0, heightM - baseM) / fallOffM);
 
 /** (1 - exp(-x)) / x, and 1 for 0. */
@@ -37,6 +52,10 @@ const decayed = (x: number): number => (Math.abs(x) < 1e-9 ? 1 - x / 2 : -Math.e
  */
 export function opticalDepth(fog: Fog, fromM: number, rise: number, lengthM: number): number {
   if (!(lengthM > 0) || fog.visibilityM === Infinity) return 0;
+  return thinnedDepth(fog, fromM, rise, lengthM) + (fog.above ? depthOfAbove(fog, fog.above, fromM, rise, lengthM) : 0);
+}
+
+function thinnedDepth(fog: Fog, fromM: number, rise: number, lengthM: number): number {
   const { baseM, fallOffM } = fog;
   // Cut where it passes the base.
   const cut = rise === 0 ? Infinity : (baseM - fromM) / rise;
@@ -52,8 +71,29 @@ export function opticalDepth(fog: Fog, fromM: number, rise: number, lengthM: num
 /** Optical depth of a way that stays over the base. */
 function over(fog: Fog, fromM: number, rise: number, lengthM: number): number {
   const perM = rise / fog.fallOffM;
-  if (lengthM === Infinity) return perM > 0 ? extinctionAt(fog, fromM) / perM : Infinity;
-  return extinctionAt(fog, fromM) * lengthM * decayed(perM * lengthM);
+  if (lengthM === Infinity) return perM > 0 ? thinnedAt(fog, fromM) / perM : Infinity;
+  return thinnedAt(fog, fromM) * lengthM * decayed(perM * lengthM);
+}
+
+/**
+ * Optical depth of what is thicker above. Its extinction is an exponential of the height in each piece between the base and the height, and
+ * each piece is integrated from its thicker end.
+ */
+function depthOfAbove(fog: Fog, above: FogAbove, fromM: number, rise: number, lengthM: number): number {
+  const { baseM, fallOffM } = fog;
+  const extra = (heightM: number) => above.gain * thinnedAt(fog, heightM) * Math.exp(-Math.max(0, above.heightM - heightM) / above.softM);
+  const passes = (heightM: number) => (rise === 0 ? 0 : Math.min(lengthM, Math.max(0, (heightM - fromM) / rise)));
+  const cuts = [0, Math.min(passes(baseM), passes(above.heightM)), Math.max(passes(baseM), passes(above.heightM)), lengthM];
+  let depth = 0;
+  for (let i = 0; i < 3; i++) {
+    const [start, end] = [cuts[i]!, cuts[i + 1]!];
+    if (!(end > start)) continue;
+    const middle = fromM + rise * (end === Infinity ? start + 1 : (start + end) / 2);
+    const perM = rise * ((middle > baseM ? 1 / fallOffM : 0) - (middle < above.heightM ? 1 / above.softM : 0));
+    if (end === Infinity) depth += perM > 0 ? extra(fromM + rise * start) / perM : Infinity;
+    else depth += extra(fromM + rise * (perM > 0 ? start : end)) * (end - start) * decayed(Math.abs(perM) * (end - start));
+  }
+  return depth;
 }
 
 /** Optical depth that the eye looks through on a straight way: the fog begins at its start distance. */

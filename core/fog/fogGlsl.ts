@@ -1,4 +1,4 @@
-import { BODY_LAMPS, NEAREST_LAMP_M } from './look';
+import { BODY_LAMPS, LENGTH_STEPS, NEAREST_LAMP_M } from './look';
 import { BODY_STEPS } from './volume';
 
 /** Suns and lamps that a picture's fog is lit by at once. */
@@ -37,13 +37,33 @@ uniform vec2 fogLampCone[${FOG_LAMPS}];
 const float FOG_PI = 3.14159265;
 const float FOG_SKY = ${(1e7).toFixed(1)};
 float fogDecayed(float x) { return abs(x) < 1e-4 ? 1.0 - 0.5 * x : (1.0 - exp(-x)) / x; }
-float fogAt(float y) { return fogExtinction * exp(-max(0.0, y - fogBase) * fogThinning); }
+float fogThinned(float y) { return fogExtinction * exp(-max(0.0, y - fogBase) * fogThinning); }
+// What is thicker above: its height, 1 / its soft height, and its gain.
+#ifdef FOG_ABOVE
+uniform vec3 fogAbove;
+float fogExtra(float y) { return fogAbove.z * fogThinned(y) * exp(-max(0.0, fogAbove.x - y) * fogAbove.y); }
+float fogAboveDepth(float from, float rise, float len) {
+  vec2 passes = abs(rise) < 1e-6 ? vec2(0.0) : clamp((vec2(fogBase, fogAbove.x) - from) / rise, 0.0, len);
+  float cuts[4] = float[4](0.0, min(passes.x, passes.y), max(passes.x, passes.y), len);
+  float depth = 0.0;
+  for (int i = 0; i < 3; i++) {
+    float start = cuts[i], end = cuts[i + 1];
+    if (end <= start) continue;
+    float middle = from + rise * 0.5 * (start + end);
+    float k = rise * ((middle > fogBase ? fogThinning : 0.0) - (middle < fogAbove.x ? fogAbove.y : 0.0));
+    depth += fogExtra(from + rise * (k > 0.0 ? start : end)) * (end - start) * fogDecayed(abs(k) * (end - start));
+  }
+  return depth;
+}
+float fogAt(float y) { return fogThinned(y) + fogExtra(y); }
+#else
+float fogAt(float y) { return fogThinned(y); }
+#endif
 float fogOver(float from, float rise, float len) {
   float k = rise * fogThinning;
-  return fogAt(from) * len * fogDecayed(max(k * len, -80.0));
+  return fogThinned(from) * len * fogDecayed(max(k * len, -80.0));
 }
-// Optical depth of a fog that is 1 / fogMost as thick as it is seen.
-float fogDepth(float from, float rise, float len) {
+float fogThinnedDepth(float from, float rise, float len) {
   if (len <= 0.0) return 0.0;
   bool under = from < fogBase || (from == fogBase && rise < 0.0);
   float cut = abs(rise) < 1e-6 ? -1.0 : (fogBase - from) / rise;
@@ -52,12 +72,20 @@ float fogDepth(float from, float rise, float len) {
   }
   return under ? fogExtinction * len : fogOver(from, rise, len);
 }
+// Optical depth of a fog that is 1 / fogMost as thick as it is seen.
+float fogDepth(float from, float rise, float len) {
+  float depth = fogThinnedDepth(from, rise, len);
+  #ifdef FOG_ABOVE
+    if (len > 0.0) depth += fogAboveDepth(from, rise, len);
+  #endif
+  return depth;
+}
 float fogLengthOver(float start, float k, float depth) {
   float x = k * depth / start;
   if (abs(x) < 1e-4) return depth / start * (1.0 + 0.5 * x);
   return x >= 1.0 ? 1e6 : -log(1.0 - x) / k;
 }
-float fogLength(float from, float rise, float depth) {
+float fogThinnedLength(float from, float rise, float depth) {
   bool under = from < fogBase || (from == fogBase && rise < 0.0);
   float cut = abs(rise) < 1e-6 ? -1.0 : (fogBase - from) / rise;
   float k = rise * fogThinning;
@@ -69,7 +97,21 @@ float fogLength(float from, float rise, float depth) {
     float first = fogOver(from, rise, cut);
     if (depth > first) return cut + (depth - first) / fogExtinction;
   }
-  return fogLengthOver(fogAt(from), k, depth);
+  return fogLengthOver(fogThinned(from), k, depth);
+}
+float fogLength(float from, float rise, float depth) {
+  float most = fogThinnedLength(from, rise, depth);
+  #ifdef FOG_ABOVE
+    float low = 0.0, high = min(most, 1e6), at = min(high, depth / fogAt(from));
+    for (int i = 0; i < ${LENGTH_STEPS}; i++) {
+      float over = fogDepth(from, rise, at) - depth;
+      if (over > 0.0) high = at; else low = at;
+      float next = at - over / fogAt(from + rise * at);
+      at = next > low && next < high ? next : 0.5 * (low + high);
+    }
+    return at;
+  #endif
+  return most;
 }
 float fogPhase(float cosine) {
   float g = fogForward;
@@ -116,7 +158,10 @@ vec3 fogByDay(vec3 skyward, vec3 look, vec3 place) {
     if (k >= fogSunCount) break;
     vec3 d = fogSunDirection[k];
     // An even fog has no top; in one that thins the light comes down through what is over it.
-    float arrives = fogThinning > 0.0 ? exp(-fogAt(place.y) / (fogThinning * d.y) - fogExtinction * max(0.0, fogBase - place.y) / d.y) : 1.0;
+    float arrives = fogThinning > 0.0 ? exp(-fogThinned(place.y) / (fogThinning * d.y) - fogExtinction * max(0.0, fogBase - place.y) / d.y) : 1.0;
+    #ifdef FOG_ABOVE
+      if (fogThinning > 0.0) arrives *= exp(-fogAboveDepth(place.y, d.y, 1e6));
+    #endif
     lit += fogSunLight[k] * (arrives * fogPhase(dot(look, d)) * fogSunShade(place, k));
   }
   return lit;

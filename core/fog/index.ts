@@ -1,5 +1,15 @@
 export { FOG_BODIES, FOG_GLSL, FOG_LAMPS, FOG_SUNS, SKY_M } from './fogGlsl';
-export { depthSeen, distanceSeen, extinctionAt, extinctionOf, opticalDepth, seenThrough, visibilityWord, type Fog } from './fog';
+export {
+  depthSeen,
+  distanceSeen,
+  extinctionAt,
+  extinctionOf,
+  opticalDepth,
+  seenThrough,
+  visibilityWord,
+  type Fog,
+  type FogAbove,
+} from './fog';
 export {
   lampShare,
   lengthAt,

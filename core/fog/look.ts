@@ -220,6 +220,27 @@ export function lampShare({ at, axis, cosFull, cosNone }: FogLamp, place: Readon
 
 /** The length of a way through fog that comes to an optical depth: the inverse of `opticalDepth`. */
 export function lengthAt(fog: Fog, fromM: number, rise: number, depth: number): number {
+  const thinned = thinnedLengthAt({ ...fog, above: null }, fromM, rise, depth);
+  return fog.above ? lengthUnder(fog, fromM, rise, depth, Math.min(FARTHEST_M, thinned)) : thinned;
+}
+const FARTHEST_M = 1e6;
+/** Steps of the search for a length; it ends with less than a thousandth of the depth amiss. */
+export const LENGTH_STEPS = 14;
+
+/** The same by Newton's method, kept between bounds: what is thicker above makes the length less than that of the fog without it. */
+function lengthUnder(fog: Fog, fromM: number, rise: number, depth: number, mostM: number): number {
+  let [low, high, at] = [0, mostM, Math.min(mostM, depth / extinctionAt(fog, fromM))];
+  for (let i = 0; i < LENGTH_STEPS; i++) {
+    const over = opticalDepth(fog, fromM, rise, at) - depth;
+    if (over > 0) high = at;
+    else low = at;
+    const next = at - over / extinctionAt(fog, fromM + rise * at);
+    at = next > low && next < high ? next : (low + high) / 2;
+  }
+  return at;
+}
+
+function thinnedLengthAt(fog: Fog, fromM: number, rise: number, depth: number): number {
   const { baseM, fallOffM } = fog;
   const full = extinctionAt(fog, baseM);
   const isUnder = fromM < baseM || (fromM === baseM && rise < 0);

@@ -15,6 +15,7 @@ export {
   type Grain,
   type Vignette,
 } from './grade';
+export { SHIPPED_GRADES, type NamedGrade } from './sets';
 export { COLOR_GRADE_GLSL } from './gradeGlsl';
 export { BLOOM_LEVELS, DIRT_GAIN, DIRT_SIZE, LENS_GLSL, addBloom, bloomSigma, brightPart, grainAt, lensDirt, vignetteGain } from './lens';
 export { LUT_SIZES, SHAPER_TEXT, applyLut, gradeLut, readCube, shaped, unshaped, writeCube, type Lut } from './lut';

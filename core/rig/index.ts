@@ -67,7 +67,19 @@ export {
   type WeatherTurn,
 } from './document/types';
 export { readRig } from './document/upgrade';
-export { liftByExposure, showGlow, releaseGrade, removeVolume, setGrade, setVolume, setVolumeLevel } from './edits/mood';
+export {
+  forgetGrade,
+  gradeSets,
+  keepGrade,
+  liftByExposure,
+  releaseGrade,
+  removeVolume,
+  setGrade,
+  setVolume,
+  setVolumeLevel,
+  showGlow,
+  takeGrade,
+} from './edits/mood';
 export { forgetWeather, keepWeather, removeMaterialRule, setMaterialRule, setWeatherTurn, weatherSets } from './edits/weather';
 export { releasePart, setPart, type Holder, type PartByField } from './edits/holders';
 export { holdBody, releaseBody, releaseLook, setLook, setOther, type HeldBodyName } from './edits/night';

@@ -4,6 +4,6 @@ export { chromaticity, decodeSrgb, encodeSrgb, hexFromRgb, rgbFromHex, rgbFromXy
 export * from './exposure';
 export { KELVIN_RANGE, chromaticityOfKelvin, daylightChromaticity, kelvinFromRgb, planckianChromaticity, rgbFromKelvin } from './kelvin';
 export { LUMINANCE_WEIGHTS, discSolidAngle, luminance, mixRgb, scaleRgb, type Rgb } from './photometry';
-export { orderedJson } from './orderedJson';
+export { orderedJson, sameJson } from './orderedJson';
 export { percent } from './percent';
 export { smoothstep } from './smoothstep';

@@ -5,3 +5,6 @@ export const orderedJson = (value: unknown): string =>
       ? Object.fromEntries(Object.entries(v).sort(([a], [b]) => (a < b ? -1 : 1)))
       : v,
   );
+
+/** Whether two values say the same as JSON, whatever the order of their keys: a store may give them back in another. */
+export const sameJson = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.stringify(b) || orderedJson(a) === orderedJson(b);

@@ -27,6 +27,8 @@ export interface Weather {
   snowLineSoftM: number;
   /** What falls above the snow line is multiplied by this. */
   snowLineFall: number;
+  /** Fog above the snow line is thicker by this, 1 or more. */
+  snowLineFog: number;
 }
 
 export const FAIR_WEATHER: Weather = {
@@ -45,6 +47,7 @@ export const FAIR_WEATHER: Weather = {
   snowLineM: null,
   snowLineSoftM: 20,
   snowLineFall: 1,
+  snowLineFog: 1,
 };
 
 /** A set of weather on the shelf. */
@@ -129,5 +132,7 @@ export function mixWeather(a: Weather, b: Weather, t: number): Weather {
     snowLineM: line === null ? null : even(a.snowLineM ?? line, b.snowLineM ?? line, t),
     snowLineSoftM: even(a.snowLineSoftM, b.snowLineSoftM, t),
     snowLineFall: even(a.snowLineFall, b.snowLineFall, t),
+    // Without a line of its own a weather has no fog above it.
+    snowLineFog: even(a.snowLineM === null ? 1 : a.snowLineFog, b.snowLineM === null ? 1 : b.snowLineFog, t),
   };
 }

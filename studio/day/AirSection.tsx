@@ -11,7 +11,7 @@ import { PickRow } from '../desk/PickRow';
 import { Section } from '../desk/Section';
 import { SwitchRow } from '../desk/SwitchRow';
 import { useStudio } from '../state/context';
-import { ShelfPictures } from './ShelfPictures';
+import { ShelfPictures } from '../desk/ShelfPictures';
 import { AIR_COLORS, AIR_MORE_ROWS, AIR_ROWS, type AirRow } from './airRows';
 import { AirStrips } from './AirStrips';
 import type { ChangeRig } from '../state/useRigEdit';

@@ -4,7 +4,7 @@ import { clockText } from '../desk/quantity';
 import { useStudioStore } from '../state/context';
 import { useMeter } from '../viewport/meter/meterStore';
 import type { ChangeRig } from '../state/useRigEdit';
-import { freeName } from './freeName';
+import { freeName } from '../desk/freeName';
 import styles from './day.module.css';
 
 /** Shown while the day stands between cues: what that means, and the way to keep it as a cue. */

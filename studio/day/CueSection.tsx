@@ -7,7 +7,7 @@ import { clockText, grouped, hourOfDay, linear } from '../desk/quantity';
 import { Section } from '../desk/Section';
 import { useStudioStore } from '../state/context';
 import type { ChangeCue, ChangeRig } from '../state/useRigEdit';
-import { freeName } from './freeName';
+import { freeName } from '../desk/freeName';
 import styles from '../desk/desk.module.css';
 
 const FADE = linear('s', 0, 20, 0.5, 1);

@@ -1,20 +1,21 @@
 import { Button } from 'antd';
-import { memo, useState } from 'react';
+import { memo } from 'react';
 import { forgetWeather, keepWeather, resolveCue, setWeatherTurn, weatherSets, type Cue, type Lighting, type Rig } from '../../core/rig';
 import { FAIR_WEATHER, dryingMin, rainWord, snowShare, type Weather } from '../../core/weather';
+import { sameJson } from '../../core/units';
 import { ActionRow } from '../desk/ActionRow';
+import { freeName } from '../desk/freeName';
 import { HolderRow } from '../desk/HolderRow';
 import { NumberRow } from '../desk/NumberRow';
 import { PickRow } from '../desk/PickRow';
 import { grouped, linear, logarithmic, type Quantity } from '../desk/quantity';
 import { Section } from '../desk/Section';
 import { useHeldPart } from '../desk/useHeldPart';
+import { ShelfRows } from '../desk/ShelfRows';
 import { SwitchRow } from '../desk/SwitchRow';
 import type { ChangeRig } from '../state/useRigEdit';
 import { DragHeightRow } from './DragHeightRow';
 import { useStudio } from '../state/context';
-import { freeName } from './freeName';
-import { ShelfPictures } from './ShelfPictures';
 import day from './day.module.css';
 import styles from '../desk/desk.module.css';
 
@@ -106,6 +107,12 @@ const ABOVE: Row[] = [
     hint: 'Height over which the snow begins',
   },
   { key: 'snowLineFall', label: 'Falls above', quantity: linear('×', 0, 8, 0.1, 1), hint: 'How much more falls above the snow line' },
+  {
+    key: 'snowLineFog',
+    label: 'Fog above',
+    quantity: linear('×', 1, 20, 0.1, 1),
+    hint: 'How much thicker the fog is above the snow line: 1 the same, 3 a cap of cloud, 10 a whiteout',
+  },
 ];
 
 interface Props {
@@ -119,14 +126,9 @@ interface Props {
 export const WeatherSection = memo(function WeatherSection({ rig, cue, lighting, changeRig }: Props) {
   const { values: weather, isDay, isHeld, edit, held, releaseAll } = useHeldPart('weather', cue, rig.weather, changeRig);
   const images = useStudio((s) => s.images);
-  const [shown, setShown] = useState(false);
   const { weatherTurn: turn } = cue.holds;
   const sets = weatherSets(rig);
-  const same = sets.find((s) => JSON.stringify({ ...FAIR_WEATHER, ...s.weather }) === JSON.stringify({ ...FAIR_WEATHER, ...weather }));
-  const takeSet = (id: string) => {
-    const set = sets.find((s) => s.id === id);
-    if (set) edit({ ...FAIR_WEATHER, ...set.weather }, `as ${set.name}`, 'set');
-  };
+  const same = sets.find((s) => sameJson({ ...FAIR_WEATHER, ...s.weather }, { ...FAIR_WEATHER, ...weather }));
   const row = (r: Row) => (
     <NumberRow
       key={r.key}
@@ -168,38 +170,16 @@ export const WeatherSection = memo(function WeatherSection({ rig, cue, lighting,
   return (
     <Section title="Weather" note={`${note}${isHeld ? ', held' : ''}`}>
       <HolderRow />
-      <PickRow
-        label="Taken from"
-        as="list"
-        value={same?.id ?? ''}
-        options={[
-          ...(same ? [] : [{ value: '', label: 'values of its own' }]),
-          ...sets.map(({ id, name }) => ({ value: id, label: name })),
-        ]}
-        onChange={takeSet}
+      <ShelfRows
+        label="Sets of weather"
+        sets={sets}
+        chosen={same}
+        isOwn={rig.weathers.some((w) => w.id === same?.id)}
+        lighting={(set) => resolveCue(rig, { ...cue, holds: { ...cue.holds, weather: { ...FAIR_WEATHER, ...set.weather } } }, images)}
+        of={cue.id}
+        onTake={(set) => edit({ ...FAIR_WEATHER, ...set.weather }, `as ${set.name}`, 'set')}
+        onForget={({ id, name }) => changeRig(`${name} forgotten`, (r) => forgetWeather(r, id))}
       />
-      <SwitchRow label="Show each in the present view" on={shown} onChange={setShown} />
-      {shown && (
-        <ShelfPictures
-          label="Sets of weather"
-          items={sets.map(({ id, name, weather: own }) => ({
-            id,
-            name,
-            lighting: () => resolveCue(rig, { ...cue, holds: { ...cue.holds, weather: { ...FAIR_WEATHER, ...own } } }, images),
-          }))}
-          chosen={same?.id ?? null}
-          of={cue.id}
-          onTake={takeSet}
-        />
-      )}
-      {rig.weathers.some((w) => w.id === same?.id) && (
-        <ActionRow
-          label="A set of this project"
-          action="forget it"
-          title="The values stay as they are"
-          onClick={() => changeRig(`${same!.name} forgotten`, (r) => forgetWeather(r, same!.id))}
-        />
-      )}
       {AIR.map(row)}
       {LEFT.map(left)}
       {weather.snowLineM !== null && (
@@ -239,7 +219,7 @@ export const WeatherSection = memo(function WeatherSection({ rig, cue, lighting,
               <PickRow
                 label="Into"
                 as="list"
-                value={sets.find((s) => JSON.stringify(s.weather) === JSON.stringify(turn.to))?.id ?? ''}
+                value={sets.find((s) => sameJson(s.weather, turn.to))?.id ?? ''}
                 options={[{ value: '', label: 'values of its own' }, ...sets.map(({ id, name }) => ({ value: id, label: name }))]}
                 onChange={(id) => {
                   const set = sets.find((s) => s.id === id);

@@ -23,6 +23,7 @@ import { LensSection } from './LensSection';
 import { NightSection } from './NightSection';
 import { PictureSection } from './PictureSection';
 import { Scopes } from './Scopes';
+import { SetsSection } from './SetsSection';
 import { ZonesSection } from './ZonesSection';
 import day from '../day/day.module.css';
 import desk from '../desk/desk.module.css';
@@ -103,6 +104,7 @@ export function GradeDesk() {
               </div>
             )}
           </div>
+          <SetsSection rig={rig} cue={cue} holder={holder} grade={rows.grade} changeRig={changeRig} />
           <ExposureSection cue={cue} byRig={rig.exposure} locked={false} change={change} />
           <LensSection {...rows} lighting={lighting} ev100={ev100} />
           <NightSection {...rows} />

@@ -1,7 +1,7 @@
 import type { LayoutOptions } from '../../level';
 import type { Lamp, Profile } from '../../lamps';
 import { NO_CIRCUIT, type Rig } from '../../rig';
-import { angleBetween, directionFromAngles, orderedJson, type Vec3 } from '../../units';
+import { angleBetween, directionFromAngles, sameJson, type Vec3 } from '../../units';
 import { SAME_SUN_DEG } from './sunSamples';
 import { aureoleKey, circuitKey, stemParts, sunKey, tracedParts } from '../stems/stemParts';
 import { planBake } from './planBake';
@@ -155,8 +155,6 @@ function allReasons(then: BakePlan, wanted: BakePlan, courseMoved: boolean, rig:
   return { ...lampReasons(then, wanted, rig, reasons) };
 }
 
-const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b) || orderedJson(a) === orderedJson(b);
-
 /** Ids of those lamps whose direct light is in a bake just as they shine now. */
 export function bakedLamps(lamps: readonly Lamp[], profiles: readonly Profile[], plan: Pick<BakePlan, 'lamps' | 'profiles'>): Set<string> {
   const before = new Map(plan.lamps.map((l) => [l.id, l]));
@@ -169,13 +167,13 @@ export function bakedLamps(lamps: readonly Lamp[], profiles: readonly Profile[],
 
 /** What of a lamp's light is another than it was, in a word; null where it is the same. Its name does not matter. */
 function lampChange(then: Lamp, now: Lamp, before: readonly Profile[], after: readonly Profile[]): string | null {
-  if (!same(then.at, now.at)) return 'moved';
-  if (!same(then.aim, now.aim)) return 'is aimed elsewhere';
-  if (!same(then.output, now.output)) return 'has another strength';
-  if (!same(then.color, now.color)) return 'has another colour';
+  if (!sameJson(then.at, now.at)) return 'moved';
+  if (!sameJson(then.aim, now.aim)) return 'is aimed elsewhere';
+  if (!sameJson(then.output, now.output)) return 'has another strength';
+  if (!sameJson(then.color, now.color)) return 'has another colour';
   const profileOf = (lamp: Lamp, shelf: readonly Profile[]) =>
     lamp.shape.kind === 'measured' ? shelf.find((p) => p.id === (lamp.shape as { profileId: string }).profileId)?.ies : '';
-  if (!same(then.shape, now.shape) || profileOf(then, before) !== profileOf(now, after)) return 'has another shape';
+  if (!sameJson(then.shape, now.shape) || profileOf(then, before) !== profileOf(now, after)) return 'has another shape';
   if (then.reachM !== now.reachM) return 'has another reach';
   return then.kept !== now.kept ? 'is kept otherwise' : null;
 }
@@ -190,8 +188,8 @@ function noteModels(then: BakePlan, now: BakePlan, { placed }: Rig, note: (chang
   for (const model of now.models) {
     const was = before.get(model.placedId);
     before.delete(model.placedId);
-    if (same(was, model)) continue;
-    const change = !was ? 'its model is not baked yet' : same(was.source, model.source) ? 'moved' : 'has another model';
+    if (sameJson(was, model)) continue;
+    const change = !was ? 'its model is not baked yet' : sameJson(was.source, model.source) ? 'moved' : 'has another model';
     note(change, nameOf.get(model.placedId)!);
   }
   for (const { placedId } of before.values()) note('its model is no longer there', nameOf.get(placedId) ?? 'a fixture that was taken away');
@@ -224,10 +222,10 @@ function lampReasons(then: BakePlan, now: BakePlan, rig: Rig, sunReasons: string
     names.length > NAMED ? `${names.length} lamps: each ${change}` : `${names.join(', ')}: ${change}`,
   );
   const glowsOf = (plan: BakePlan) => plan.circuits.flatMap((c) => c.glows.map((g) => `${c.id === NO_CIRCUIT ? '' : c.id} ${g}`)).sort();
-  const glows = !same(glowsOf(then), glowsOf(now));
+  const glows = !sameJson(glowsOf(then), glowsOf(now));
   if (glows) reasons.push('glowing materials went to other circuits');
   return { reasons: [...sunReasons, ...reasons], moved, lamps, glows };
 }
 
 const sameModels = (then: BakePlan, now: BakePlan): boolean =>
-  then.models.length === now.models.length && now.models.every((m) => then.models.some((b) => b.placedId === m.placedId && same(b, m)));
+  then.models.length === now.models.length && now.models.every((m) => then.models.some((b) => b.placedId === m.placedId && sameJson(b, m)));

@@ -130,6 +130,7 @@ export function defaultRig(): Rig {
     volumes: [],
     weather: FAIR_WEATHER,
     weathers: [],
+    grades: [],
     materials: [],
     water: NO_WATER,
     night: CLEAR_NIGHT,

@@ -1,3 +1,4 @@
+import { sameJson } from '../../units';
 import type { Rig } from './types';
 
 /** Two changes of one rig brought together, or the places where they cannot be. */
@@ -11,7 +12,6 @@ type Json = unknown;
 
 const isObject = (v: Json): v is Record<string, Json> => typeof v === 'object' && v !== null && !Array.isArray(v);
 const isListOfNamed = (v: Json): v is { id: string }[] => Array.isArray(v) && v.every((e) => isObject(e) && typeof e.id === 'string');
-const same = (a: Json, b: Json) => JSON.stringify(a) === JSON.stringify(b);
 
 /**
  * Three-way merge of rigs: what only one side changed since `base` is taken from that side. Cues are told apart by their
@@ -21,8 +21,8 @@ export function mergeRigs(base: Rig, mine: Rig, theirs: Rig): RigMerge {
   const clashes: string[] = [];
 
   function merge(b: Json, m: Json, t: Json, path: string): Json {
-    if (same(m, t) || same(t, b)) return m;
-    if (same(m, b)) return t;
+    if (sameJson(m, t) || sameJson(t, b)) return m;
+    if (sameJson(m, b)) return t;
     if (isListOfNamed(m) && isListOfNamed(t) && isListOfNamed(b)) return mergeNamed(b, m, t, path);
     if (isObject(m) && isObject(t)) {
       const before = isObject(b) ? b : {};
@@ -40,7 +40,7 @@ export function mergeRigs(base: Rig, mine: Rig, theirs: Rig): RigMerge {
   function mergeNamed(b: { id: string }[], m: { id: string }[], t: { id: string }[], path: string): Json {
     const of = (list: { id: string }[], id: string) => list.find((e) => e.id === id);
     const ids = (list: { id: string }[]) => list.map((e) => e.id);
-    const [first, second] = same(ids(m), ids(b)) ? [t, m] : [m, t];
+    const [first, second] = sameJson(ids(m), ids(b)) ? [t, m] : [m, t];
     const order = [...new Set([...ids(first), ...ids(second)])];
     return order.map((id) => merge(of(b, id), of(m, id), of(t, id), `${path}.${id}`)).filter((e) => e !== undefined);
   }

@@ -165,6 +165,12 @@ const rig = Joi.object({
   water: whole(water),
   night: whole(night),
   grade: whole(grade),
+  grades: Joi.array()
+    .items(Joi.object({ id, name, grade: whole(grade) }))
+    .max(64)
+    .unique('id')
+    .unique(byName)
+    .required(),
   cues: Joi.array().items(cue).min(1).max(64).unique('id').unique(byName).required(),
   bake: Joi.object({
     texelsPerM: finite(0.05, 256).required(),

@@ -1,6 +1,6 @@
 import type { DrawnDay, Place } from '../../almanac';
 import type { VolumeShape } from '../../fog';
-import type { Grade } from '../../grade';
+import type { Grade, NamedGrade } from '../../grade';
 import type { Lamp, Profile } from '../../lamps';
 import type { Air, Clouds } from '../../sky';
 import type { Vec3 } from '../../units';
@@ -9,7 +9,7 @@ import type { LiveShadows } from './liveShadows';
 import type { BodyLook, BodyPath, Moon, Night } from './night';
 
 /** The version that {@link Rig} documents are written in. */
-export const RIG_VERSION = 9;
+export const RIG_VERSION = 10;
 
 /** The sun of a cue, by numbers. */
 export interface Sun {
@@ -337,8 +337,9 @@ export interface Rig {
   water: Water;
   /** The night of the day. */
   night: Night;
-  /** The grade of the day. */
+  /** The grade of the day, and grades of the project's own. */
   grade: Grade;
+  grades: NamedGrade[];
   /** In the order of their keys. */
   cues: Cue[];
   bake: BakeSettings;

@@ -65,6 +65,13 @@ const fromEight = (document: Document): Document => {
   return { ...document, glowsShownEv, weather, weathers, materials, water, night, day: { ...day, others } };
 };
 
+/** Version 9 kept no grades of its own, and its fog was no thicker above the snow line. */
+const fromNine = (document: Document): Document => {
+  const soft = (weather: unknown) => ({ ...(weather as Document), snowLineFog: 1 });
+  const weathers = (document.weathers as Document[]).map((set) => ({ ...set, weather: soft(set.weather) }));
+  return { ...document, grades: [], weather: soft(document.weather), weathers };
+};
+
 /**
  * One step per version that was ever stored: `steps[n]` turns a document of version n into one of version n + 1.
  * A stored revision is never rewritten; it is upgraded each time it is read.
@@ -78,6 +85,7 @@ const STEPS: Readonly<Record<number, (document: Document) => Document>> = {
   6: fromSix,
   7: fromSeven,
   8: fromEight,
+  9: fromNine,
 };
 
 /**

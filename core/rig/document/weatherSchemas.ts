@@ -22,6 +22,7 @@ export const weather = {
   snowLineM: finite(-1e4, 1e4).allow(null),
   snowLineSoftM: finite(0.1, 1e4),
   snowLineFall: finite(0, 100),
+  snowLineFog: finite(1, 100),
 };
 
 /** A weather that comes and goes again, minutes after its cue. */

@@ -1,15 +1,21 @@
-import { MID_GREY, NO_CDL, gradeLiftEv, gradedColor } from '../../grade';
+import { MID_GREY, NEUTRAL_GRADE, NO_CDL, SHIPPED_GRADES, gradeLiftEv, gradedColor } from '../../grade';
 import {
   checkRig,
   defaultRig,
+  forgetGrade,
   glowGains,
+  gradeSets,
+  gradeUnder,
+  keepGrade,
   liftByExposure,
+  readRig,
   releasePart,
   releaseGrade,
   resolveCue,
   setPart,
   setGrade,
   showGlow,
+  takeGrade,
 } from '../index';
 
 describe('edits of fog and grade', () => {
@@ -39,6 +45,41 @@ describe('edits of fog and grade', () => {
     setPart(rig, { cueId: rig.cues[0]!.id }, 'fog', { visibilityM: 300 });
     expect(rig.fog).toEqual(defaultRig().fog);
     expect(() => setPart(rig, { cueId: 'gone' }, 'fog', { baseM: 1 })).toThrow('no cue "gone"');
+  });
+
+  it('take a grade of the shelf as a copy: a cue holds what is not the day’s, smoothed edges stay', () => {
+    const rig = defaultRig();
+    const cue = rig.cues[0]!;
+    rig.grade.smoothing = true;
+    for (const { grade } of SHIPPED_GRADES) {
+      takeGrade(rig, { cueId: cue.id }, grade);
+      expect(gradeUnder(rig.grade, cue.holds.grade)).toEqual({ ...grade, smoothing: true });
+      expect(checkRig(rig)).toEqual(rig);
+      // What exposure is for stays with the exposure.
+      const { grade: now, exposure } = resolveCue(rig, cue);
+      expect(Math.abs(gradeLiftEv(now, exposure.lowEv))).toBeLessThan(1 / 3);
+    }
+    setGrade(rig, { cueId: cue.id }, 'smoothing', false);
+    takeGrade(rig, { cueId: cue.id }, NEUTRAL_GRADE);
+    expect(cue.holds.grade).toEqual({ smoothing: false });
+    releaseGrade(rig, cue.id);
+    takeGrade(rig, { cueId: cue.id }, rig.grade);
+    expect(cue.holds).not.toHaveProperty('grade');
+    takeGrade(rig, 'day', SHIPPED_GRADES[1]!.grade);
+    expect(rig.grade).toEqual({ ...SHIPPED_GRADES[1]!.grade, smoothing: true });
+  });
+
+  it('keep a grade as one of the project, which later changes leave as it is, and forget it alone', () => {
+    const rig = defaultRig();
+    keepGrade(rig, 'mine', 'Mine', rig.grade);
+    setGrade(rig, 'day', 'cdl', { ...NO_CDL, saturation: 0.2 });
+    expect(gradeSets(checkRig(rig)).find((g) => g.id === 'mine')!.grade).toEqual(NEUTRAL_GRADE);
+    keepGrade(rig, 'other', 'mine', rig.grade);
+    expect(() => checkRig(rig)).toThrow('grades');
+    forgetGrade(rig, 'other');
+    expect(rig.grades.map((g) => g.id)).toEqual(['mine']);
+    const nine = { ...defaultRig(), version: 9, grades: undefined };
+    expect(readRig(JSON.parse(JSON.stringify(nine)))).toEqual(defaultRig());
   });
 
   it('move what a grade lifts over to the exposure: mid-grey is shown as before', () => {

@@ -1,9 +1,10 @@
-import type { Grade, GradePart } from '../../grade';
+import { GRADE_PARTS, SHIPPED_GRADES, type Grade, type GradePart, type NamedGrade } from '../../grade';
 import { fixedExposure } from '../document/defaults';
 import type { Exposure, FogVolume, Rig } from '../document/types';
+import { sameJson } from '../../units';
 import { cueOf, letGo, type Holder } from './holders';
 
-type MoodRig = Pick<Rig, 'volumes' | 'grade' | 'exposure' | 'cues'>;
+type MoodRig = Pick<Rig, 'volumes' | 'grade' | 'grades' | 'exposure' | 'cues'>;
 
 /** Sets a part of the grade; a cue holds it from then on. */
 export function setGrade<P extends GradePart>(rig: MoodRig, holder: Holder, part: P, value: Grade[P]): void {
@@ -17,6 +18,34 @@ export function setGrade<P extends GradePart>(rig: MoodRig, holder: Holder, part
 /** Lets a cue follow the day's grade again: in one part, or in all. */
 export function releaseGrade(rig: MoodRig, cueId: string, part?: GradePart): void {
   letGo(cueOf(rig, cueId).holds, 'grade', part);
+}
+
+/** The grades that there are: those that Basil brings, and the project's own. */
+export const gradeSets = ({ grades }: Pick<Rig, 'grades'>): readonly NamedGrade[] => [...SHIPPED_GRADES, ...grades];
+
+/** Sets the whole grade but its smoothed edges, as a copy: a cue holds what of it is not the day's. */
+export function takeGrade(rig: MoodRig, holder: Holder, grade: Grade): void {
+  const copy = structuredClone(grade);
+  if (holder === 'day') {
+    rig.grade = { ...copy, smoothing: rig.grade.smoothing };
+    return;
+  }
+  const { holds } = cueOf(rig, holder.cueId);
+  const smoothing = holds.grade?.smoothing ?? rig.grade.smoothing;
+  const parts = GRADE_PARTS.map((part) => [part, part === 'smoothing' ? smoothing : copy[part]] as const);
+  const others = parts.filter(([part, value]) => !sameJson(value, rig.grade[part]));
+  if (others.length > 0) holds.grade = Object.fromEntries(others);
+  else delete holds.grade;
+}
+
+/** Keeps a grade as one of the project's own: a copy, which later changes leave as it is. */
+export function keepGrade(rig: Pick<Rig, 'grades'>, id: string, name: string, grade: Grade): void {
+  rig.grades.push({ id, name, grade: structuredClone(grade) });
+}
+
+/** Forgets a grade of the project's own. */
+export function forgetGrade(rig: Pick<Rig, 'grades'>, id: string): void {
+  rig.grades = rig.grades.filter((g) => g.id !== id);
 }
 
 /**

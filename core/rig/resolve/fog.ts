@@ -1,8 +1,11 @@
-import { extinctionOf, type FogBody, type FogLook } from '../../fog';
+import { opticalDepth, type FogAbove, type FogBody, type FogLook } from '../../fog';
 import type { Air, Veil } from '../../sky';
 import { mixRgb, rgbFromHex, scaleRgb, type Rgb } from '../../units';
 import type { FogSetting, FogVolume, Holds } from '../document/types';
 import type { SunLight } from './sunLight';
+
+/** Fog as it is set, with what the weather makes of it. */
+export type FogUnderWeather = FogSetting & { albedo?: Rgb; above?: FogAbove | null };
 
 /** A volume of fog as it stands, told from others by its id. */
 export type NamedBody = FogBody & { id: string };
@@ -60,11 +63,11 @@ export function bodiesNow(volumes: readonly FogVolume[], held: readonly { levels
 }
 
 /** The fog of a moment; null where there is none, no volume of it, and the air is not seen over distance. */
-export function fogNow(setting: FogSetting & { albedo?: Rgb }, bodies: NamedBody[], air: Air, heightM: number): FogNow | null {
-  const { visibilityM, fallOffM, color, albedo, overSky, aerial, baseM, startM, mostHidden, forward } = setting;
+export function fogNow(setting: FogUnderWeather, bodies: NamedBody[], air: Air, heightM: number): FogNow | null {
+  const { visibilityM, fallOffM, color, albedo, overSky, aerial, baseM, startM, mostHidden, forward, above } = setting;
   if (visibilityM === null && aerial === 0 && bodies.length === 0) return null;
   return {
-    fog: { visibilityM: visibilityM ?? Infinity, baseM, fallOffM: fallOffM ?? Infinity, startM, mostHidden, forward },
+    fog: { visibilityM: visibilityM ?? Infinity, baseM, fallOffM: fallOffM ?? Infinity, startM, mostHidden, forward, above: above ?? null },
     albedo: albedo ?? rgbFromHex(color),
     overSky,
     airPerM: scaleRgb(airExtinction(air, heightM), aerial),
@@ -87,12 +90,25 @@ export function fadeFog(from: FogNow | null, to: FogNow | null, t: number): FogN
   });
   const mixed = mixFog(setting(a), setting(b), t);
   return {
-    fog: { ...mixed, visibilityM: mixed.visibilityM ?? Infinity, fallOffM: mixed.fallOffM ?? Infinity },
+    fog: {
+      ...mixed,
+      visibilityM: mixed.visibilityM ?? Infinity,
+      fallOffM: mixed.fallOffM ?? Infinity,
+      above: fadeAbove(a.fog.above, b.fog.above, t),
+    },
     albedo: mixRgb(a.albedo, b.albedo, t),
     overSky: mixed.overSky,
     airPerM: mixRgb(a.airPerM, b.airPerM, t),
     bodies: fadeBodies(a.bodies, b.bodies, t),
   };
+}
+
+/** What is thicker above, part of the way through a fade: it comes and goes where it is. */
+function fadeAbove(a: FogAbove | null | undefined, b: FogAbove | null | undefined, t: number): FogAbove | null {
+  const [from, to] = [a ?? (b ? { ...b, gain: 0 } : null), b ?? (a ? { ...a, gain: 0 } : null)];
+  if (!from || !to) return null;
+  const even = (x: number, y: number) => x + (y - x) * t;
+  return { heightM: even(from.heightM, to.heightM), softM: even(from.softM, to.softM), gain: even(from.gain, to.gain) };
 }
 
 /** Volumes part of the way through a fade, each as thick as it is on both sides by their shares. */
@@ -109,7 +125,7 @@ function fadeBodies(from: readonly NamedBody[], to: readonly NamedBody[], t: num
 export function veilOf(now: FogNow | null, suns: readonly SunLight[]): Veil | null {
   if (!now || now.fog.visibilityM === Infinity || now.fog.fallOffM === Infinity) return null;
   return {
-    depth: extinctionOf(now.fog.visibilityM) * now.fog.fallOffM,
+    depth: opticalDepth(now.fog, now.fog.baseM, 1, Infinity),
     forward: now.fog.forward,
     albedo: now.albedo,
     lights: suns.map(({ direction, illuminance }) => ({ direction, illuminance })),

@@ -1,7 +1,19 @@
+import { extinctionAt } from '../../fog';
 import { horizontalIlluminance, skyHarmonics } from '../../sky';
 import { luminance } from '../../units';
 import { SHIPPED_WEATHERS } from '../../weather';
-import { checkRig, defaultRig, fadeLighting, openGroundLux, readRig, resolveCue, resolveHour, type Lighting, type Rig } from '../index';
+import {
+  checkRig,
+  defaultRig,
+  fadeLighting,
+  openGroundLight,
+  openGroundLux,
+  readRig,
+  resolveCue,
+  resolveHour,
+  type Lighting,
+  type Rig,
+} from '../index';
 
 const shipped = (id: string) => SHIPPED_WEATHERS.find((s) => s.id === id)!.weather;
 /** A rig whose only cue, at noon, holds some of the weather. */
@@ -82,6 +94,28 @@ describe('weather and light', () => {
     expect(snow.weather!.snowMmH).toBeCloseTo(3, 3);
     expect(dry.weather).toBeNull();
     expect(fadeLighting(snow, dry, 0.5).weather!.snowMmH).toBeCloseTo(1.5, 2);
+  });
+
+  it('thickens the fog above the snow line by its factor, and not where there is no line', () => {
+    const { rig } = under((r) => {
+      r.cues[0]!.holds.fog = { visibilityM: 800, fallOffM: 60 };
+      r.cues[0]!.holds.weather = { snowLineM: 40, snowLineSoftM: 5, snowLineFog: 4 };
+      r.cues.push({
+        ...structuredClone(r.cues[0]!),
+        id: 'bare',
+        name: 'Bare',
+        hour: 15,
+        holds: { fog: { visibilityM: 800, fallOffM: 60 } },
+      });
+    });
+    const [capped, bare] = rig.cues.map((cue) => resolveCue(rig, cue)) as [Lighting, Lighting];
+    expect(extinctionAt(capped.fog!.fog, 60) / extinctionAt(bare.fog!.fog, 60)).toBeCloseTo(4, 6);
+    expect(extinctionAt(capped.fog!.fog, 0) / extinctionAt(bare.fog!.fog, 0)).toBeCloseTo(1, 2);
+    expect(bare.fog!.fog.above ?? null).toBeNull();
+    // The level under it gets less of the sun, and a fade goes over with its gain.
+    expect(openGroundLight(capped).sun[1]).toBeLessThan(openGroundLight(bare).sun[1]);
+    const half = fadeLighting(bare, capped, 0.5).fog!.fog;
+    expect(half.above).toEqual({ heightM: 40, softM: 5, gain: 1.5 });
   });
 
   it('and water are in rigs of version 8 as nothing', () => {

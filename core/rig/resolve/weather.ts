@@ -17,6 +17,7 @@ import {
 } from '../../weather';
 import { DEFAULT_CLOUDS } from '../document/defaults';
 import type { Cue, FogSetting, Rig } from '../document/types';
+import type { FogUnderWeather } from './fog';
 
 /** Weather as it stands at a moment. */
 export interface WeatherNow {
@@ -128,7 +129,8 @@ export function cloudsUnder({ cover, rateMmH }: Weather, set: Clouds | null): Cl
  * Fog with what falls and blows in it: extinctions are added at the base; the whole thins upwards by the mean of their 1 / fall-off, each by
  * what it takes, and has the colour of each by what it takes.
  */
-export function fogInWeather(fog: FogSetting & { albedo?: Rgb }, weather: Weather): FogSetting & { albedo?: Rgb } {
+export function fogInWeather(stated: FogSetting & { albedo?: Rgb }, weather: Weather): FogUnderWeather {
+  const fog: FogUnderWeather = { ...stated, above: aboveLine(weather) };
   const share = snowShare(weather.temperatureC);
   const fall = rainExtinction(weather.rateMmH * (1 - share)) + snowExtinction(weather.rateMmH * share, weather.temperatureC);
   const dust = weather.dustM === null ? 0 : extinctionOf(weather.dustM);
@@ -149,6 +151,10 @@ export function fogInWeather(fog: FogSetting & { albedo?: Rgb }, weather: Weathe
     albedo: [0, 1, 2].map((c) => (own * color[c]! + fall + dust * DUST[c]!) / all) as Rgb,
   };
 }
+
+/** What makes fog thicker above the snow line; null for nothing. */
+const aboveLine = ({ snowLineM, snowLineSoftM, snowLineFog }: Weather) =>
+  snowLineM === null || snowLineFog <= 1 ? null : { heightM: snowLineM, softM: snowLineSoftM, gain: snowLineFog - 1 };
 
 /** The sky of a flash: bluish, from all over, brightest overhead. */
 export function flashOf(weather: Weather, seconds: number): { share: number; radiance: Rgb } {

@@ -131,6 +131,12 @@ void main() {
   outColor = vec4(sum.rgb / sum.a, dist);
 }`;
 
+/** What of the fog's GLSL a fog needs. */
+export const fogDefines = ({ fog, bodies }: Pick<FogNow, 'fog' | 'bodies'>): Record<string, number> => ({
+  ...(fog.above ? { FOG_ABOVE: 1 } : {}),
+  ...(bodies.length > 0 ? { BODIES: 1 } : {}),
+});
+
 const vectors = (count: number) => Array.from({ length: count }, () => new Vector3());
 
 /** Draws what fog sends to the eye, at half the picture's size, and tells the development how to lay it over the picture. */
@@ -167,6 +173,7 @@ export class FogPass {
       fogExtinction: { value: 0 },
       fogBase: { value: 0 },
       fogThinning: { value: 0 },
+      fogAbove: { value: new Vector3() },
       fogStart: { value: 0 },
       fogMost: { value: 0 },
       fogForward: { value: 0 },
@@ -222,7 +229,7 @@ export class FogPass {
       return target;
     };
     (uniforms.fogTexel!.value as Vector2).set(1 / width, 1 / height);
-    this.make(quality, now.bodies.length > 0);
+    this.make(quality, fogDefines(now));
     let outcome = sized(this.drawn);
     screen.draw(this.material, outcome);
     if (this.isShaded(quality)) screen.draw(this.smooth, (outcome = sized(this.smoothed)));
@@ -234,10 +241,10 @@ export class FogPass {
     return quality === 'full' && this.shadows.ready;
   }
 
-  private make(quality: PictureQuality, hasBodies: boolean): void {
+  private make(quality: PictureQuality, defines: Record<string, number>): void {
     const { steps } = FOG_QUALITIES[quality];
     const shaded = this.isShaded(quality);
-    const key = `${steps} ${shaded} ${hasBodies}`;
+    const key = `${steps} ${shaded} ${JSON.stringify(defines)}`;
     if (key === this.made) return;
     this.made = key;
     this.material.dispose();
@@ -245,7 +252,7 @@ export class FogPass {
     this.material = screenMaterial(fragment, this.own, {
       FOG_STEPS: steps,
       ...(shaded ? { SHADED: 1 } : {}),
-      ...(hasBodies ? { BODIES: 1 } : {}),
+      ...defines,
     });
   }
 
@@ -255,6 +262,7 @@ export class FogPass {
     uniforms.fogExtinction!.value = fog.visibilityM === Infinity ? 1e-9 : extinctionOf(fog.visibilityM * most);
     uniforms.fogBase!.value = fog.baseM;
     uniforms.fogThinning!.value = fog.fallOffM === Infinity ? 0 : 1 / fog.fallOffM;
+    if (fog.above) (uniforms.fogAbove!.value as Vector3).set(fog.above.heightM, 1 / fog.above.softM, fog.above.gain);
     uniforms.fogStart!.value = fog.startM;
     uniforms.fogMost!.value = fog.mostHidden;
     uniforms.fogForward!.value = fog.forward;

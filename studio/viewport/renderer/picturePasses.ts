@@ -41,7 +41,7 @@ import type { FogNow, Lighting } from '../../../core/rig';
 import { whiteLuminance, type Vec3 } from '../../../core/units';
 import type { FogShadows } from '../lights/fogShadows';
 import { BloomPass } from './bloomPass';
-import { FogPass, LAY_FOG_GLSL, LOOK_GLSL, type PictureQuality } from './fogPass';
+import { FogPass, fogDefines, LAY_FOG_GLSL, LOOK_GLSL, type PictureQuality } from './fogPass';
 import { FallPass } from '../weather/fallPass';
 import type { Roofs } from '../weather/roofs';
 import { FullScreen, halfTarget, screenMaterial } from './fullScreen';
@@ -387,7 +387,7 @@ export class PicturePasses {
 
 /** Laying fog over a picture asks for no places along a look, but the function that does is in its source. */
 const sceneDefines = ({ fog, weather }: Pick<Lighting, 'fog' | 'weather'>): Record<string, number> => ({
-  ...(fog ? { FOG: 1, FOG_STEPS: 1, ...(fog.bodies.length > 0 ? { BODIES: 1 } : {}) } : {}),
+  ...(fog ? { FOG: 1, FOG_STEPS: 1, ...fogDefines(fog) } : {}),
   ...(FallPass.wanted(weather) ? { FALL: 1 } : {}),
 });
 

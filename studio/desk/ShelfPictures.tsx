@@ -1,7 +1,7 @@
 import { useEffect, useRef, useState } from 'react';
 import type { Lighting } from '../../core/rig';
 import { useView } from '../viewport/viewStore';
-import styles from './day.module.css';
+import styles from './desk.module.css';
 
 /** Pixels of one small picture. */
 const SIZE = { width: 140, height: 92 };
