@@ -102,12 +102,12 @@ float fogThinnedLength(float from, float rise, float depth) {
 float fogLength(float from, float rise, float depth) {
   float most = fogThinnedLength(from, rise, depth);
   #ifdef FOG_ABOVE
-    float low = 0.0, high = min(most, 1e6), at = min(high, depth / fogAt(from));
+    float low = fogThinnedLength(from, rise, depth / (1.0 + fogAbove.z)), high = min(most, 1e6), at = low;
     for (int i = 0; i < ${LENGTH_STEPS}; i++) {
       float over = fogDepth(from, rise, at) - depth;
       if (over > 0.0) high = at; else low = at;
       float next = at - over / fogAt(from + rise * at);
-      at = next > low && next < high ? next : 0.5 * (low + high);
+      at = next >= low && next <= high ? next : 0.5 * (low + high);
     }
     return at;
   #endif

@@ -220,22 +220,28 @@ export function lampShare({ at, axis, cosFull, cosNone }: FogLamp, place: Readon
 
 /** The length of a way through fog that comes to an optical depth: the inverse of `opticalDepth`. */
 export function lengthAt(fog: Fog, fromM: number, rise: number, depth: number): number {
-  const thinned = thinnedLengthAt({ ...fog, above: null }, fromM, rise, depth);
-  return fog.above ? lengthUnder(fog, fromM, rise, depth, Math.min(FARTHEST_M, thinned)) : thinned;
+  const thinned = { ...fog, above: null };
+  const most = thinnedLengthAt(thinned, fromM, rise, depth);
+  if (!fog.above) return most;
+  const least = thinnedLengthAt(thinned, fromM, rise, depth / (1 + fog.above.gain));
+  return searchedLength(fog, fromM, rise, depth, least, Math.min(FARTHEST_M, most));
 }
 const FARTHEST_M = 1e6;
 /** Steps of the search for a length; it ends with less than a thousandth of the depth amiss. */
-export const LENGTH_STEPS = 14;
+export const LENGTH_STEPS = 12;
 
-/** The same by Newton's method, kept between bounds: what is thicker above makes the length less than that of the fog without it. */
-function lengthUnder(fog: Fog, fromM: number, rise: number, depth: number, mostM: number): number {
-  let [low, high, at] = [0, mostM, Math.min(mostM, depth / extinctionAt(fog, fromM))];
+/**
+ * The same by Newton's method, kept between bounds: what is thicker above by a gain lets a way come to a depth no later than the fog without it
+ * does, and no sooner than that comes to 1 / (1 + gain) of the depth.
+ */
+function searchedLength(fog: Fog, fromM: number, rise: number, depth: number, leastM: number, mostM: number): number {
+  let [low, high, at] = [leastM, mostM, leastM];
   for (let i = 0; i < LENGTH_STEPS; i++) {
     const over = opticalDepth(fog, fromM, rise, at) - depth;
     if (over > 0) high = at;
     else low = at;
     const next = at - over / extinctionAt(fog, fromM + rise * at);
-    at = next > low && next < high ? next : (low + high) / 2;
+    at = next >= low && next <= high ? next : (low + high) / 2;
   }
   return at;
 }
