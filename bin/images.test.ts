@@ -2,9 +2,9 @@ import { spawnSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { FACES, calibrated, readExr, writeExr } from '../core/image';
+import { calibrated, readExr, writeExr } from '../core/image';
 import { writeHdr } from '../core/rgbe';
-import { panoramaIlluminance } from '../core/sky';
+import { FACES, panoramaIlluminance } from '../core/sky';
 import { luminance } from '../core/units';
 import { cutAt, knownSky } from '../tests/lib/skies';
 

@@ -162,7 +162,7 @@ function OpenStudio({ autosave, store }: { autosave: Autosave; store: StudioStor
           )}
         </main>
         <aside key={room} className={styles.desk} aria-label={`Desk of the ${room[0]!.toUpperCase()}${room.slice(1)} room`}>
-          {room === 'day' && <DayDesk shelf={shelf} onSkyFile={sky.takeNew} />}
+          {room === 'day' && <DayDesk shelf={shelf} onSkyFiles={sky.takeNew} />}
           {room === 'lamps' && <LampsDesk />}
           {room === 'bake' && <BakeDesk control={control} />}
           {room === 'grade' && <GradeDesk />}

@@ -1,14 +1,12 @@
 import { writeFile } from 'node:fs/promises';
 import { basename } from 'node:path';
 import {
-  FACES,
   FIRST_REMEDY,
   findSun,
-  fromFaces,
+  joinFaces,
   readSkyImage,
   splitSun,
   writeExr,
-  type Face,
   type ProblemCode,
   type ReadSky,
   type RemedyCode,
@@ -16,7 +14,7 @@ import {
   type SkyReport,
 } from '../../core/image';
 import { writeHdr } from '../../core/rgbe';
-import { panoramaIlluminance, resampleEquirect, turnEquirect, type Panorama } from '../../core/sky';
+import { FACES, panoramaIlluminance, resampleEquirect, turnEquirect, type Face, type Panorama } from '../../core/sky';
 import { Failure, luminance } from '../../core/units';
 import { REMEDY_NAMES } from '../../core/api';
 import { ThreadPool } from '../../server/workers';
@@ -181,26 +179,20 @@ async function convert(given: Given, options: Options): Promise<Outcome> {
 }
 
 /** Brings six faces together to one panorama. */
-async function faces(files: string[], options: Options): Promise<Outcome> {
+async function joinFiles(files: string[], options: Options): Promise<Outcome> {
   if (files.length !== FACES.length)
     throw new Failure('bad-input', `${files.length} of six faces were given.`, `Give them in this order: ${FACES.join(', ')}.`);
-  const images: Panorama[] = [];
-  for (const file of files) images.push((await readSkyImage(await readInput(file), basename(file), undefined, 'panorama')).image);
-  const odd = images.findIndex(({ width, height }) => width !== height || width !== images[0]!.width);
-  if (odd >= 0) {
-    const { width, height } = images[odd]!;
-    throw new Failure(
-      'bad-input',
-      `${basename(files[odd]!)}, the ${FACES[odd]} face, is ${width} x ${height}; a face is square, and all are of one size.`,
-      'Export the six faces anew.',
-    );
+  const faces: Partial<Record<Face, { name: string; image: Panorama }>> = {};
+  for (const [i, face] of FACES.entries()) {
+    const name = basename(files[i]!);
+    faces[face] = { name, image: (await readSkyImage(await readInput(files[i]!), name, undefined, 'panorama')).image };
   }
-  const image = fromFaces(Object.fromEntries(FACES.map((face, i) => [face, images[i]!])) as Record<Face, Panorama>);
+  const image = joinFaces(faces as Record<Face, { name: string; image: Panorama }>);
   await write(image, options.out);
   const facts = { faces: files.map((file) => basename(file)), out: options.out, width: image.width, height: image.height };
   return {
     facts,
-    lines: [`six faces of ${images[0]!.width} pixels: ${image.width} x ${image.height} written to ${options.out}; front is north`],
+    lines: [`six faces of ${image.width / 4} pixels: ${image.width} x ${image.height} written to ${options.out}; front is north`],
   };
 }
 
@@ -211,7 +203,7 @@ const isWork = (what: string): what is keyof typeof WORK => Object.hasOwn(WORK, 
 /** What a sky image is, and remedies, splitting and conversion. */
 export const image: Command = async ([what = '', file, ...more], options) => {
   const placed = { ...options, out: options.out && path(options.out) };
-  if (what === 'faces') return tell(await faces([...(file ? [file] : []), ...more], placed), options);
+  if (what === 'faces') return tell(await joinFiles([...(file ? [file] : []), ...more], placed), options);
   if (!isWork(what))
     throw new Failure('bad-input', `There is no command "image ${what}".`, 'There are inspect, repair, split, convert and faces.');
   const name = need(file, 'The image file');

@@ -1,7 +1,8 @@
 export { MAX_PIXELS, decodeImage } from './decodeImage';
 export { findSun, type FoundSun } from './findSun';
 export { findHorizon, levelled, type Horizon } from './horizon';
-export { FACES, fromFaces, type Face, type SkyLayout } from './layout';
+export { joinFaces } from './faceFiles';
+export { type SkyLayout } from './layout';
 export { inspectSky, type Problem, type ProblemCode, type RemedyCode, type SkyReport } from './inspectSky';
 export { prepareSky, readSky, type PreparedSky, type ReadSky, type ReadSkyArgs, type TakenSun } from './prepareSky';
 export { readExr, type FloatImage } from './readExr';

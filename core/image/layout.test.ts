@@ -1,7 +1,9 @@
-import { pixelDirection, type Panorama } from '../sky';
+import { zipSync } from 'fflate';
+import { FACES, faceOfName, pixelDirection, type Face, type Panorama } from '../sky';
 import { DEG, type Vec3 } from '../units';
+import { unzipImages } from './faceFiles';
 import { inspectSky } from './inspectSky';
-import { FACES, faceOf, findLayout, fromFaces, toPanorama, type Face, type SkyLayout } from './layout';
+import { faceOf, findLayout, fromFaces, toPanorama, type ImageLayout } from './layout';
 import { readSkyImage } from './readSky';
 import { writeExr } from './writeExr';
 
@@ -36,7 +38,7 @@ const laid = (columns: number, rows: number, where: Partial<Record<string, [Face
     const [i, j] = [x % EDGE, y % EDGE];
     return radiance(turned ? onFace(face, EDGE - 1 - i, EDGE - 1 - j) : onFace(face, i, j));
   });
-const SKIES: Record<Exclude<SkyLayout, 'panorama'>, Panorama> = {
+const SKIES: Record<Exclude<ImageLayout, 'panorama'>, Panorama> = {
   cross: laid(4, 3, { '1 0': ['up'], '0 1': ['left'], '1 1': ['front'], '2 1': ['right'], '3 1': ['back'], '1 2': ['down'] }),
   'tall cross': laid(3, 4, { '1 0': ['up'], '0 1': ['left'], '1 1': ['front'], '2 1': ['right'], '1 2': ['down'], '1 3': ['back', true] }),
   strip: laid(6, 1, Object.fromEntries(FACES.map((face, i) => [`${i} 0`, [face]]))),
@@ -76,6 +78,52 @@ describe('how a sky lies on an image', () => {
     const faces = Object.fromEntries(FACES.map((face) => [face, painted(EDGE, EDGE, (x, y) => radiance(onFace(face, x, y)))]));
     expect(missOf(fromFaces(faces as Record<Face, Panorama>))).toBeLessThan(0.03);
     for (const face of FACES) expect(faceOf(onFace(face, 10, 50)).face).toBe(face);
+  });
+
+  describe('of six files', () => {
+    const exr = (edge: number, of: (x: number, y: number) => Vec3) => {
+      const { rgba } = painted(edge, edge, of);
+      return writeExr(rgba, edge, edge);
+    };
+    const files = async (names: Record<Face, string>) =>
+      Object.fromEntries(
+        await Promise.all(FACES.map(async (face) => [names[face], await exr(EDGE, (x, y) => radiance(onFace(face, x, y)))] as const)),
+      ) as Record<string, Uint8Array>;
+    const CUBE = { right: 'px', left: 'nx', up: 'py', down: 'ny', front: 'pz', back: 'nz' };
+
+    it('packed together is the same panorama, and is said so', async () => {
+      const names = Object.fromEntries(FACES.map((face) => [face, `skies/dusk_${CUBE[face]}.exr`])) as Record<Face, string>;
+      const packed = zipSync({ ...(await files(names)), '__MACOSX/skies/._dusk_px.exr': new Uint8Array(9) });
+      const read = await readSkyImage(packed, 'dusk.zip');
+      expect(missOf(read.image)).toBeLessThan(0.03);
+      expect(read).toMatchObject({ layout: 'files', format: 'exr', isHdr: true, file: { width: 6 * EDGE, height: EDGE } });
+      expect(inspectSky(read).problems.find((p) => p.code === 'other-layout')!.text).toContain('six files, a face each');
+    });
+
+    it('are told apart by the ends of their names', () => {
+      expect(['Sky-Top.png', 'a/b/nz.hdr', 'sky_posx.exr', 'evening front.jpg', 'sky.5.png', 'sky_LF.png'].map(faceOfName)).toEqual([
+        'up',
+        'back',
+        'right',
+        'front',
+        'back',
+        'left',
+      ]);
+      expect(['rooftop.png', 'layout.png', 'sky.exr', '15.png'].map(faceOfName)).toEqual([null, null, null, null]);
+    });
+
+    it('that are not six faces of one size are refused in words', async () => {
+      const good = await files(Object.fromEntries(FACES.map((face) => [face, `${face}.exr`])) as Record<Face, string>);
+      const { 'up.exr': up, ...five } = good;
+      const read = (of: Record<string, Uint8Array>) => readSkyImage(zipSync(of), 'sky.zip');
+      await expect(read(five)).rejects.toThrow('six images; there are 5');
+      await expect(read({ ...five, 'ceiling.exr': up! })).rejects.toThrow('ceiling.exr does not say which face');
+      await expect(read({ ...five, 'py.exr': up!, 'up.exr': up! })).rejects.toThrow('there are 7');
+      await expect(read({ ...five, 'px.exr': up! })).rejects.toThrow('right.exr and px.exr are both the right face');
+      await expect(read({ ...five, 'up.exr': await exr(32, () => [1, 1, 1]) })).rejects.toThrow('up.exr, the up face, is 32 x 32');
+      await expect(readSkyImage(zipSync(good).subarray(0, 4000), 'sky.zip')).rejects.toThrow('sky.zip is a damaged zip archive');
+      expect(() => unzipImages(zipSync(good), 'sky.zip', 50_000)).toThrow('unpacks to more than');
+    });
   });
 
   it('is a panorama where nothing speaks for another, whatever its sides', () => {

@@ -1,8 +1,10 @@
-import { pixelDirection, type Panorama } from '../sky';
+import { FACES, pixelDirection, type Face, type Panorama } from '../sky';
 import type { Vec3 } from '../units';
 
 /** How a sky's directions lie on an image. */
-export type SkyLayout = 'panorama' | 'cross' | 'tall cross' | 'strip' | 'tall strip' | 'dome';
+export type ImageLayout = 'panorama' | 'cross' | 'tall cross' | 'strip' | 'tall strip' | 'dome';
+/** How a sky came: on an image, or on six. */
+export type SkyLayout = ImageLayout | 'files';
 
 /** What a layout is called where it is told. */
 export const LAYOUT_NAMES: Readonly<Record<Exclude<SkyLayout, 'panorama'>, string>> = {
@@ -11,12 +13,8 @@ export const LAYOUT_NAMES: Readonly<Record<Exclude<SkyLayout, 'panorama'>, strin
   strip: 'six faces side by side',
   'tall strip': 'six faces one under the other',
   dome: 'a dome seen from below, the horizon about its rim',
+  files: 'six files, a face each',
 };
-
-/** A face of the cube about the eye. */
-export type Face = 'right' | 'left' | 'up' | 'down' | 'front' | 'back';
-/** Faces in the order of strips, and of cube maps. */
-export const FACES: readonly Face[] = ['right', 'left', 'up', 'down', 'front', 'back'];
 
 /** Where a face lies in a grid of faces, and whether it stands on its head. */
 interface Cell {
@@ -33,7 +31,7 @@ interface Grid {
 const inOrder = (place: (i: number) => Cell): Readonly<Record<Face, Cell>> =>
   Object.fromEntries(FACES.map((face, i) => [face, place(i)])) as Record<Face, Cell>;
 const MIDDLE_ROW = { left: { column: 0, row: 1 }, front: { column: 1, row: 1 }, right: { column: 2, row: 1 } };
-const GRIDS: Readonly<Record<Exclude<SkyLayout, 'panorama' | 'dome'>, Grid>> = {
+const GRIDS: Readonly<Record<Exclude<ImageLayout, 'panorama' | 'dome'>, Grid>> = {
   cross: {
     columns: 4,
     rows: 3,
@@ -114,7 +112,7 @@ function isDome(image: Panorama): boolean {
 }
 
 /** Finds how a sky lies on an image: by its sides, and by the places that a layout leaves empty. */
-export function findLayout(image: Panorama): SkyLayout {
+export function findLayout(image: Panorama): ImageLayout {
   const grid = (Object.keys(GRIDS) as (keyof typeof GRIDS)[]).find((name) => isGrid(image, GRIDS[name]));
   if (grid === 'strip' || grid === 'tall strip') return isStrip(image, grid === 'tall strip') ? grid : 'panorama';
   return grid ?? (isDome(image) ? 'dome' : 'panorama');
@@ -167,7 +165,7 @@ export function fromFaces(faces: Readonly<Record<Face, Panorama>>): Panorama {
  * A dome is seen from below, its zenith in the middle and its horizon about the rim, angles even from one to the other; north is at its
  * top and so east at its left. Below the horizon it is dark.
  */
-export function toPanorama(image: Panorama, layout: SkyLayout): Panorama {
+export function toPanorama(image: Panorama, layout: ImageLayout): Panorama {
   if (layout === 'panorama') return image;
   if (layout === 'dome') {
     const radius = image.width / 2;

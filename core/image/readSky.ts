@@ -1,7 +1,8 @@
 import sharp from 'sharp';
-import type { Panorama } from '../sky';
+import { FACES, sortFaces, type Face, type Panorama } from '../sky';
 import { Failure, decodeSrgb } from '../units';
-import { findLayout, toPanorama, type SkyLayout } from './layout';
+import { joinFaces, unzipImages } from './faceFiles';
+import { findLayout, toPanorama, type ImageLayout, type SkyLayout } from './layout';
 import { readExr } from './readExr';
 import { readExrHead } from './readExrHead';
 import { readHdr, readHdrHead } from '../rgbe';
@@ -58,7 +59,7 @@ function reduction(width: number, height: number, most = MAX_FILE_PIXELS): numbe
 }
 
 /**
- * Reads a sky image of any kind that Basil takes: Radiance HDR, OpenEXR, PNG of 8 or 16 bits, JPEG. What it is comes from its
+ * Reads a sky image of any kind that Basil takes: Radiance HDR, OpenEXR, PNG of 8 or 16 bits, JPEG, or the six faces of a sky in a zip archive. What it is comes from its
  * bytes; its size is checked before any pixel is decoded.
  *
  * @param name of the file, to say where it claims to be something else
@@ -67,10 +68,32 @@ function reduction(width: number, height: number, most = MAX_FILE_PIXELS): numbe
  *
  * Throws a `bad-input` {@link Failure} that says what is wrong and what to do.
  */
-export async function readSkyImage(bytes: Uint8Array, name: string, as?: Encoding, lies?: SkyLayout): Promise<SkyImage> {
+export async function readSkyImage(bytes: Uint8Array, name: string, as?: Encoding, lies?: ImageLayout): Promise<SkyImage> {
+  if (sniffImage(bytes) === 'zip') return readFaces(bytes, name, as);
   const read = await readPixels(bytes, name, as);
   const layout = lies ?? findLayout(read.image);
   return { ...read, image: toPanorama(read.image, layout), layout };
+}
+
+/** Reads the six faces of a sky out of a zip archive; what they are as files is told of the first. */
+async function readFaces(bytes: Uint8Array, name: string, as?: Encoding): Promise<SkyImage> {
+  const files = sortFaces(unzipImages(bytes, name, MAX_SKY_BYTES));
+  const faces: Partial<Record<Face, Omit<SkyImage, 'layout'> & { name: string }>> = {};
+  for (const face of FACES) faces[face] = { name: files[face].name, ...(await readPixels(files[face].bytes, files[face].name, as)) };
+  const read = faces as Record<Face, Omit<SkyImage, 'layout'> & { name: string }>;
+  const image = joinFaces(read);
+  const { claimed, format, bits, encoding } = read.right;
+  const { width } = read.right.file;
+  return {
+    image,
+    file: { width: width * FACES.length, height: width },
+    format,
+    claimed,
+    layout: 'files',
+    bits,
+    encoding,
+    isHdr: FACES.some((face) => read[face].isHdr),
+  };
 }
 
 async function readPixels(bytes: Uint8Array, name: string, as?: Encoding): Promise<Omit<SkyImage, 'layout'>> {

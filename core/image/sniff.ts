@@ -1,5 +1,6 @@
 /** What a file is, told by its first bytes. */
-export type ImageFormat = 'hdr' | 'exr' | 'png' | 'jpeg' | 'ktx2' | 'webp' | 'avif' | 'tiff' | 'gif' | 'bmp' | 'text' | 'empty' | 'unknown';
+export type ImageFormat =
+  'hdr' | 'exr' | 'png' | 'jpeg' | 'ktx2' | 'webp' | 'avif' | 'tiff' | 'gif' | 'bmp' | 'zip' | 'text' | 'empty' | 'unknown';
 
 export const FORMAT_NAMES: Readonly<Record<ImageFormat, string>> = {
   hdr: 'a Radiance HDR image',
@@ -12,6 +13,7 @@ export const FORMAT_NAMES: Readonly<Record<ImageFormat, string>> = {
   tiff: 'a TIFF image',
   gif: 'a GIF image',
   bmp: 'a BMP image',
+  zip: 'a zip archive',
   text: 'a text file',
   empty: 'empty',
   unknown: 'of a kind that Basil does not know',
@@ -27,6 +29,7 @@ const MAGIC: [ImageFormat, number, number[]][] = [
   ['tiff', 0, [0x4d, 0x4d, 0x00, 0x2a]],
   ['gif', 0, [0x47, 0x49, 0x46, 0x38]],
   ['bmp', 0, [0x42, 0x4d]],
+  ['zip', 0, [0x50, 0x4b, 0x03, 0x04]],
   ['webp', 8, [0x57, 0x45, 0x42, 0x50]],
   ['avif', 4, [0x66, 0x74, 0x79, 0x70, 0x61, 0x76, 0x69]],
 ];
@@ -54,6 +57,7 @@ const ENDINGS: Readonly<Record<string, ImageFormat>> = {
   tiff: 'tiff',
   gif: 'gif',
   bmp: 'bmp',
+  zip: 'zip',
 };
 
 /** What a file's name says it is; null where it says nothing. */

@@ -1,3 +1,4 @@
+export { FACES, faceOfName, sortFaces, type Face } from './skyFaces';
 export { CLEAR_AIR, GROUND_M, TOP_M, isAirless, type Air } from './air/air';
 export {
   airTables,

@@ -8,6 +8,7 @@ import { useStudio } from '../state/context';
 import { currentCue, shownRig, targetOf } from '../state/studioStore';
 import type { useSkyShelf } from '../skies/useSkyShelf';
 import { useRigEdit, type ChangeCue } from '../state/useRigEdit';
+import { DeskPart, DeskStrip } from '../desk/DeskParts';
 import { AirSection } from './AirSection';
 import { BetweenCues } from './BetweenCues';
 import { CloudSection } from './CloudSection';
@@ -32,8 +33,8 @@ import { VolumesSection } from './VolumesSection';
 import { WaterSection } from './WaterSection';
 import { WeatherSection } from './WeatherSection';
 
-/** The desk of the Day room, in the order of the work: sun, exposure, sky, air, fog, then place, day and the cue itself. */
-export function DayDesk({ shelf, onSkyFile }: { shelf: ReturnType<typeof useSkyShelf>; onSkyFile(file: File): void }) {
+/** The desk of the Day room, in parts by the order of the work: sun and exposure, sky and air, fog, weather, night, then place, day and the cue itself. */
+export function DayDesk({ shelf, onSkyFiles }: { shelf: ReturnType<typeof useSkyShelf>; onSkyFiles(files: File[]): void }) {
   const rig = useStudio((s) => s.rig);
   const cue = useStudio(currentCue);
   const hour = useStudio((s) => s.hour);
@@ -47,20 +48,21 @@ export function DayDesk({ shelf, onSkyFile }: { shelf: ReturnType<typeof useSkyS
     [changeRig, id, name],
   );
 
+  const isCue = hour === null;
   const at = hour ?? cue.hour;
   const bodies = bodiesAt(today, at);
   const sun = lighting.suns.find((s) => s.kind === 'sun');
-  const held = hour === null ? (cue.holds.sun ?? {}) : {};
+  const held = isCue ? (cue.holds.sun ?? {}) : {};
   const standing = {
     azimuthDeg: sun?.azimuthDeg ?? held.azimuthDeg ?? bodies[0]!.azimuthDeg,
     elevationDeg: sun?.elevationDeg ?? held.elevationDeg ?? bodies[0]!.elevationDeg,
   };
-  const moon = moonNow(today, at, hour === null ? cue.holds : {});
+  const moon = moonNow(today, at, isCue ? cue.holds : {});
   const twelve = rig.day.clock === 12;
 
   return (
     <>
-      {hour === null ? (
+      {isCue ? (
         <CueName
           key={cue.id}
           name={cue.name}
@@ -71,72 +73,85 @@ export function DayDesk({ shelf, onSkyFile }: { shelf: ReturnType<typeof useSkyS
       ) : (
         <BetweenCues hour={hour} twelve={twelve} changeRig={changeRig} />
       )}
-      <DomeChart
-        rig={today}
-        sun={[standing.azimuthDeg, standing.elevationDeg]}
-        moon={[moon.azimuthDeg, moon.elevationDeg]}
-        onMove={
-          hour === null
-            ? (body, azimuthDeg, elevationDeg) =>
-                changeRig(
-                  `${name}: ${body} at ${azimuthDeg.toFixed(1)}° / ${elevationDeg.toFixed(1)}°`,
-                  (r) => holdBody(r, id, body, { azimuthDeg, elevationDeg }),
-                  `${id} ${body} place`,
-                )
-            : null
-        }
-      />
-      <SunSection
-        cue={cue}
-        locked={hour !== null}
-        sun={{
-          ...standing,
-          illuminanceLux: sun && sun.clear > 0 ? luminance(sun.overFog) / sun.clear : (held.illuminanceLux ?? 0),
-          discDeg: sun?.discDeg ?? bodies[0]!.discDeg,
-        }}
-        main={lighting.suns[0] ?? null}
-        change={change}
-        place={rig.day.course === 'almanac' ? rig.place : null}
-        twelve={twelve}
-        onTake={({ date, hour: found }) =>
-          changeRig(`${date}, ${clockText(found, twelve)}`, (r) => {
-            r.place.date = date;
-            const own = r.cues.find((c) => c.id === cue.id)!;
-            own.hour = Number(found.toFixed(4)) % 24;
-            delete own.holds.sun?.azimuthDeg;
-            delete own.holds.sun?.elevationDeg;
-            if (own.holds.sun && Object.keys(own.holds.sun).length === 0) delete own.holds.sun;
-          })
-        }
-      />
-      <ExposureSection cue={cue} byRig={rig.exposure} locked={hour !== null} change={change} />
-      <SkySection cue={cue} locked={hour !== null} lighting={lighting} shelf={shelf} change={change} onFile={onSkyFile} />
-      {hour === null && <CloudSection cue={cue} lighting={lighting} change={change} />}
-      <AirSection rig={rig} cue={hour === null ? cue : null} changeRig={changeRig} />
-      <FogSection cue={cue} rigFog={rig.fog} locked={hour !== null} lighting={lighting} changeRig={changeRig} />
-      {hour === null && (
+      <DeskStrip parts={isCue ? ['Sun', 'Sky', 'Fog', 'Weather', 'Night', 'Day'] : ['Sun', 'Sky', 'Fog', 'Day']} />
+      <DeskPart name="Sun">
+        <DomeChart
+          rig={today}
+          sun={[standing.azimuthDeg, standing.elevationDeg]}
+          moon={[moon.azimuthDeg, moon.elevationDeg]}
+          onMove={
+            isCue
+              ? (body, azimuthDeg, elevationDeg) =>
+                  changeRig(
+                    `${name}: ${body} at ${azimuthDeg.toFixed(1)}° / ${elevationDeg.toFixed(1)}°`,
+                    (r) => holdBody(r, id, body, { azimuthDeg, elevationDeg }),
+                    `${id} ${body} place`,
+                  )
+              : null
+          }
+        />
+        <SunSection
+          cue={cue}
+          locked={!isCue}
+          sun={{
+            ...standing,
+            illuminanceLux: sun && sun.clear > 0 ? luminance(sun.overFog) / sun.clear : (held.illuminanceLux ?? 0),
+            discDeg: sun?.discDeg ?? bodies[0]!.discDeg,
+          }}
+          main={lighting.suns[0] ?? null}
+          change={change}
+          place={rig.day.course === 'almanac' ? rig.place : null}
+          twelve={twelve}
+          onTake={({ date, hour: found }) =>
+            changeRig(`${date}, ${clockText(found, twelve)}`, (r) => {
+              r.place.date = date;
+              const own = r.cues.find((c) => c.id === cue.id)!;
+              own.hour = Number(found.toFixed(4)) % 24;
+              delete own.holds.sun?.azimuthDeg;
+              delete own.holds.sun?.elevationDeg;
+              if (own.holds.sun && Object.keys(own.holds.sun).length === 0) delete own.holds.sun;
+            })
+          }
+        />
+        <ExposureSection cue={cue} byRig={rig.exposure} locked={!isCue} change={change} />
+        {isCue && (
+          <>
+            <LookSection cue={cue} body="sun" discDeg={held.discDeg ?? bodies[0]!.discDeg} changeRig={changeRig} />
+            <ShadeSection cue={cue} lighting={lighting} change={change} />
+          </>
+        )}
+      </DeskPart>
+      <DeskPart name="Sky">
+        <SkySection cue={cue} locked={!isCue} lighting={lighting} shelf={shelf} change={change} onFiles={onSkyFiles} />
+        {isCue && <CloudSection cue={cue} lighting={lighting} change={change} />}
+        <AirSection rig={rig} cue={isCue ? cue : null} changeRig={changeRig} />
+      </DeskPart>
+      <DeskPart name="Fog">
+        <FogSection cue={cue} rigFog={rig.fog} locked={!isCue} lighting={lighting} changeRig={changeRig} />
+        {isCue && <VolumesSection volumes={rig.volumes} cue={cue} changeRig={changeRig} />}
+      </DeskPart>
+      {isCue && (
         <>
-          <WeatherSection rig={rig} cue={cue} lighting={lighting} changeRig={changeRig} />
-          <WaterSection rig={rig} cue={cue} changeRig={changeRig} />
-          <MaterialsSection rules={rig.materials} changeRig={changeRig} />
+          <DeskPart name="Weather">
+            <WeatherSection rig={rig} cue={cue} lighting={lighting} changeRig={changeRig} />
+            <WaterSection rig={rig} cue={cue} changeRig={changeRig} />
+            <MaterialsSection rules={rig.materials} changeRig={changeRig} />
+          </DeskPart>
+          <DeskPart name="Night">
+            <MoonSection cue={cue} moon={moon} changeRig={changeRig} />
+            <LookSection cue={cue} body="moon" discDeg={moon.discDeg} changeRig={changeRig} />
+            <NightSection cue={cue} rigNight={rig.night} changeRig={changeRig} />
+          </DeskPart>
         </>
       )}
-      {hour === null && <VolumesSection volumes={rig.volumes} cue={cue} changeRig={changeRig} />}
-      {hour === null && <ShadeSection cue={cue} lighting={lighting} change={change} />}
-      {hour === null && (
-        <>
-          <LookSection cue={cue} body="sun" discDeg={held.discDeg ?? bodies[0]!.discDeg} changeRig={changeRig} />
-          <MoonSection cue={cue} moon={moon} changeRig={changeRig} />
-          <LookSection cue={cue} body="moon" discDeg={moon.discDeg} changeRig={changeRig} />
-        </>
-      )}
-      {hour === null && <NightSection cue={cue} rigNight={rig.night} changeRig={changeRig} />}
-      <PlaceSection place={rig.place} course={rig.day} moonDeg={moon.elevationDeg} litShare={moon.litShare} changeRig={changeRig} />
-      <RunningDaySection ran={rig.day} today={today.day} place={today.place} changeRig={changeRig} />
-      <StrengthSection rig={rig} today={today} changeRig={changeRig} />
-      <OthersSection others={rig.day.others} changeRig={changeRig} />
-      <ShadowsSection liveShadows={rig.liveShadows} changeRig={changeRig} />
-      {hour === null && <CueSection cue={cue} twelve={twelve} only={rig.cues.length === 1} change={change} changeRig={changeRig} />}
+      <DeskPart name="Day">
+        <PlaceSection place={rig.place} course={rig.day} moonDeg={moon.elevationDeg} litShare={moon.litShare} changeRig={changeRig} />
+        <RunningDaySection ran={rig.day} today={today.day} place={today.place} changeRig={changeRig} />
+        <StrengthSection rig={rig} today={today} changeRig={changeRig} />
+        <OthersSection others={rig.day.others} changeRig={changeRig} />
+        <ShadowsSection liveShadows={rig.liveShadows} changeRig={changeRig} />
+        {isCue && <CueSection cue={cue} twelve={twelve} only={rig.cues.length === 1} change={change} changeRig={changeRig} />}
+      </DeskPart>
     </>
   );
 }

@@ -34,11 +34,11 @@ interface Props {
   shelf: ReturnType<typeof useSkyShelf>;
   lighting: Lighting;
   change: ChangeCue;
-  onFile(file: File): void;
+  onFiles(files: File[]): void;
 }
 
 /** The image that makes the cue's sky: which one, how strong, which way it faces, and what becomes of its sun. */
-export function ImageRows({ cue, shelf, lighting, change, onFile }: Props) {
+export function ImageRows({ cue, shelf, lighting, change, onFiles }: Props) {
   const held = cue.holds.image;
   const chooser = useRef<HTMLInputElement>(null);
   const [listed, setListed] = useState(false);
@@ -87,7 +87,7 @@ export function ImageRows({ cue, shelf, lighting, change, onFile }: Props) {
         </button>
       )}
       <div className={styles.pick}>
-        <span>{held && !image ? 'No longer on the shelf' : 'Or drop one here, or from'}</span>
+        <span>{held && !image ? 'No longer on the shelf' : 'Or drop one, or six faces, or from'}</span>
         <span className={day.today}>
           <button type="button" className={styles.quiet} onClick={() => setListed(true)}>
             collections
@@ -99,12 +99,13 @@ export function ImageRows({ cue, shelf, lighting, change, onFile }: Props) {
         <input
           ref={chooser}
           type="file"
+          multiple
           hidden
           data-testid="sky-file"
           onChange={(event) => {
-            const file = event.currentTarget.files?.[0];
+            const files = [...(event.currentTarget.files ?? [])];
             event.currentTarget.value = '';
-            if (file) onFile(file);
+            if (files.length > 0) onFiles(files);
           }}
         />
       </div>

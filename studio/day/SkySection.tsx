@@ -24,11 +24,11 @@ interface Props {
   lighting: Lighting;
   shelf: ReturnType<typeof useSkyShelf>;
   change: ChangeCue;
-  onFile(file: File): void;
+  onFiles(files: File[]): void;
 }
 
 /** The sky of the cue: the air of the day, painted by hand, or an image of the shelf. */
-export const SkySection = memo(function SkySection({ cue, locked, lighting, shelf, change, onFile }: Props) {
+export const SkySection = memo(function SkySection({ cue, locked, lighting, shelf, change, onFiles }: Props) {
   const { sky: bands, image } = cue.holds;
   // Chosen here, and held once an image is.
   const [wantsImage, setWantsImage] = useState(false);
@@ -71,7 +71,7 @@ export const SkySection = memo(function SkySection({ cue, locked, lighting, shel
           <FacingRows facing={bands.facing} lighting={lighting} change={change} />
         </>
       )}
-      {making === 'image' && <ImageRows cue={cue} shelf={shelf} lighting={lighting} change={change} onFile={onFile} />}
+      {making === 'image' && <ImageRows cue={cue} shelf={shelf} lighting={lighting} change={change} onFiles={onFiles} />}
     </Section>
   );
 });

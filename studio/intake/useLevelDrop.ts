@@ -19,9 +19,9 @@ export interface Incoming {
  *
  * @param into the project whose level it becomes; null for a project of its own
  * @param done told the project that holds the level now
- * @param other takes files that are no levels by their names; without it they are sent as levels, and refused
+ * @param other takes files of which none is a level by its name; without it they are sent as levels, and refused
  */
-export function useLevelDrop(into: string | null, done: (projectId: string) => void, other?: (file: File) => void) {
+export function useLevelDrop(into: string | null, done: (projectId: string) => void, other?: (files: File[]) => void) {
   const tell = useTell();
   const [over, setOver] = useState(false);
   const [incoming, setIncoming] = useState<Incoming | null>(null);
@@ -36,7 +36,7 @@ export function useLevelDrop(into: string | null, done: (projectId: string) => v
     async (files: File[]) => {
       const [file] = files;
       if (!file) return;
-      if (other && files.length === 1 && !/\.(glb|gltf)$/i.test(file.name)) return other(file);
+      if (other && !files.some((f) => /\.(glb|gltf)$/i.test(f.name))) return other(files);
       if (files.length > 1) return tell.fault(failure('One level at a time.', 'Drop a single .glb or .gltf.'));
       if (abort.current) return tell.fault(failure('A level is on its way in already.', 'Wait for it, or cancel it.'));
       if (file.size > MAX_BYTES)

@@ -3,6 +3,7 @@ import { Failure } from '../../core/units';
 import { sendSky } from '../api/client';
 import type { Incoming } from '../intake/useLevelDrop';
 import { useTell } from '../state/useTell';
+import { packFaces } from './packFaces';
 import { useSkyDesk } from './skyDeskStore';
 
 /** Sends dropped or chosen images to the project's shelf and opens them to be looked over. */
@@ -31,6 +32,13 @@ export function useSkyUpload(projectId: string, again: () => Promise<void>) {
     },
     [projectId, again, fault],
   );
-  const takeNew = useCallback((file: File) => take(file), [take]);
+  const takeNew = useCallback(
+    (files: File[]) => {
+      const [file] = files;
+      if (file && files.length === 1) take(file);
+      else packFaces(files).then(take).catch(fault);
+    },
+    [take, fault],
+  );
   return { incoming, take, takeNew, cancel: () => abort.current?.abort() };
 }

@@ -47,6 +47,7 @@ const CUES: Cue[] = [
   cue('graded', 9.6, 12.5, { grade: GRADE }),
   cue('both', 9.8, 12.5, { fog: { ...FOG, aerial: 1 }, grade: { ...GRADE, curve: 'aces' } }),
   cue('night', 1, -2, { grade: { nightVision: 1 }, fog: { visibilityM: 300, fallOffM: null } }),
+  cue('cap', 9.85, 12, { fog: GROUND_FOG, weather: { snowLineM: 9, snowLineSoftM: 3, snowLineFog: 6 } }),
   cue('steam', 9.9, 13, { fog: FOG, volumes: {} }),
 ].map((own) => (own.holds.volumes ? own : { ...own, holds: { ...own.holds, volumes: { steam: 0 } } }));
 /** A ball of steam before the eye. */

@@ -1,6 +1,6 @@
 import sharp from 'sharp';
 import { calibrated, levelled, writeExr } from '../../core/image';
-import { panoramaIlluminance, type Panorama } from '../../core/sky';
+import { FACES, panoramaIlluminance, type Panorama } from '../../core/sky';
 import { encodeSrgb, luminance } from '../../core/units';
 import type { SkyImageView } from '../../core/api';
 import type { Rig } from '../../core/rig';
@@ -55,6 +55,23 @@ describe('a sky image that is brought in', () => {
     await bring('letter.hdr', new TextEncoder().encode('Dear sky, how do you do?'));
     await page.getByText('letter.hdr is a text file, though its name says HDR').waitFor();
     await page.getByRole('button', { name: 'Put it away' }).click();
+  });
+
+  it('comes as six files, a face each, and is kept as one', async () => {
+    const faces = await Promise.all(
+      FACES.map(async (face, i) => ({
+        name: `bowl_${face}.exr`,
+        mimeType: 'application/octet-stream',
+        buffer: Buffer.from(await writeExr(new Float32Array(64 * 64 * 4).fill(200 * (i + 1)), 64, 64)),
+      })),
+    );
+    await page.setInputFiles('[data-testid="sky-file"]', faces.slice(0, 5));
+    await page.getByText('A sky of single faces is six images; there are 5.').waitFor();
+    await page.setInputFiles('[data-testid="sky-file"]', faces);
+    await page.locator('section[aria-label="Sky image"]').getByText('bowl.zip', { exact: true }).waitFor();
+    await page.getByText('six files, a face each').waitFor({ timeout: 60_000 });
+    expect(await page.getByRole('button', { name: /^Use in/ }).isDisabled()).toBe(false);
+    await close();
   });
 
   it('that is not 2:1 is fitted in each of three ways', async () => {

@@ -1,0 +1,19 @@
+import { zip, type AsyncZippable } from 'fflate';
+import { sortFaces } from '../../core/sky';
+
+/** What names of files share from their beginning, without what parts it from their ends. */
+export function sharedName(names: readonly string[]): string {
+  const [first = ''] = names;
+  let length = first.length;
+  for (const name of names) while (!name.startsWith(first.slice(0, length))) length--;
+  return first.slice(0, length).replace(/[^\p{L}\p{N}]+$/u, '');
+}
+
+/** Six files of a sky's faces as one archive, to be sent and kept as one. Throws a `bad-input` Failure where they are not six faces. */
+export async function packFaces(files: readonly File[]): Promise<File> {
+  sortFaces(files);
+  const content: AsyncZippable = {};
+  for (const file of files) content[file.name] = [new Uint8Array(await file.arrayBuffer()), { level: 0 }];
+  const packed = await new Promise<Uint8Array>((resolve, reject) => zip(content, (error, data) => (error ? reject(error) : resolve(data))));
+  return new File([packed as Uint8Array<ArrayBuffer>], `${sharedName(files.map((f) => f.name)) || 'Six faces'}.zip`);
+}
