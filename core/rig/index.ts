@@ -86,5 +86,6 @@ export { holdBody, releaseBody, releaseLook, setLook, setOther, type HeldBodyNam
 export { dayStrip, type DayStrip } from './resolve/dayStrip';
 export { cueWeather, hourWeather, type WeatherNow } from './resolve/weather';
 export type { WaterNow } from './resolve/water';
+export { waterGlow } from './resolve/waterGlow';
 export { moonNow } from './resolve/suns';
 export type { ShownDisc, SunLight } from './resolve/sunLight';

@@ -56,6 +56,15 @@ async function brightness(...keys: number[]): Promise<number[]> {
   }
   return seen.map((v) => v / seen[0]!);
 }
+/** Luminance that the meter reads in the middle of the picture, cd/m2. */
+async function metered(): Promise<number> {
+  const box = (await page.locator('[data-testid="picture"] canvas').boundingBox())!;
+  const value = page.locator('footer[aria-label="Instruments"] span', { hasText: 'cd/m²' }).first().locator('b');
+  await page.mouse.move(box.x + box.width / 2 + 40, box.y + box.height / 2);
+  await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
+  await page.waitForTimeout(300);
+  return Number((await value.textContent())!.replace(/[^\d.]/g, ''));
+}
 const shotOf = async (key: number): Promise<Shot> => {
   await page.keyboard.press(String(key));
   await page.waitForTimeout(300);
@@ -89,6 +98,16 @@ describe('weather on the level', () => {
     expect(wet! / (wetAlbedo(ALBEDO) / ALBEDO)).toBeGreaterThan(0.92);
     expect(wet! / (wetAlbedo(ALBEDO) / ALBEDO)).toBeLessThan(1.15);
     expect(white!).toBeGreaterThan(2.1);
+    // The meter reads what is seen, not what would be there when dry.
+    await store(seenFrom([-2, 2.4, 7.4], places.open!));
+    const read: number[] = [];
+    for (const key of [1, 2, 3]) {
+      await page.keyboard.press(String(key));
+      await settled(page);
+      read.push(await metered());
+    }
+    expect(Math.abs(read[1]! / read[0]! / wet! - 1)).toBeLessThan(0.06);
+    expect(Math.abs(read[2]! / read[0]! / white! - 1)).toBeLessThan(0.06);
     for (const name of ['sheltered', 'board']) for (const share of seen[name]!) expect(Math.abs(share - 1)).toBeLessThan(0.03);
   }, 240_000);
 

@@ -45,8 +45,9 @@ export interface Pick {
   /** Emitted radiance there, linear RGB cd/m2. */
   emission: Rgb;
   distance: number;
-  /** Name of the level's object that it belongs to. */
+  /** Name of the level's object that it belongs to, and of its material. */
   object: string;
+  material: string;
 }
 
 /** The level as it is drawn: diffuse surfaces that take their light from lightmaps or from live lights. */
@@ -232,6 +233,7 @@ export class LevelModel {
         emission: scaleRgb(product(emissive.toArray() as Rgb, this.texels.color(emissiveMap, hit.uv)), emissiveIntensity),
         distance: hit.distance,
         object: objectName(mesh),
+        material: (mesh.material.userData as { source?: string }).source ?? '',
       };
     }
     return nearest;

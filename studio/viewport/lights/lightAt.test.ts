@@ -23,6 +23,7 @@ const floor: Pick = {
   emission: [0, 0, 0],
   distance: 3,
   object: 'Floor',
+  material: 'Stone',
 };
 const open: LitLevel = { level: levelOf(() => null), baked: null };
 const shut: LitLevel = { level: levelOf(() => floor), baked: null };

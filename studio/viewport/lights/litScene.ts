@@ -1,6 +1,6 @@
 import { LightProbe, Scene, Vector3, type Camera, type MeshLambertMaterial, type PerspectiveCamera, type WebGLRenderer } from 'three';
 import { halfReader, hasBakedDirect, liveLamps, mixGains, type BakePlan, type StemReader } from '../../../core/bake';
-import { glowGains, openGroundLight, type Lighting, type LiveShadows, type StandingModel } from '../../../core/rig';
+import { glowGains, waterGlow, type Lighting, type LiveShadows, type StandingModel } from '../../../core/rig';
 import { FixtureModels, type ModelPart } from '../level/fixtureModels';
 import { LevelModel, loadModelParts } from '../level/levelModel';
 import { loadStems, type StemSource } from '../level/loadStems';
@@ -157,14 +157,9 @@ export class LitScene {
 
   /** Lays rain, snow and water on the level. */
   private lay(lighting: Lighting, { bounds }: LevelModel, unit: number): void {
-    const { weather, water, sky, mix } = lighting;
+    const { weather, water, sky } = lighting;
     if (weather || water) this.mirror.show(sky, unit);
-    const glow = new Vector3();
-    if (water) {
-      const { sun, sky: above } = openGroundLight(lighting);
-      glow.fromArray(water.scatter.map((v, c) => (v * (sun[c]! * mix.sun[c]! + Math.max(0, above[c]!) * mix.sky[c]!)) / Math.PI));
-    }
-    this.surfaces.show(weather, water, glow);
+    this.surfaces.show(weather, water, water ? waterGlow(water, lighting) : [0, 0, 0]);
     this.sheet.show(water, bounds, weather?.wind ?? [1, 0.4], weather?.seconds ?? 0);
   }
 
@@ -185,7 +180,7 @@ export class LitScene {
     for (const object of hidden) object.visible = false;
     this.suns?.show([], focus, this.shadows, 1);
     this.lamps.show([], focus, 0);
-    this.surfaces.show(null, null, new Vector3());
+    this.surfaces.show(null, null, [0, 0, 0]);
     draw();
     for (const object of hidden) object.visible = true;
   }

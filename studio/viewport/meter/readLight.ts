@@ -3,11 +3,13 @@ import { distanceSeen, lookThrough, opennessAt, type FogLight, type FogShade, ty
 import { fogLightOf, type Lighting } from '../../../core/rig';
 import { skyRadiance } from '../../../core/sky';
 import { luminance, type Rgb, type Vec3 } from '../../../core/units';
+import { waterExtinction } from '../../../core/weather';
 import { lightAt, type LitLevel } from '../lights/lightAt';
+import { sentLight, throughWater, waterMet } from './sentLight';
 
 /** What the meter reads at a point of the picture. */
 export interface Reading {
-  /** Illuminance on the surface, lux; null in the sky. */
+  /** Illuminance on the surface, under water by what comes down to it, lux; null in the sky and on water without a ground. */
   lux: number | null;
   /** Luminance towards the eye, cd/m2. */
   luminance: number;
@@ -32,14 +34,22 @@ export interface LookedAt extends LitLevel {
 export function readLight(looked: LookedAt, camera: PerspectiveCamera, lighting: Lighting, x: number, y: number): Reading {
   const hit = looked.level.pick(x, y, camera);
   const eye = camera.position;
-  if (!hit) {
-    const look = new Vector3(x, y, 0.5).unproject(camera).sub(eye).normalize().toArray() as Vec3;
-    return { lux: null, distanceM: null, ...throughFog(looked, eye, lighting, look, Infinity, skyRadiance(lighting.skyOverFog)(look)) };
+  const look = new Vector3(x, y, 0.5).unproject(camera).sub(eye).normalize();
+  const light = hit && lightAt(looked, lighting, hit);
+  const own = hit && light && sentLight(looked, lighting, hit, light, eye);
+  const seenFrom = (distanceM: number, sent: Rgb) => throughFog(looked, eye, lighting, look.toArray(), distanceM, sent);
+  const { water } = lighting;
+  const surface = waterMet(water, eye, look, hit?.distance ?? Infinity);
+  if (water && surface) {
+    const deepM = hit ? water.levelM - hit.point.y : Infinity;
+    const dimmed = light?.map((v, c) => v * Math.exp(-waterExtinction(water.clarityM)[c]! * deepM)) as Rgb | undefined;
+    const sent = throughWater(looked, lighting, water, look, { sent: own, deepM, surface });
+    const distanceM = hit?.distance ?? surface.distanceTo(eye);
+    return { lux: dimmed ? luminance(dimmed) * Math.PI : null, distanceM, ...seenFrom(distanceM, sent) };
   }
-  const light = lightAt(looked, lighting, hit);
-  const sent = light.map((v, c) => v * hit.albedo[c]! + hit.emission[c]!) as Rgb;
-  const look = hit.point.clone().sub(eye).normalize().toArray() as Vec3;
-  return { lux: luminance(light) * Math.PI, distanceM: hit.distance, ...throughFog(looked, eye, lighting, look, hit.distance, sent) };
+  if (!hit || !own || !light)
+    return { lux: null, distanceM: null, ...seenFrom(Infinity, skyRadiance(lighting.skyOverFog)(look.toArray())) };
+  return { lux: luminance(light) * Math.PI, distanceM: hit.distance, ...seenFrom(hit.distance, own) };
 }
 
 /** What of a radiance reaches the eye through fog and air, by the same function that draws them. */

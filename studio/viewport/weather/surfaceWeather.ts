@@ -1,43 +1,26 @@
 import { Vector3, Vector4, type IUniform, type MeshLambertMaterial } from 'three';
 import type { WaterNow, WeatherNow } from '../../../core/rig';
-import { WATER_INDEX, sharesOf, waterExtinction, type MaterialRule } from '../../../core/weather';
+import {
+  NOISE_GLSL,
+  WATER_INDEX,
+  WATER_REFLECTANCE_GLSL,
+  WEATHERED_GLSL,
+  sharesOf,
+  waterExtinction,
+  type MaterialRule,
+} from '../../../core/weather';
+import type { Rgb } from '../../../core/units';
 import { ROOFS_GLSL, type Roofs } from './roofs';
 import { SKY_MIRROR_GLSL, type SkyMirror } from './skyMirror';
-
-/** Share of light that fresh snow reflects, and its colour; grains of dust. */
-const SNOW = 'vec3(0.83, 0.85, 0.88)';
-const DUST = 'vec3(0.52, 0.40, 0.27)';
-
-/** Fresnel's law for water, as core's `waterReflectance`. */
-export const WATER_REFLECTANCE_GLSL = /* glsl */ `
-float waterReflectance(float cosine) {
-  float c = clamp(cosine, 0.0, 1.0);
-  float below = sqrt(1.0 - (1.0 - c * c) / ${(WATER_INDEX * WATER_INDEX).toFixed(6)});
-  float s = (c - ${WATER_INDEX} * below) / (c + ${WATER_INDEX} * below);
-  float p = (${WATER_INDEX} * c - below) / (${WATER_INDEX} * c + below);
-  return 0.5 * (s * s + p * p);
-}`;
-
-/** Value noise over the ground. */
-export const NOISE_GLSL = /* glsl */ `
-float groundHash(vec2 p) { return fract(sin(dot(p, vec2(127.1, 311.7))) * 43758.5453); }
-float groundNoise(vec2 p) {
-  vec2 i = floor(p);
-  vec2 f = fract(p);
-  f = f * f * (3.0 - 2.0 * f);
-  return mix(mix(groundHash(i), groundHash(i + vec2(1.0, 0.0)), f.x), mix(groundHash(i + vec2(0.0, 1.0)), groundHash(i + 1.0), f.x), f.y);
-}`;
 
 const PARS = /* glsl */ `
 varying vec3 weatherPlace;
 #ifdef WEATHER
-uniform vec4 weatherShares;
-uniform vec4 weatherGround;
-uniform vec4 weatherSnowLine;
 ${ROOFS_GLSL}
 ${SKY_MIRROR_GLSL}
 ${WATER_REFLECTANCE_GLSL}
 ${NOISE_GLSL}
+${WEATHERED_GLSL}
 #endif
 #ifdef UNDER_WATER
 uniform float waterLevel;
@@ -50,31 +33,7 @@ const SURFACE = /* glsl */ `
 #ifdef WEATHER
 float weatherMirror = 0.0;
 vec3 weatherNormal = inverseTransformDirection(normal, viewMatrix);
-{
-  float rise = weatherNormal.y;
-  float open = roofOpen(weatherPlace + weatherNormal * 0.06);
-  vec4 taken = weatherShares * open;
-  // Sampled on the surface itself: walls too have their streaks.
-  vec2 over = weatherPlace.xz + weatherPlace.y * vec2(0.31, 0.57);
-  float coarse = groundNoise(over * 0.45) * 0.65 + groundNoise(over * 1.7) * 0.35;
-  float fine = groundNoise(over * 5.0) * 0.6 + groundNoise(over * 13.0) * 0.4;
-  float wet = taken.x * weatherGround.x * mix(0.35, 1.0, smoothstep(-0.3, 0.5, rise)) * smoothstep(-0.75, -0.35, rise);
-  float hollow = 1.0 - weatherGround.y * taken.y * 0.62;
-  float puddle = weatherGround.y * taken.y <= 0.0 ? 0.0
-    : smoothstep(hollow, hollow + 0.06, coarse + 0.06 * fine) * smoothstep(0.94, 0.985, rise);
-  float above = weatherSnowLine.w * smoothstep(weatherSnowLine.x, weatherSnowLine.x + weatherSnowLine.y, weatherPlace.y + 2.0 * (coarse - 0.5));
-  float lies = max(weatherGround.z, above) * taken.z;
-  float cover = coarse * 0.55 + fine * 0.45;
-  float snow = lies <= 0.0 ? 0.0 : smoothstep(1.0 - 1.15 * lies, 1.0 - 1.15 * lies + 0.22, cover) * smoothstep(0.25, 0.7, rise + 0.25 * (fine - 0.5));
-  float dusty = weatherGround.w * taken.w * smoothstep(0.0, 0.8, rise + 0.35 * (cover - 0.3));
-  diffuseColor.rgb = mix(diffuseColor.rgb, ${DUST}, 0.85 * dusty);
-  float damp = max(wet, puddle) * (1.0 - snow);
-  vec3 dry = diffuseColor.rgb;
-  diffuseColor.rgb = mix(dry, dry / (${(WATER_INDEX * WATER_INDEX).toFixed(6)} * (1.0 - dry) + dry), damp);
-  diffuseColor.rgb = mix(diffuseColor.rgb, ${SNOW}, snow);
-  weatherMirror = (puddle + (1.0 - puddle) * 0.35 * wet * wet) * (1.0 - snow);
-  weatherNormal = normalize(mix(weatherNormal, vec3(0.0, 1.0, 0.0), puddle));
-}
+weathered(weatherPlace, roofOpen(weatherPlace + weatherNormal * 0.06), diffuseColor.rgb, weatherNormal, weatherMirror);
 #endif`;
 
 /** After the light: what the wet surface mirrors of the sky, and what lies under water. */
@@ -150,7 +109,7 @@ export class SurfaceWeather {
    *
    * @param glow what water sends back from below, cd/m2
    */
-  show(weather: WeatherNow | null, water: WaterNow | null, glow: Readonly<Vector3>): void {
+  show(weather: WeatherNow | null, water: WaterNow | null, glow: Readonly<Rgb>): void {
     const { uniforms } = this;
     const ground = weather?.ground;
     const lies = ground && ground.wet + ground.puddles + ground.snow + ground.dust > 1e-3;
@@ -162,7 +121,7 @@ export class SurfaceWeather {
     if (water) {
       uniforms.waterLevel!.value = water.levelM;
       (uniforms.waterExtinction!.value as Vector3).fromArray(waterExtinction(water.clarityM));
-      (uniforms.waterGlow!.value as Vector3).copy(glow);
+      (uniforms.waterGlow!.value as Vector3).fromArray(glow);
     }
     if (!weather || !ground) return;
     (uniforms.weatherGround!.value as Vector4).set(ground.wet, ground.puddles, ground.snow, ground.dust);

@@ -18,8 +18,7 @@ import {
   type WebGLRenderer,
 } from 'three';
 import type { WaterNow } from '../../../core/rig';
-import { waveSlope } from '../../../core/weather';
-import { NOISE_GLSL, WATER_REFLECTANCE_GLSL } from './surfaceWeather';
+import { NOISE_GLSL, WATER_REFLECTANCE_GLSL, waveSlope } from '../../../core/weather';
 import { SKY_MIRROR_GLSL, type SkyMirror } from './skyMirror';
 
 /** How far over the level the sheet reaches, in the level's own size. */
