@@ -44,6 +44,7 @@ import { RAY, buildTree, newHit, openTracer } from '../core/trace';
 import { directionFromAngles, type Vec3 } from '../core/units';
 import { computedSky } from '../demo/computedSky';
 import { benchLargeBake } from './lib/benchLargeBake';
+import { benchRead } from './lib/benchRead';
 import { benchPicture } from './lib/benchPicture';
 import { haltRig } from '../demo/rig';
 import { ThreadPool } from '../server/workers';
@@ -63,9 +64,13 @@ async function timed<T>(work: () => T | Promise<T>): Promise<[value: T, ms: numb
   return [value, performance.now() - started];
 }
 
-// npm run bench -- large [BLOCKS] [QUALITY]: the bake of a large level alone.
+// npm run bench -- read [WORD]: reading levels of strangers' sizes alone; -- picture ADDRESS [still]: what pictures take; -- large [BLOCKS] [QUALITY]: the bake of a large level.
+if (process.argv[2] === 'read') {
+  await benchRead(print, process.argv[3]);
+  process.exit(0);
+}
 if (process.argv[2] === 'picture') {
-  await benchPicture(process.argv[3] ?? 'http://127.0.0.1:4300', print);
+  await benchPicture(process.argv[3] ?? 'http://127.0.0.1:4300', print, process.argv[4] === 'still');
   process.exit(0);
 }
 if (process.argv[2] === 'large') {
