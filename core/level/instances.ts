@@ -6,6 +6,7 @@ import { NO_MAP } from './types';
 /** One primitive as one node places it, as plain arrays. */
 export interface Instance {
   node: Node;
+  primitive: Primitive;
   /** The node's name, its mesh's, or a number. */
   name: string;
   material: Material | null;
@@ -23,6 +24,8 @@ export interface Instance {
   indices: Uint32Array;
   /** Factor on the level's texel density, from the node's extras `{ "basil": { "density": 0.25 } }`; 1 by default. */
   density: number;
+  /** Triangles without area that were left out. */
+  flat: number;
   /** Lightmap that a level already laid out by Basil says this primitive lies in; {@link NO_MAP} for none. */
   map: number;
 }
@@ -86,40 +89,59 @@ export function basilExtras(extras: Record<string, unknown>): Record<string, unk
   return typeof own === 'object' && own !== null ? (own as Record<string, unknown>) : {};
 }
 
+const fail = (message: string): never => {
+  throw new Failure('bad-input', message, 'Mend that object and export the level again.');
+};
+
+/** Twice the area under which a triangle has none, square metres: it carries no light, and no chart can be made for it. */
+const FLAT_M2 = 2e-10;
+
+/** Corners of those triangles that have an area. */
+function withArea(p: Float32Array, indices: Uint32Array): Uint32Array {
+  let kept = 0;
+  const out = new Uint32Array(indices.length);
+  for (let t = 0; t < indices.length; t += 3) {
+    const [a, b, c] = [indices[t]! * 3, indices[t + 1]! * 3, indices[t + 2]! * 3];
+    const [ux, uy, uz] = [p[b]! - p[a]!, p[b + 1]! - p[a + 1]!, p[b + 2]! - p[a + 2]!];
+    const [vx, vy, vz] = [p[c]! - p[a]!, p[c + 1]! - p[a + 1]!, p[c + 2]! - p[a + 2]!];
+    if (!(Math.hypot(uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx) > FLAT_M2)) continue;
+    out.set(indices.subarray(t, t + 3), kept);
+    kept += 3;
+  }
+  return kept === indices.length ? indices : out.slice(0, kept);
+}
+
 function readInstance(node: Node, primitive: Primitive, name: string): Instance {
   if (primitive.getMode() !== TRIANGLES) convertPrimitiveToTriangles(primitive);
   const positions = floats(primitive, 'POSITION', 3) ?? new Float32Array();
   const count = positions.length / 3;
   const indices = primitive.getIndices()?.getArray();
-  const ownIndices = indices ? Uint32Array.from(indices) : Uint32Array.from({ length: count - (count % 3) }, (_, i) => i);
-  for (const i of ownIndices) {
-    if (i >= count)
-      throw new Failure('bad-input', `"${name}" refers to vertex ${i} of ${count}.`, 'Export the level again; the file is damaged.');
-  }
+  const allIndices = indices ? Uint32Array.from(indices) : Uint32Array.from({ length: count - (count % 3) }, (_, i) => i);
+  for (const i of allIndices) if (i >= count) fail(`"${name}" refers to vertex ${i} of ${count}.`);
   const bad = positions.findIndex((v) => !Number.isFinite(v));
-  if (bad >= 0) {
-    throw new Failure(
-      'bad-input',
-      `"${name}" has a vertex (number ${Math.floor(bad / 3)}) that is not at a finite place.`,
-      'Mend that object and export the level again.',
-    );
-  }
+  if (bad >= 0) fail(`"${name}" has a vertex (number ${Math.floor(bad / 3)}) that is not at a finite place.`);
+  const worldPositions = transformed(positions, node.getWorldMatrix());
+  if (worldPositions.some((v) => !Number.isFinite(v))) fail(`"${name}" is placed by a transform that is not finite.`);
+  const kept = withArea(worldPositions, allIndices);
   const material = primitive.getMaterial();
   const texCoord = material?.getBaseColorTextureInfo()?.getTexCoord() ?? 0;
   const { density } = basilExtras(node.getExtras());
   const { map } = basilExtras(primitive.getExtras());
-  const normals = floats(primitive, 'NORMAL', 3);
+  const stored = floats(primitive, 'NORMAL', 3);
+  const normals = stored?.every(Number.isFinite) ? stored : null;
   const instance: Instance = {
     node,
+    primitive,
     name,
     material,
     positions,
-    worldPositions: transformed(positions, node.getWorldMatrix()),
+    worldPositions,
     normals: normals ?? positions,
     uv: floats(primitive, `TEXCOORD_${texCoord}`, 2) ?? new Float32Array(count * 2),
     uv2: floats(primitive, 'TEXCOORD_1', 2),
     colors: floats(primitive, 'COLOR_0', 4),
-    indices: ownIndices,
+    indices: kept,
+    flat: (allIndices.length - kept.length) / 3,
     density: typeof density === 'number' && density > 0 && density <= 16 ? density : 1,
     map: typeof map === 'number' && Number.isInteger(map) && ((map >= 0 && map < 4096) || map === NO_MAP) ? map : 0,
   };
@@ -132,29 +154,55 @@ export function isMirrored(m: readonly number[]): boolean {
   return a * (e * i - f * h) - b * (d * i - f * g) + c * (d * h - e * g) < 0;
 }
 
+/** What of a level could not be read, or carries no light. */
+export interface LeftBehind {
+  /** Triangles without area, and how many objects had some. */
+  flat: { triangles: number; objects: number };
+  /** Objects with damaged geometry, and what is wrong with each, in a sentence. */
+  damaged: { object: string; fault: string }[];
+}
+
+/** Longest name that is kept. */
+const NAME = 300;
+
+/** A name by which an object is known: of a length that can be kept, and none that every object of the language has as a key. */
+export const safeName = (name: string): string => (name in Object.prototype ? `${name} (2)` : name.slice(0, NAME));
+
 /**
  * Every triangle primitive of the level's default scene, once for each node that places it. Skins and morph targets
- * keep their rest pose; points and lines carry no light and are passed over.
- * Throws a `bad-input` {@link Failure} where geometry is damaged or there is none.
+ * keep their rest pose; points and lines carry no light and are passed over; what is damaged is left behind.
+ * Throws a `bad-input` {@link Failure} where there is nothing else.
  */
-export async function readInstances(document: Document): Promise<Instance[]> {
+export async function readInstances(document: Document): Promise<{ instances: Instance[]; left: LeftBehind }> {
   await document.transform(uninstance());
   const root = document.getRoot();
   const scene = root.getDefaultScene() ?? root.listScenes()[0];
   const instances: Instance[] = [];
+  const left: LeftBehind = { flat: { triangles: 0, objects: 0 }, damaged: [] };
   scene?.traverse((node) => {
     const mesh = node.getMesh();
     for (const primitive of mesh?.listPrimitives() ?? []) {
       if (primitive.getMode() < TRIANGLES || !primitive.getAttribute('POSITION')) continue;
-      const name = node.getName() || mesh!.getName() || `object ${instances.length + 1}`;
-      const instance = readInstance(node, primitive, name);
-      if (instance.indices.length > 0) instances.push(instance);
+      const name = safeName(node.getName() || mesh!.getName() || `object ${instances.length + 1}`);
+      try {
+        const instance = readInstance(node, primitive, name);
+        if (instance.flat > 0) {
+          left.flat.triangles += instance.flat;
+          left.flat.objects++;
+        }
+        if (instance.indices.length > 0) instances.push(instance);
+      } catch (error) {
+        if (!(error instanceof Failure)) throw error;
+        left.damaged.push({ object: name, fault: error.message });
+      }
     }
   });
   if (instances.length === 0) {
+    const [first] = left.damaged;
+    if (first) fail(first.fault);
     throw new Failure('bad-input', 'The level holds no triangles to light.', 'Export at least one mesh in its default scene.');
   }
-  return instances;
+  return { instances, left };
 }
 
 /** The elements of `data` (of `size` numbers each) that `source` names, in its order. */

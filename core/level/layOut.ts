@@ -1,7 +1,8 @@
-import * as watlas from 'watlas';
 import { Failure } from '../units';
-import { pick, uvArea, worldArea, type Instance } from './instances';
-import { secondUvFault, shareOneLayout } from './secondUv';
+import { chartAndPack, packCharts, wholeBlocks, type Charted, type ChartedMesh, type MeshToChart, type PackedMaps } from './atlas';
+import { joinPieces, piecesOf, type Piece } from './chartPieces';
+import { uvArea, worldArea, type Instance } from './instances';
+import { secondUvFault, shareOneLayout, type UvFault } from './secondUv';
 import { NO_MAP, type MapSize } from './types';
 
 export interface LayoutOptions {
@@ -13,41 +14,26 @@ export interface LayoutOptions {
   densities?: Record<string, number>;
 }
 
-/** Lightmap coordinates for one instance. Vertices are split where charts part, so they are listed anew. */
-export interface InstanceLayout {
-  /** For each new vertex: the instance's vertex it copies. */
-  source: Uint32Array;
-  /** 2 per new vertex, 0..1 in its map. */
-  uv: Float32Array;
-  /** 3 per triangle, into the new vertices. */
-  indices: Uint32Array;
-  /** 1 per triangle. */
-  mapOf: Uint16Array;
-}
-
 export interface Layout {
   maps: MapSize[];
   /** Whose coordinates these are: the file's own layout, the file's own charts packed together, or charts made here. */
   origin: 'file' | 'packed' | 'made';
-  instances: InstanceLayout[];
+  /** Lightmap coordinates of each instance. */
+  instances: Charted[];
+  /** What keeps each instance's own second UV set from carrying a lightmap; null where nothing does, or where it needs none. */
+  faults: (UvFault | null)[];
 }
 
 /** Told the share done, 0..1. */
 type Progress = (share: number) => void;
 
-/** Texels kept free between charts, so that each can be dilated by two. */
-const GUTTER = 4;
-
-/** A map's side in texels: whole blocks of four, so that compressed textures fit. */
-const wholeBlocks = (texels: number, cap: number) => Math.min(cap, Math.max(16, Math.ceil(texels / 4) * 4));
-
 /**
  * The file's own layout, taken as it is; each map is as large as the density asks, up to the cap, and square unless the
  * level says that it was laid out for another shape.
  */
-function ownLayout(instances: Instance[], { texelsPerM, maxMapSize }: LayoutOptions, before: MapSize[]): Layout {
+function ownLayout(instances: Instance[], { texelsPerM, maxMapSize }: LayoutOptions, before: MapSize[]): Omit<Layout, 'faults'> {
   const maps: MapSize[] = [];
-  for (let map = 0; map <= Math.max(...instances.map((i) => i.map)); map++) {
+  for (let map = 0; map <= instances.reduce((most, i) => Math.max(most, i.map), 0); map++) {
     const here = instances.filter((i) => i.map === map);
     const metres = here.reduce((sum, i) => sum + worldArea(i) * i.density ** 2, 0);
     const units = here.reduce((sum, i) => sum + uvArea(i.uv2!, i.indices), 0);
@@ -68,200 +54,129 @@ function ownLayout(instances: Instance[], { texelsPerM, maxMapSize }: LayoutOpti
   };
 }
 
-function readAtlas(atlas: watlas.Atlas, count: number, origin: Layout['origin']): Layout {
-  // Each map is cut to what is used of it; coordinates come in texels.
-  const used = Array.from({ length: atlas.atlasCount }, () => [0, 0] as [number, number]);
-  const cap = [atlas.width, atlas.height] as const;
-  const inTexels = Array.from({ length: count }, (_, index) => {
-    const mesh = atlas.getMesh(index);
-    const indices = new Uint32Array(mesh.indexCount);
-    mesh.getIndexArray(indices);
-    const source = new Uint32Array(mesh.vertexCount);
-    const uv = new Float32Array(mesh.vertexCount * 2);
-    // A triangle without area gets no chart (-1); it holds no texel, so any map will do.
-    const mapOfVertex = new Uint16Array(mesh.vertexCount);
-    for (let v = 0; v < mesh.vertexCount; v++) {
-      const vertex = mesh.getVertex(v);
-      source[v] = vertex.xref;
-      uv.set(vertex.uv, v * 2);
-      mapOfVertex[v] = Math.max(0, vertex.atlasIndex);
-      const extent = used[mapOfVertex[v]!]!;
-      for (let c = 0; c < 2; c++) extent[c] = Math.max(extent[c]!, vertex.uv[c]!);
-    }
-    return { source, uv, indices, mapOfVertex };
-  });
-  const maps = used.map(([x, y]) => ({ width: wholeBlocks(x + GUTTER / 2, cap[0]), height: wholeBlocks(y + GUTTER / 2, cap[1]) }));
+/** An instance whole, with the charts that it brings, each brought to the level's density. */
+function ownCharts(instance: Instance, owner: number, texelsPerM: number): Piece {
+  const { uv2, indices, density } = instance;
+  const area = worldArea(instance);
+  const perUnit = density * Math.sqrt(area / Math.max(uvArea(uv2!, indices), 1e-12));
   return {
-    maps,
-    origin,
-    instances: inTexels.map(({ source, uv, indices, mapOfVertex }) => ({
-      source,
-      uv: uv.map((texels, i) => {
-        const { width, height } = maps[mapOfVertex[i >> 1]!]!;
-        return texels / (i & 1 ? height : width);
-      }),
-      indices,
-      mapOf: Uint16Array.from({ length: indices.length / 3 }, (_, t) => mapOfVertex[indices[t * 3]!]!),
-    })),
+    owner,
+    triangles: Uint32Array.from({ length: indices.length / 3 }, (_, t) => t),
+    vertices: Uint32Array.from({ length: uv2!.length / 2 }, (_, v) => v),
+    texels: area * (density * texelsPerM) ** 2,
+    mesh: { uv: uv2!.map((v) => v * perUnit), indices },
   };
 }
 
-/** Runs `fill` on a fresh atlas and reads the layout it packed. */
-async function withAtlas(
-  count: number,
-  origin: Layout['origin'],
+/** Maps that one run of the packer fills: it slows down with the square of what it is given. */
+const BATCH_MAPS = 2;
+/** Texels that a map takes for each of its charts' area, before the first run has told. */
+const FIRST_RATIO = 1.8;
+
+const isCharted = ({ mesh }: Piece): boolean => 'uv' in mesh;
+
+/** Lays pieces on maps, some at a time, so that what it takes grows with their number and no faster. */
+async function packPieces(
+  pieces: readonly Piece[],
   options: LayoutOptions,
-  fill: (atlas: watlas.Atlas) => void,
-): Promise<Layout> {
-  await watlas.Initialize();
-  const atlas = new (watlas.Atlas as unknown as { new (): watlas.Atlas })();
-  try {
-    fill(atlas);
-    atlas.packCharts({
-      padding: GUTTER,
-      texelsPerUnit: options.texelsPerM,
-      resolution: options.maxMapSize,
-      bilinear: true,
-      rotateCharts: true,
-    });
-    if (atlas.atlasCount === 0)
-      throw new Failure(
-        'bad-input',
-        'The level has no surface that could carry light.',
-        'All its triangles are without area; mend them and export it again.',
-      );
-    return readAtlas(atlas, count, origin);
-  } finally {
-    atlas.delete();
+  progress: Progress,
+): Promise<{ maps: MapSize[]; charted: Map<Piece, Charted> }> {
+  const maps: MapSize[] = [];
+  const charted = new Map<Piece, Charted>();
+  const all = pieces.reduce((sum, p) => sum + p.texels + p.triangles.length, 0);
+  let done = 0;
+  for (const kind of [pieces.filter((p) => !isCharted(p)), pieces.filter(isCharted)]) {
+    let [next, ratio] = [0, FIRST_RATIO];
+    while (next < kind.length) {
+      const batch: Piece[] = [];
+      let [texels, triangles] = [0, 0];
+      const most = (BATCH_MAPS * options.maxMapSize ** 2) / ratio;
+      while (next < kind.length && (batch.length === 0 || (texels < most && triangles < BATCH_TRIANGLES && batch.length < BATCH_PIECES))) {
+        texels += kind[next]!.texels;
+        triangles += isCharted(kind[next]!) ? 0 : kind[next]!.triangles.length;
+        batch.push(kind[next++]!);
+      }
+      const packed = await packBatch(batch, options);
+      if (!packed) continue;
+      if (texels > 0) ratio = Math.max(1, packed.maps.reduce((sum, m) => sum + m.width * m.height, 0) / texels);
+      packed.meshes.forEach((mesh, i) => charted.set(batch[i]!, { ...mesh, mapOf: mesh.mapOf.map((m) => m + maps.length) }));
+      maps.push(...packed.maps);
+      done += batch.reduce((sum, p) => sum + p.texels + p.triangles.length, 0);
+      progress(done / all);
+    }
   }
+  return { maps, charted };
+}
+/** Pieces, and triangles that charts are made for, of one run at the most, however small they are. */
+const BATCH_PIECES = 1000;
+const BATCH_TRIANGLES = 100_000;
+
+/** Lays a batch out; null where none of it has a surface. */
+async function packBatch(batch: readonly Piece[], options: LayoutOptions): Promise<PackedMaps | null> {
+  if (!batch.some((p) => p.texels > 0)) return null;
+  const meshes = batch.map((p) => p.mesh);
+  return isCharted(batch[0]!) ? packCharts(meshes as ChartedMesh[], options) : chartAndPack(meshes as MeshToChart[], options);
 }
 
-/** Charts made from the geometry itself, in metres times each object's density. */
-async function madeLayout(instances: Instance[], options: LayoutOptions, progress: Progress): Promise<Layout> {
-  const pieces = instances.flatMap((instance, owner) =>
-    cutToPieces(instance).map((triangles) => ({ owner, triangles, ...ownVertices(instance, triangles) })),
-  );
-  const layout = await withAtlas(pieces.length, 'made', options, (atlas) => {
-    for (const { owner, vertices, indexData } of pieces) {
-      const { worldPositions, normals, density } = instances[owner]!;
-      atlas.addMesh({
-        vertexPositionData: pick(vertices, worldPositions, 3).map((v) => v * density),
-        vertexNormalData: pick(vertices, normals, 3),
-        vertexCount: vertices.length,
-        vertexPositionStride: 12,
-        vertexNormalStride: 12,
-        indexData,
-        indexCount: indexData.length,
-      });
-    }
-    progress(0.1);
-    atlas.computeCharts({ maxIterations: 2, normalDeviationWeight: 2, normalSeamWeight: 4 });
-    progress(0.7);
-  });
-  return { ...layout, instances: instances.map((instance, owner) => joinPieces(instance, pieces, layout.instances, owner)) };
+/** What copies of one geometry have in common: where they stand, turn and are mirrored does not change their charts. */
+function copyKey({ primitive, node, density }: Instance, ids: Map<object, number>): string {
+  if (!ids.has(primitive)) ids.set(primitive, ids.size);
+  const m = node.getWorldMatrix();
+  const dot = (a: number, b: number) => m[a]! * m[b]! + m[a + 1]! * m[b + 1]! + m[a + 2]! * m[b + 2]!;
+  const lengths = [dot(0, 0), dot(4, 4), dot(8, 8), dot(0, 4), dot(4, 8), dot(8, 0)];
+  return [ids.get(primitive), density, ...lengths.map((v) => v.toPrecision(4))].join(' ');
 }
 
-/** A part of an instance that charts are made for by itself. */
-interface Piece {
-  owner: number;
-  triangles: Uint32Array;
-  /** The instance's vertices that it uses. */
-  vertices: Uint32Array;
-}
+/** Most pieces of geometries with copies that charts are made for in one run. */
+const CHART_PIECES = 500;
 
-/** Chart-making slows down with the square of a mesh's size and worse; pieces of this many triangles keep it linear. */
-const PIECE_TRIANGLES = 1024;
-
-/** The vertices that some triangles of an instance use, and the triangles' corners among them. */
-function ownVertices({ indices }: Instance, triangles: Uint32Array): { vertices: Uint32Array; indexData: Uint32Array } {
-  const numbers = new Map<number, number>();
-  const indexData = new Uint32Array(triangles.length * 3);
-  triangles.forEach((t, k) => {
-    for (let c = 0; c < 3; c++) {
-      const v = indices[t * 3 + c]!;
-      if (!numbers.has(v)) numbers.set(v, numbers.size);
-      indexData[k * 3 + c] = numbers.get(v)!;
-    }
-  });
-  return { vertices: Uint32Array.from(numbers.keys()), indexData };
-}
-
-/** The triangles of an instance in pieces, halved along the longest side of their extent until each is small enough. */
-function cutToPieces({ worldPositions, indices }: Instance): Uint32Array[] {
-  const centre = (t: number, axis: number) =>
-    worldPositions[indices[t * 3]! * 3 + axis]! +
-    worldPositions[indices[t * 3 + 1]! * 3 + axis]! +
-    worldPositions[indices[t * 3 + 2]! * 3 + axis]!;
-  const done: Uint32Array[] = [];
-  const pending = [Uint32Array.from({ length: indices.length / 3 }, (_, t) => t)];
-  while (pending.length > 0) {
-    const piece = pending.pop()!;
-    if (piece.length <= PIECE_TRIANGLES) {
-      done.push(piece);
-      continue;
-    }
-    const extents = [0, 1, 2].map((axis) => {
-      let [low, high] = [Infinity, -Infinity];
-      for (const t of piece) [low, high] = [Math.min(low, centre(t, axis)), Math.max(high, centre(t, axis))];
-      return high - low;
-    });
-    const axis = extents.indexOf(Math.max(...extents));
-    piece.sort((a, b) => centre(a, axis) - centre(b, axis) || a - b);
-    pending.push(piece.slice(piece.length >> 1), piece.slice(0, piece.length >> 1));
+/** Pieces of instances without charts of their own. Copies of one geometry share the charts that are made for the first of them. */
+async function piecesToChart(
+  owners: readonly number[],
+  instances: readonly Instance[],
+  options: LayoutOptions,
+  progress: Progress,
+): Promise<Piece[]> {
+  const ids = new Map<object, number>();
+  const groups = new Map<string, number[]>();
+  for (const owner of owners) {
+    const key = copyKey(instances[owner]!, ids);
+    const group = groups.get(key);
+    if (group) group.push(owner);
+    else groups.set(key, [owner]);
   }
-  return done;
-}
-
-/** The layouts of an instance's pieces as one, its triangles back in their own order. */
-function joinPieces(instance: Instance, pieces: Piece[], layouts: InstanceLayout[], owner: number): InstanceLayout {
-  const own = pieces.flatMap((piece, i) => (piece.owner === owner ? [{ ...piece, layout: layouts[i]! }] : []));
-  const vertices = own.reduce((sum, { layout }) => sum + layout.source.length, 0);
-  const joined: InstanceLayout = {
-    source: new Uint32Array(vertices),
-    uv: new Float32Array(vertices * 2),
-    indices: new Uint32Array(instance.indices.length),
-    mapOf: new Uint16Array(instance.indices.length / 3),
+  let cuts = 0;
+  const cut = (owner: number) => {
+    progress((0.5 * ++cuts) / groups.size);
+    return piecesOf(instances[owner]!, owner, options.texelsPerM, options.maxMapSize);
   };
-  let first = 0;
-  for (const { triangles, vertices, layout } of own) {
-    joined.source.set(
-      layout.source.map((v) => vertices[v]!),
-      first,
+  const single = [...groups.values()].filter((g) => g.length === 1).flatMap(([owner]) => cut(owner!));
+  const shared = [...groups.values()].filter((g) => g.length > 1).map((group) => ({ group, pieces: cut(group[0]!) }));
+  const toChart = shared.flatMap(({ pieces }) => pieces.filter((p) => !isCharted(p) && p.texels > 0));
+  const charts = new Map<Piece, Pick<Piece, 'vertices' | 'mesh'>>();
+  for (let i = 0; i < toChart.length; i += CHART_PIECES) {
+    const batch = toChart.slice(i, i + CHART_PIECES);
+    // On one map as large as need be: only its charts are used.
+    const { maps, meshes } = await chartAndPack(
+      batch.map((p) => p.mesh as MeshToChart),
+      { ...options, maxMapSize: 0 },
     );
-    joined.uv.set(layout.uv, first * 2);
-    triangles.forEach((t, k) => {
-      for (let c = 0; c < 3; c++) joined.indices[t * 3 + c] = layout.indices[k * 3 + c]! + first;
-      joined.mapOf[t] = layout.mapOf[k]!;
+    const [{ width, height }] = maps as [MapSize];
+    meshes.forEach(({ source, uv, indices }, k) => {
+      const piece = batch[k]!;
+      const metres = uv.map((v, c) => (v * (c & 1 ? height : width)) / options.texelsPerM);
+      charts.set(piece, { vertices: source.map((v) => piece.vertices[v]!), mesh: { uv: metres, indices } });
     });
-    first += layout.source.length;
+    progress(Math.min(1, 0.5 + (0.5 * (i + CHART_PIECES)) / toChart.length));
   }
-  return joined;
-}
-
-/** Charts that objects bring themselves, each brought to the level's density and packed with the others. */
-function packedLayout(
-  charts: { uv: Float32Array; indices: Uint32Array }[],
-  instances: Instance[],
-  options: LayoutOptions,
-): Promise<Layout> {
-  return withAtlas(instances.length, 'packed', options, (atlas) => {
-    charts.forEach(({ uv, indices }, k) => {
-      const instance = instances[k]!;
-      const perUnit = instance.density * Math.sqrt(worldArea(instance) / Math.max(uvArea(uv, indices), 1e-12));
-      atlas.addUvMesh({
-        vertexUvData: uv.map((v) => v * perUnit),
-        vertexCount: uv.length / 2,
-        vertexStride: 8,
-        indexData: indices,
-        indexCount: indices.length,
-      });
-    });
-    atlas.computeCharts({});
-  });
+  return [
+    ...single,
+    ...shared.flatMap(({ group, pieces }) => group.flatMap((owner) => pieces.map((piece) => ({ ...piece, ...charts.get(piece), owner })))),
+  ].sort((a, b) => a.owner - b.owner);
 }
 
 /** An instance that has no place in any lightmap. */
-const leftOut = ({ positions, indices }: Instance): InstanceLayout => ({
+const leftOut = ({ positions, indices }: Instance): Charted => ({
   source: Uint32Array.from({ length: positions.length / 3 }, (_, i) => i),
   uv: new Float32Array((positions.length / 3) * 2),
   indices,
@@ -281,40 +196,47 @@ export async function layOut(
   before: MapSize[] = [],
   progress: Progress = () => undefined,
 ): Promise<Layout> {
-  const baked = instances.filter((i) => i.density > 0);
+  const faults = instances.map((i) => (i.density > 0 ? secondUvFault(i) : null));
+  const baked = instances.flatMap((i, owner) => (i.density > 0 ? [owner] : []));
   if (baked.length === 0)
     throw new Failure('bad-input', 'Every object is left out of the bake.', 'Give at least one of them a texel density again.');
-  const layout = await layOutBaked(baked, options, before, progress);
-  let next = 0;
-  return { ...layout, instances: instances.map((i) => (i.density > 0 ? layout.instances[next++]! : leftOut(i))) };
-}
-
-async function layOutBaked(instances: Instance[], options: LayoutOptions, before: MapSize[], progress: Progress): Promise<Layout> {
-  const faulty = instances.map((i) => secondUvFault(i) !== null);
-  if (faulty.every(Boolean)) return madeLayout(instances, options, progress);
-  if (!faulty.some(Boolean) && shareOneLayout(instances)) return ownLayout(instances, options, before);
-  const made = faulty.some(Boolean)
-    ? await madeLayout(
-        instances.filter((_, i) => faulty[i]),
-        // One map as large as need be: only its charts are used.
-        { ...options, maxMapSize: 0 },
-        progress,
-      )
-    : null;
-  let next = 0;
-  const sources: InstanceLayout[] = instances.map((instance, i) =>
-    faulty[i]
-      ? made!.instances[next++]!
-      : {
-          source: Uint32Array.from({ length: instance.uv2!.length / 2 }, (_, v) => v),
-          uv: instance.uv2!,
-          indices: instance.indices,
-          mapOf: new Uint16Array(),
-        },
-  );
-  const packed = await packedLayout(sources, instances, options);
+  const made = baked.filter((owner) => faults[owner] !== null);
+  const own = baked.map((owner) => instances[owner]!);
+  if (made.length === 0 && shareOneLayout(own)) {
+    const layout = ownLayout(own, options, before);
+    let next = 0;
+    return { ...layout, faults, instances: instances.map((i) => (i.density > 0 ? layout.instances[next++]! : leftOut(i))) };
+  }
+  const pieces = [
+    ...(await piecesToChart(made, instances, options, (share) => progress(0.3 * share))),
+    ...baked.filter((owner) => faults[owner] === null).map((owner) => ownCharts(instances[owner]!, owner, options.texelsPerM)),
+  ];
+  const { maps, charted } = await packPieces(pieces, options, (share) => progress(0.3 + 0.7 * share));
+  if (maps.length === 0)
+    throw new Failure(
+      'bad-input',
+      'The level has no surface that could carry light.',
+      'All its triangles are without area; mend them and export it again.',
+    );
+  const ofOwner = new Map<number, { piece: Piece; charted: Charted }[]>();
+  for (const piece of pieces) {
+    const own = charted.get(piece) ?? withoutChart(piece);
+    const list = ofOwner.get(piece.owner);
+    if (list) list.push({ piece, charted: own });
+    else ofOwner.set(piece.owner, [{ piece, charted: own }]);
+  }
   return {
-    ...packed,
-    instances: packed.instances.map((layout, i) => ({ ...layout, source: layout.source.map((v) => sources[i]!.source[v]!) })),
+    maps,
+    origin: made.length === baked.length ? 'made' : 'packed',
+    faults,
+    instances: instances.map((instance, owner) => (instance.density > 0 ? joinPieces(instance, ofOwner.get(owner)!) : leftOut(instance))),
   };
 }
+
+/** A piece without a surface: it holds no texel, so any map will do. */
+const withoutChart = ({ vertices, mesh, triangles }: Piece): Charted => ({
+  source: Uint32Array.from(vertices.keys()),
+  uv: new Float32Array(vertices.length * 2),
+  indices: mesh.indices,
+  mapOf: new Uint16Array(triangles.length),
+});

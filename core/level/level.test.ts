@@ -3,6 +3,7 @@ import { EXTMeshoptCompression, KHRDracoMeshCompression, KHRTextureTransform } f
 import sharp from 'sharp';
 import { quadDocument, quadLevel, room, type Quad } from '../../tests/lib/level';
 import { NO_MAP, levelIo, prepareLevel, readLevel, readSurfaces } from './index';
+import { proposeLayout } from './proposeLayout';
 
 const layout = { texelsPerM: 4, maxMapSize: 256 };
 const box = room(0, 2, { albedo: 0.5 });
@@ -223,5 +224,124 @@ describe('laying out lightmaps', () => {
   it('refuses to leave everything out', async () => {
     const densities = Object.fromEntries(box.map(({ name }) => [name, 0]));
     await expect(prepareLevel(await readLevel(await quadLevel(box)), { ...layout, densities })).rejects.toThrow('Every object is left out');
+  });
+});
+
+describe('the layout of large levels', () => {
+  /** A wavy ground of so many cells a side, over some metres. */
+  const waves = (cells: number, sizeM: number, heightM: number) => {
+    const document = quadDocument([floor]).setLogger(new Logger(Logger.Verbosity.SILENT));
+    const primitive = document.getRoot().listMeshes()[0]!.listPrimitives()[0]!;
+    const at = Array.from({ length: (cells + 1) ** 2 }, (_, k) => [k % (cells + 1), Math.floor(k / (cells + 1))] as const);
+    const positions = at.flatMap(([i, j]) => [(i / cells) * sizeM, heightM * Math.sin(i * 0.15) * Math.cos(j * 0.12), (j / cells) * sizeM]);
+    const indices = Array.from({ length: cells * cells }, (_, q) => {
+      const a = Math.floor(q / cells) * (cells + 1) + (q % cells);
+      return [a, a + cells + 1, a + 1, a + 1, a + cells + 1, a + cells + 2];
+    }).flat();
+    primitive.getAttribute('POSITION')!.setArray(new Float32Array(positions));
+    primitive.getIndices()!.setArray(new Uint32Array(indices));
+    primitive.setAttribute(
+      'NORMAL',
+      document
+        .createAccessor()
+        .setType('VEC3')
+        .setArray(new Float32Array(at.flatMap(() => [0, 1, 0])))
+        .setBuffer(document.getRoot().listBuffers()[0]!),
+    );
+    return document;
+  };
+  const texelsOf = ({ lightmapUv, indices, mapOf, maps }: Awaited<ReturnType<typeof surfacesOf>>) => {
+    let sum = 0;
+    for (let t = 0; t < mapOf.length; t++) {
+      const [a, b, c] = [0, 1, 2].map((k) => indices[t * 3 + k]! * 2) as [number, number, number];
+      const uv = lightmapUv;
+      const cross = (uv[b]! - uv[a]!) * (uv[c + 1]! - uv[a + 1]!) - (uv[b + 1]! - uv[a + 1]!) * (uv[c]! - uv[a]!);
+      sum += (Math.abs(cross) / 2) * maps[mapOf[t]!]!.width * maps[mapOf[t]!]!.height;
+    }
+    return sum;
+  };
+
+  it('projects ground whose triangles are finer than texels, at the density asked for and without overlaps', async () => {
+    const { glb, summary } = await prepareLevel(waves(64, 8, 0.3), layout);
+    expect(summary.triangles).toBe(2 * 64 * 64);
+    expect(summary.lightmaps.texelsPerM).toBeGreaterThan(3.8);
+    expect(summary.lightmaps.texelsPerM).toBeLessThan(4.6);
+    const surfaces = await readSurfaces(await readLevel(glb));
+    // As many vertices as the ground has: nothing was cut.
+    expect(surfaces.positions.length / 3).toBe(65 * 65);
+    const document = await readLevel(glb);
+    document.getRoot().listScenes()[0]!.setExtras({});
+    // Read again, its own second UV set is found without fault.
+    expect((await prepareLevel(document, layout)).summary.lightmaps).toMatchObject({ origin: 'file', faults: [] });
+    expect(texelsOf(surfaces) / (summary.areaM2 * 16)).toBeCloseTo(1, 0);
+  });
+
+  it('leaves ground that folds over to the chart maker', async () => {
+    const { summary, glb } = await prepareLevel(waves(64, 8, 6), layout);
+    const document = await readLevel(glb);
+    document.getRoot().listScenes()[0]!.setExtras({});
+    expect((await prepareLevel(document, layout)).summary.lightmaps.faults).toEqual([]);
+    expect(summary.lightmaps.texelsPerM).toBeGreaterThan(3);
+  });
+
+  it('holds the geometry of copies once, each with lightmap coordinates of its own', async () => {
+    const document = quadDocument(box).setLogger(new Logger(Logger.Verbosity.SILENT));
+    const scene = document.getRoot().listScenes()[0]!;
+    const [first] = document.getRoot().listNodes();
+    for (let i = 1; i <= 40; i++)
+      scene.addChild(
+        document
+          .createNode('Copy')
+          .setMesh(first!.getMesh())
+          .setTranslation([i * 3, 0, 0]),
+      );
+    scene.addChild(document.createNode('Large copy').setMesh(first!.getMesh()).setScale([2, 2, 2]).setTranslation([0, 0, 9]));
+    const { glb, summary } = await prepareLevel(document, layout);
+    expect(summary.objects).toBe(box.length + 41);
+    const primitives = (await readLevel(glb))
+      .getRoot()
+      .listNodes()
+      .flatMap((n) => n.getMesh()?.listPrimitives() ?? []);
+    const copies = primitives.filter((p) => p.getMaterial()!.getName() === 'floor');
+    // One geometry for what is equally large, one for the large copy, whose charts are others.
+    expect(new Set(copies.map((p) => p.getAttribute('POSITION'))).size).toBeLessThanOrEqual(2);
+    expect(new Set(copies.map((p) => p.getAttribute('TEXCOORD_1'))).size).toBe(42);
+    const surfaces = await readSurfaces(await readLevel(glb));
+    // No two lie on the same texels.
+    const places = new Set<string>();
+    for (let t = 0; t < surfaces.mapOf.length; t += 2) {
+      const v = surfaces.indices[t * 3]! * 2;
+      places.add([surfaces.mapOf[t], surfaces.lightmapUv[v]!.toFixed(4), surfaces.lightmapUv[v + 1]!.toFixed(4)].join());
+    }
+    expect(places.size).toBe(surfaces.mapOf.length / 2);
+  });
+
+  it('proposes the density that is wanted where it fits, coarser land where it does not, and less of all beyond that', () => {
+    const wanted = { texelsPerM: 4, maxMapSize: 1024, densities: { kept: 2 } };
+    expect(proposeLayout(wanted, new Map([['yard', 90_000]]))).toBe(wanted);
+    const wide = proposeLayout(
+      wanted,
+      new Map([
+        ['land', 1_000_000],
+        ['house', 400],
+      ]),
+    );
+    expect(wide).toMatchObject({ texelsPerM: 4, densities: { kept: 2, land: 1 / 16 } });
+    const vast = proposeLayout(
+      wanted,
+      new Map([
+        ['land', 2.5e9],
+        ['house', 400],
+        ['kept', 10],
+      ]),
+    );
+    expect(vast.texelsPerM).toBeLessThan(1);
+    expect(vast.densities).toEqual({ kept: 2, land: 1 / 16 });
+    const texels = 2.5e9 * (vast.texelsPerM / 16) ** 2;
+    expect(texels).toBeLessThanOrEqual(6e6);
+    // Many equal things are no land: all of them are made coarser.
+    const city = proposeLayout(wanted, new Map(Array.from({ length: 900 }, (_, i) => [`house ${i}`, 1500])));
+    expect(city.densities).toEqual({ kept: 2 });
+    expect(city.texelsPerM).toBe(2);
   });
 });

@@ -1,8 +1,11 @@
-import type { Document } from '@gltf-transform/core';
+import type { Accessor, Document, Mesh, Primitive } from '@gltf-transform/core';
 import { dedup, prune } from '@gltf-transform/functions';
-import { pick, readInstances, uvArea, worldArea, type Instance } from './instances';
-import { layOut, type InstanceLayout, type Layout, type LayoutOptions } from './layOut';
-import { secondUvFault } from './secondUv';
+import sharp from 'sharp';
+import { MAX_PIXELS } from '../image';
+import { pick, readInstances, safeName, uvArea, worldArea, type Instance, type LeftBehind } from './instances';
+import { proposeLayout } from './proposeLayout';
+import type { Charted } from './atlas';
+import { layOut, type Layout, type LayoutOptions } from './layOut';
 import { levelIo } from './readLevel';
 import { readMaps } from './surfaces';
 
@@ -24,19 +27,23 @@ export interface LevelSummary {
     /** Objects whose own second UV set could not be used, and why. */
     faults: { object: string; fault: string }[];
   };
+  /** What of the file was left behind; summaries from before that was told have none. */
+  left?: LeftBehind & { textures: { texture: string; fault: string }[] };
 }
 
 export interface PreparedLevel {
   /** The level as binary glTF: `TEXCOORD_1` is the lightmap's, each primitive's extras say which map it lies in. */
   glb: Uint8Array;
   summary: LevelSummary;
+  /** How it was laid out: as was asked for, or as is proposed. */
+  layout: LayoutOptions;
 }
 
 /** The extension names that only compress; what they hid is plain now. */
 const COMPRESSION = new Set(['KHR_draco_mesh_compression', 'EXT_meshopt_compression', 'KHR_meshopt_compression', 'KHR_mesh_quantization']);
 
 /** The triangles of one lightmap, with only the vertices they use. */
-function partOfMap(layout: InstanceLayout, map: number): InstanceLayout {
+function partOfMap(layout: Charted, map: number): Charted {
   const renumbered = new Map<number, number>();
   const indices: number[] = [];
   for (let t = 0; t < layout.mapOf.length; t++) {
@@ -64,39 +71,68 @@ function freeName(wanted: string, taken: Set<string>): string {
   return name;
 }
 
+/** Accessors of primitives that were written, so that copies with the same charts hold their geometry once. */
+class SharedGeometry {
+  private readonly written = new Map<object, { source: Uint32Array; indices: Uint32Array; primitive: Primitive }[]>();
+
+  constructor(private readonly write: (instance: Instance, part: Charted) => Primitive) {}
+
+  /** A primitive of its own lightmap coordinates, whose other attributes an equal one may share. */
+  of(instance: Instance, part: Charted, own: Accessor): Primitive {
+    const { source, indices } = part;
+    const before = this.written.get(instance.primitive) ?? [];
+    const same = before.find((b) => equal(b.source, source) && equal(b.indices, indices));
+    const primitive = same ? same.primitive.clone() : this.write(instance, part);
+    if (!same) this.written.set(instance.primitive, [...before, { source, indices, primitive }]);
+    return primitive.setAttribute('TEXCOORD_1', own);
+  }
+}
+
+const equal = (a: Uint32Array, b: Uint32Array) => a.length === b.length && a.every((v, i) => v === b[i]);
+
 function writeInstances(document: Document, instances: Instance[], layout: Layout): void {
   const buffer = document.getRoot().listBuffers()[0] ?? document.createBuffer();
-  const meshes = new Map<Instance['node'], ReturnType<Document['createMesh']>>();
+  const meshes = new Map<Instance['node'], { mesh: Mesh; name: string }>();
   const attribute = (type: 'VEC2' | 'VEC3' | 'VEC4', array: Float32Array) =>
-    document.createAccessor().setType(type).setArray(array).setBuffer(buffer);
+    document
+      .createAccessor()
+      .setType(type)
+      .setArray(array as Float32Array<ArrayBuffer>)
+      .setBuffer(buffer);
+  const shared = new SharedGeometry((instance, { source, indices }) => {
+    const primitive = document
+      .createPrimitive()
+      .setMaterial(instance.material)
+      .setIndices(
+        document
+          .createAccessor()
+          .setType('SCALAR')
+          .setArray(indices as Uint32Array<ArrayBuffer>)
+          .setBuffer(buffer),
+      )
+      .setAttribute('POSITION', attribute('VEC3', pick(source, instance.positions, 3)))
+      .setAttribute('NORMAL', attribute('VEC3', pick(source, instance.normals, 3)))
+      .setAttribute('TEXCOORD_0', attribute('VEC2', pick(source, instance.uv, 2)));
+    if (instance.colors) primitive.setAttribute('COLOR_0', attribute('VEC4', pick(source, instance.colors, 4)));
+    return primitive;
+  });
   instances.forEach((instance, i) => {
-    let mesh = meshes.get(instance.node);
-    if (!mesh) {
-      mesh = document.createMesh(instance.node.getMesh()!.getName());
-      meshes.set(instance.node, mesh);
+    let own = meshes.get(instance.node);
+    if (!own) {
+      own = { mesh: document.createMesh(instance.node.getMesh()!.getName()), name: instance.name };
+      meshes.set(instance.node, own);
     }
     const whole = layout.instances[i]!;
-    for (const map of new Set(whole.mapOf)) {
-      const { source, uv, indices } = partOfMap(whole, map);
-      const primitive = document
-        .createPrimitive()
-        .setMaterial(instance.material)
-        .setExtras({ basil: { map } })
-        .setIndices(document.createAccessor().setType('SCALAR').setArray(indices).setBuffer(buffer))
-        .setAttribute('POSITION', attribute('VEC3', pick(source, instance.positions, 3)))
-        .setAttribute('NORMAL', attribute('VEC3', pick(source, instance.normals, 3)))
-        .setAttribute('TEXCOORD_0', attribute('VEC2', pick(source, instance.uv, 2)))
-        .setAttribute('TEXCOORD_1', attribute('VEC2', uv));
-      if (instance.colors) primitive.setAttribute('COLOR_0', attribute('VEC4', pick(source, instance.colors, 4)));
-      mesh.addPrimitive(primitive);
+    const maps = new Set(whole.mapOf);
+    for (const map of maps) {
+      const part = maps.size === 1 ? whole : partOfMap(whole, map);
+      own.mesh.addPrimitive(shared.of(instance, part, attribute('VEC2', part.uv)).setExtras({ basil: { map } }));
     }
   });
+  // What was left behind is in no mesh any more.
+  for (const node of document.getRoot().listNodes()) if (node.getMesh() && !meshes.has(node)) node.setMesh(null);
   const taken = new Set<string>();
-  for (const [node, mesh] of meshes)
-    node
-      .setMesh(mesh)
-      .setSkin(null)
-      .setName(freeName(instances.find((i) => i.node === node)!.name, taken));
+  for (const [node, { mesh, name }] of meshes) node.setMesh(mesh).setSkin(null).setName(freeName(name, taken));
 }
 
 /** The base colour now reads `TEXCOORD_0` whatever set it came from. */
@@ -138,33 +174,75 @@ function summarize(document: Document, instances: Instance[], layout: Layout): L
       maps: layout.maps,
       origin: layout.origin,
       texelsPerM: bakedM2 > 0 ? Math.sqrt(texels / bakedM2) : 0,
-      faults: instances.flatMap((i) => {
-        const fault = i.density > 0 ? secondUvFault(i) : null;
-        return fault && fault !== 'missing' ? [{ object: i.name, fault }] : [];
-      }),
+      faults: layout.faults.flatMap((fault, i) => (fault && fault !== 'missing' ? [{ object: instances[i]!.name, fault }] : [])),
     },
   };
+}
+
+/** Makes room for a layout of the level's extent, where the one that is asked for would not be baked on a common machine. */
+export interface PrepareOptions extends LayoutOptions {
+  /** Whether the density may be lowered. */
+  propose?: boolean;
+}
+
+/** Takes textures out whose images cannot be read: what had them has its plain colour. Answers what is wrong with each, in a sentence. */
+async function dropBrokenTextures(document: Document): Promise<{ texture: string; fault: string }[]> {
+  const checked = await Promise.all(
+    document
+      .getRoot()
+      .listTextures()
+      .map(async (texture, i) => ({
+        texture,
+        fault: await imageFault(texture.getImage(), texture.getName() || texture.getURI() || `number ${i + 1}`),
+      })),
+  );
+  return checked.flatMap(({ texture, fault }) => {
+    if (!fault) return [];
+    texture.dispose();
+    return [fault];
+  });
+}
+
+async function imageFault(image: Uint8Array | null, texture: string): Promise<{ texture: string; fault: string } | null> {
+  try {
+    await sharp(image ?? new Uint8Array(), { failOn: 'error', limitInputPixels: MAX_PIXELS }).stats();
+    return null;
+  } catch {
+    return { texture, fault: `The image of the texture ${texture} is damaged or of no known kind: what had it has a plain colour.` };
+  }
+}
+
+/** Areas of objects as they lie in the level, square metres. */
+function areasOf(instances: readonly Instance[]): Map<string, number> {
+  const areas = new Map<string, number>();
+  for (const instance of instances) areas.set(instance.name, (areas.get(instance.name) ?? 0) + worldArea(instance) * instance.density ** 2);
+  return areas;
 }
 
 /**
  * Makes a level fit to bake: every placed primitive gets its own geometry with valid lightmap coordinates, and all
  * compression is undone. Hierarchy, transforms and materials stay; names too, but for a number
- * after those that several objects have.
+ * after those that several objects have. What is damaged is left behind and listed.
  *
  * @param progress told the share done, 0..1
  *
- * Changes `document`. Throws a `bad-input` Failure for damaged geometry or a level without triangles.
+ * Changes `document`. Throws a `bad-input` Failure for a level without a triangle that can be lit.
  */
 export async function prepareLevel(
   document: Document,
-  options: LayoutOptions,
+  { propose = false, ...options }: PrepareOptions,
   progress: (share: number) => void = () => undefined,
 ): Promise<PreparedLevel> {
-  const instances = (await readInstances(document)).map((i) => ({ ...i, density: i.density * (options.densities?.[i.name] ?? 1) }));
+  for (const material of document.getRoot().listMaterials()) material.setName(safeName(material.getName()));
+  const textures = await dropBrokenTextures(document);
+  const { instances: read, left } = await readInstances(document);
+  const asked = propose ? proposeLayout(options, areasOf(read)) : options;
+  const { densities = {} } = asked;
+  const instances = read.map((i) => ({ ...i, density: i.density * (Object.hasOwn(densities, i.name) ? densities[i.name]! : 1) }));
   progress(0.1);
-  const layout = await layOut(instances, options, readMaps(document), (share) => progress(0.1 + 0.8 * share));
+  const layout = await layOut(instances, asked, readMaps(document), (share) => progress(0.1 + 0.8 * share));
   progress(0.9);
-  const summary = summarize(document, instances, layout);
+  const summary = { ...summarize(document, instances, layout), left: { ...left, textures } };
   writeInstances(document, instances, layout);
   useFirstUv(document);
   const root = document.getRoot();
@@ -175,5 +253,5 @@ export async function prepareLevel(
     dedup({ propertyTypes: ['Texture', 'Material'] as never[], keepUniqueNames: true }),
     prune({ keepAttributes: true, keepLeaves: true, keepSolidTextures: true }),
   );
-  return { glb: await (await levelIo()).writeBinary(document), summary };
+  return { glb: await (await levelIo()).writeBinary(document), summary, layout: asked };
 }

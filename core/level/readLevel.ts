@@ -3,6 +3,7 @@ import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
 import draco3d from 'draco3dgltf';
 import { MeshoptDecoder, MeshoptEncoder } from 'meshoptimizer';
 import { Failure } from '../units';
+import { checkDeclared } from './checkDeclared';
 
 /** The first bytes of files that are dropped here by mistake, and what to call them. */
 const FOREIGN: readonly [prefix: string, name: string][] = [
@@ -76,6 +77,10 @@ function checkSelfContained(json: JSONDocument['json']): void {
   }
 }
 
+/** Bytes of each buffer: of the file's own part, or of embedded data. */
+const bufferSizes = ({ buffers = [] }: JSONDocument['json'], binary: number): number[] =>
+  buffers.map(({ uri, byteLength }) => (uri ? Math.floor(((uri.length - uri.indexOf(',') - 1) * 3) / 4) : Math.min(byteLength, binary)));
+
 /**
  * Reads a level from the bytes of a .glb, or of a .gltf with embedded data; which of the two it is comes from the bytes.
  * Draco and meshopt compression are undone. Throws a `bad-input` {@link Failure} that says what is wrong and what to do.
@@ -93,11 +98,15 @@ export async function readLevel(bytes: Uint8Array): Promise<Document> {
     if (binary) {
       checkBinary(bytes);
       const jsonLength = new DataView(bytes.buffer, bytes.byteOffset).getUint32(12, true);
-      checkSelfContained(parseJson(bytes.subarray(20, 20 + jsonLength)));
+      if (20 + jsonLength > bytes.length) refuse('The level is cut short within its own description.', 'Copy or export it again.');
+      const json = parseJson(bytes.subarray(20, 20 + jsonLength));
+      checkSelfContained(json);
+      checkDeclared(json, bufferSizes(json, bytes.length - 20 - jsonLength - (bytes.length > 28 + jsonLength ? 8 : 0)));
       return await io.readBinary(bytes);
     }
     const json = parseJson(bytes);
     checkSelfContained(json);
+    checkDeclared(json, bufferSizes(json, 0));
     return await io.readJSON({ json, resources: {} });
   } catch (cause) {
     if (cause instanceof Failure) throw cause;

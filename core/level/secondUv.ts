@@ -40,7 +40,8 @@ function coverage(size: number, counts: Uint8Array, uv: Float32Array, indices: U
   }
 }
 
-function overlaps(parts: { uv: Float32Array; indices: Uint32Array }[], size: number): boolean {
+/** Whether triangles cover a share of UV 0..1 more than once, looked at on a grid of cells. */
+export function overlaps(parts: { uv: Float32Array; indices: Uint32Array }[], size: number): boolean {
   const counts = new Uint8Array(size * size);
   for (const { uv, indices } of parts) coverage(size, counts, uv, indices);
   let covered = 0;
@@ -51,6 +52,9 @@ function overlaps(parts: { uv: Float32Array; indices: Uint32Array }[], size: num
   }
   return twice > covered * OVERLAP_TOLERANCE;
 }
+
+/** Cells along each side that tell the overlaps of so many triangles: a dozen times as many cells as triangles, within limits. */
+const gridOf = (triangles: number): number => Math.min(512, Math.max(128, 4 * Math.ceil(Math.sqrt(12 * triangles))));
 
 /** What keeps the instance's own second UV set from carrying a lightmap, or null where nothing does. */
 export function secondUvFault(instance: Instance): UvFault | null {
@@ -63,7 +67,7 @@ export function secondUvFault(instance: Instance): UvFault | null {
     if (low < -RANGE_TOLERANCE || high > 1 + RANGE_TOLERANCE) return 'out of range';
   }
   if (!(uvArea(uv2, indices) > 1e-9) && worldArea(instance) > 0) return 'no area';
-  return overlaps([{ uv: uv2, indices }], 512) ? 'overlapping' : null;
+  return overlaps([{ uv: uv2, indices }], gridOf(indices.length / 3)) ? 'overlapping' : null;
 }
 
 /** Whether second UV sets that are each valid also share one layout, each map of it without overlaps. */

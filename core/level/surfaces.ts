@@ -55,7 +55,7 @@ export function readMaps(document: Document): MapSize[] {
  * a half or more; metals reflect their base colour diffusely.
  */
 export async function readSurfaces(document: Document): Promise<Surfaces> {
-  const instances = await readInstances(document);
+  const { instances } = await readInstances(document);
   const gltfTextures: GltfTexture[] = [];
   const textureOf = (texture: GltfTexture | null) => {
     if (!texture) return null;

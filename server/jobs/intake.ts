@@ -27,9 +27,11 @@ export async function intake({ db, aside }: JobContext, { intakeId }: Jobs['inta
   try {
     const own = await db.selectFrom('settings').select('value').where('name', '=', rigSetting(intakeId)).executeTakeFirst();
     const rig = await rigFor(db, row.into_project_id, own?.value ?? null);
-    const args = { bytes: await readBlob(db, row.source_hash), options: rig.bake };
+    // A new project takes the density that is proposed; one that is there keeps what was set in it.
+    const isNew = row.into_project_id === null && own === undefined;
+    const args = { bytes: await readBlob(db, row.source_hash), options: { ...layoutOf(rig.bake), propose: isNew } };
     const progress = (share: number) => void noteIntakeShare(db, intakeId, share).catch(() => undefined);
-    const { glb, summary } = await aside.run('prepare', args, { progress, signal });
+    const { glb, summary, layout } = await aside.run('prepare', args, { progress, signal });
     if (row.becomes === 'model' && summary.triangles > MAX_MODEL_TRIANGLES) {
       throw new Failure(
         'bad-input',
@@ -52,8 +54,11 @@ export async function intake({ db, aside }: JobContext, { intakeId }: Jobs['inta
           .values({ id: intakeId, project_id: row.into_project_id!, name: row.name, hash: preparedHash, triangles: summary.triangles })
           .execute();
       }
-      const level = { name: row.name, sourceHash: row.source_hash, preparedHash, layout: layoutOf(rig.bake), summary };
-      const added = row.becomes === 'model' ? { projectId: row.into_project_id! } : await addLevel(tx, level, row.into_project_id, rig);
+      const level = { name: row.name, sourceHash: row.source_hash, preparedHash, layout, summary };
+      const added =
+        row.becomes === 'model'
+          ? { projectId: row.into_project_id! }
+          : await addLevel(tx, level, row.into_project_id, { ...rig, bake: { ...rig.bake, ...layout } });
       await tx
         .updateTable('intakes')
         .set({ state: 'done', project_id: added.projectId, source_hash: row.source_hash })

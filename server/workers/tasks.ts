@@ -40,7 +40,7 @@ import {
 } from '../../core/bake';
 import type { Foreseen } from '../../core/api';
 import type { PreparedSky, ReadSky, ReadSkyArgs } from '../../core/image';
-import type { LayoutOptions, LevelSummary, PreparedLevel, Surfaces } from '../../core/level';
+import type { LevelSummary, PreparedLevel, PrepareOptions, Surfaces } from '../../core/level';
 import type { Lighting, Rig, Vantage } from '../../core/rig';
 import { buildTree, type Tree } from '../../core/trace';
 
@@ -85,7 +85,7 @@ export const tasks = {
 
   /** Makes the bytes of a level fit to bake. */
   async prepare(
-    { bytes, options }: { bytes: Uint8Array; options: LayoutOptions },
+    { bytes, options }: { bytes: Uint8Array; options: PrepareOptions },
     progress: (share: number) => void,
   ): Promise<PreparedLevel> {
     const { prepareLevel, readLevel } = await levels();
