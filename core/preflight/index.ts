@@ -1,3 +1,4 @@
 export { cutByReach, lampFaults, type LampFault, type SurfaceCast } from './lampFaults';
 export { preflight, type PreflightLine } from './preflight';
+export { groupLines, type GroupRemedy, type PreflightGroup } from './groupLines';
 export { rigRemarks } from './rigRemarks';

@@ -7,6 +7,8 @@ import { cosineDirection, hash32, samplePair, startOffset, type Scene } from '..
 /** Something about a level that would spoil its bake, or cost what nobody sees. */
 export interface PreflightLine {
   code:
+    | 'damaged'
+    | 'broken-texture'
     | 'second-uv'
     | 'tight-charts'
     | 'zero-area'
@@ -52,13 +54,12 @@ interface ObjectFacts {
   area: number;
   /** Texels that it takes up. */
   texels: number;
-  flat: number;
   middle: Vec3;
 }
 
 /** Gathers what is known of each object from its triangles alone. */
 function readObjects({ positions, lightmapUv, indices, objectOf, objects, mapOf, maps }: Surfaces): ObjectFacts[] {
-  const facts = objects.map((): ObjectFacts => ({ triangles: [], sums: [], area: 0, texels: 0, flat: 0, middle: [0, 0, 0] }));
+  const facts = objects.map((): ObjectFacts => ({ triangles: [], sums: [], area: 0, texels: 0, middle: [0, 0, 0] }));
   for (let t = 0; t < objectOf.length; t++) {
     const own = facts[objectOf[t]!]!;
     const map = maps[mapOf[t]!];
@@ -66,7 +67,6 @@ function readObjects({ positions, lightmapUv, indices, objectOf, objects, mapOf,
     const edge = (from: number, to: number): Vec3 => [0, 1, 2].map((k) => positions[to * 3 + k]! - positions[from * 3 + k]!) as Vec3;
     const [u, v] = [edge(a, b), edge(a, c)];
     const area = Math.hypot(u[1] * v[2] - u[2] * v[1], u[2] * v[0] - u[0] * v[2], u[0] * v[1] - u[1] * v[0]) / 2;
-    if (!(area > 1e-10)) own.flat++;
     own.triangles.push(t);
     own.area += area;
     own.sums.push(own.area);
@@ -172,17 +172,42 @@ function lookAround(scene: Scene, facts: readonly ObjectFacts[]): { seen: Seen[]
   return { seen, sky };
 }
 
+/** What of a level's file was left behind as it was read. */
+function leftLines(left: LevelSummary['left']): PreflightLine[] {
+  if (!left) return [];
+  const { damaged, textures, flat } = left;
+  return [
+    ...damaged.map(({ object, fault }): PreflightLine => ({
+      code: 'damaged',
+      object,
+      text: `${fault} It was left behind: mend it and export the level again.`,
+      atM: null,
+    })),
+    ...textures.map(({ fault }): PreflightLine => ({ code: 'broken-texture', object: null, text: fault, atM: null })),
+    ...(flat.triangles > 0
+      ? [
+          {
+            code: 'zero-area' as const,
+            object: null,
+            text: `${flat.triangles} ${flat.triangles === 1 ? 'triangle' : 'triangles'} of ${flat.objects} ${flat.objects === 1 ? 'object' : 'objects'} had no area: they carry no light.`,
+            atM: null,
+          },
+        ]
+      : []),
+  ];
+}
+
 /**
- * Looks a prepared level over before it is baked: second UV sets that could not be used, triangles without area, densities far from
+ * Looks a prepared level over before it is baked: what of it was left behind, second UV sets that could not be used, densities far from
  * the level's own, surfaces that lie inside of something, walls seen from behind, levels that see no sky, and albedos that no real
  * surface has. What rays find is found from {@link POINTS} points of each object, always the same ones.
  *
  * @param summary what {@link prepareLevel} told of it
  */
-export function preflight(scene: Scene, { lightmaps }: Pick<LevelSummary, 'lightmaps'>): PreflightLine[] {
+export function preflight(scene: Scene, { lightmaps, left }: Pick<LevelSummary, 'lightmaps' | 'left'>): PreflightLine[] {
   const { surfaces } = scene;
   const facts = readObjects(surfaces);
-  const lines: PreflightLine[] = [];
+  const lines: PreflightLine[] = [...leftLines(left)];
   const middleOf = (name: string) => facts[surfaces.objects.indexOf(name)]?.middle ?? null;
   for (const { object, fault } of lightmaps.faults)
     lines.push({
@@ -208,10 +233,8 @@ export function preflight(scene: Scene, { lightmaps }: Pick<LevelSummary, 'light
   const { seen, sky } = lookAround(scene, facts);
   const { density: usual, near } = mostTexels(facts);
   surfaces.objects.forEach((object, i) => {
-    const { area, texels, flat, middle } = facts[i]!;
+    const { area, texels, middle } = facts[i]!;
     const add = (code: PreflightLine['code'], text: string, atM: Vec3 = middle) => lines.push({ code, object, text, atM });
-    if (flat > 0)
-      add('zero-area', `${object} has ${flat} ${flat === 1 ? 'triangle' : 'triangles'} without area: they get no light, take them out.`);
     const density = area > 0 ? Math.sqrt(texels / area) : usual;
     if (area > SMALL_M2 && texels > 0 && near(middle) && (density > usual * DENSITY || density < usual / DENSITY))
       add(

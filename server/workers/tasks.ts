@@ -143,7 +143,12 @@ export const tasks = {
     const [{ probeBake }, { preflight, rigRemarks }] = await Promise.all([import('../../core/estimate'), import('../../core/preflight')]);
     const scene = sceneOf(key);
     const { texels, seconds, memoryMB, storedMB, storedPerCueMB } = await probeBake(scene, planBake(rig), threads, rig.cues.length);
-    const lines = [...preflight(scene, summary), ...rigRemarks(rig, storedMB)].map(({ text, object, atM }) => ({ text, object, atM }));
+    const lines = [...preflight(scene, summary), ...rigRemarks(rig, storedMB)].map(({ code, text, object, atM }) => ({
+      code,
+      text,
+      object,
+      atM,
+    }));
     return { bake: rig.bake, estimate: { texels, seconds, memoryMB, storedMB, storedPerCueMB }, lines };
   },
 

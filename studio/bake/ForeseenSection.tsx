@@ -4,12 +4,10 @@ import { api } from '../api/client';
 import { grouped, logarithmic } from '../desk/quantity';
 import { Section } from '../desk/Section';
 import { useStudio, useStudioStore } from '../state/context';
-import { useView } from '../viewport/viewStore';
 import { BakeNumber } from './BakeNumber';
+import { PreflightGroups } from './PreflightGroups';
 import { timeSpan } from './BakeProgress';
-import { vantageOn } from './looking';
 import desk from '../desk/desk.module.css';
-import styles from './bake.module.css';
 
 const BUDGET = logarithmic('MB', 16, 65536, { digits: 3 });
 
@@ -19,7 +17,6 @@ export function ForeseenSection() {
   const bake = useStudio((s) => s.rig.bake);
   const saving = useStudio((s) => s.saving);
   const client = useQueryClient();
-  const stand = useView((s) => s.stand);
   const { data } = useQuery({
     queryKey: ['look', id],
     queryFn: () => api.look(id),
@@ -32,7 +29,15 @@ export function ForeseenSection() {
   return (
     <Section
       title="Before a bake"
-      note={data?.looking ? 'looking' : isOld ? 'of other settings' : found ? `${found.lines.length} remarks` : 'not looked yet'}
+      note={
+        data?.looking
+          ? 'looking'
+          : isOld
+            ? 'of other settings'
+            : found
+              ? `${grouped(found.lines.length)} ${found.lines.length === 1 ? 'remark' : 'remarks'}`
+              : 'not looked yet'
+      }
     >
       {found && (
         <dl className={desk.facts} data-old={isOld}>
@@ -55,18 +60,7 @@ export function ForeseenSection() {
         hint="Most that the stored stems are meant to come to; over it there is a remark"
         said={(v) => `budget of ${v} MB`}
       />
-      {found?.lines.map(({ text, atM }, i) => (
-        <button
-          key={i}
-          type="button"
-          className={styles.place}
-          disabled={!atM}
-          title={atM ? 'Look there' : undefined}
-          onClick={() => atM && stand?.(vantageOn(atM))}
-        >
-          {text}
-        </button>
-      ))}
+      {found && <PreflightGroups lines={found.lines} />}
       {found?.lines.length === 0 && <p className={desk.text}>Nothing was found that would spoil a bake.</p>}
       {data?.error && <p className={desk.fault}>{data.error}</p>}
       <div className={desk.actions}>

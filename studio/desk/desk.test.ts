@@ -1,3 +1,4 @@
+import { shortened } from './shortened';
 import { evaluate } from './expression';
 import { clock, exposureValue, grouped, hourOfDay, kelvin, linear, logarithmic, rangeText, readable, within } from './quantity';
 
@@ -78,5 +79,15 @@ describe('quantities of the desk', () => {
     expect(lux.fromScale(0)).toBe(0);
     expect(lux.toScale(0)).toBe(0);
     expect(within(0.3, lux)).toBe(0.3);
+  });
+});
+
+describe('a long name', () => {
+  it('loses its middle, and keeps both its ends', () => {
+    expect(shortened('Gate')).toBe('Gate');
+    const long = 'textures/evil/old_stone_floor_tiles_broken_0123/(4, 7)';
+    expect(shortened(long)).toHaveLength(38);
+    expect(shortened(long)).toMatch(/^textures.*….*\(4, 7\)$/);
+    expect(shortened(long, 200)).toBe(long);
   });
 });
