@@ -1,1 +1,2 @@
+export { openingView } from './openingView';
 export { boundsOf, frameAll, renderPicture, type BakedLevel } from './picture';

@@ -1,4 +1,4 @@
-import { defaultRig, readRig, type Rig } from '../../core/rig';
+import { defaultRig, readRig, resolveCue, type Rig, type Vantage } from '../../core/rig';
 import { Failure } from '../../core/units';
 import { freeBlobs, readBlob, storeBytes, type Db } from '../data';
 import { send, type Jobs } from '../queue';
@@ -13,6 +13,12 @@ async function rigFor(db: Db, into: string | null, rigText: string | null): Prom
 
 /** Name of the setting that holds the rig a given intake's project starts with (the demo's). */
 export const rigSetting = (intakeId: string) => `rig of intake ${intakeId}`;
+
+/** Where the pictures of a new project are taken from: where a person would stand in its level. */
+async function openingVantage(aside: JobContext['aside'], glb: Uint8Array, rig: Rig, signal: AbortSignal): Promise<Vantage | null> {
+  const sun = resolveCue(rig, rig.cues[0]!).suns.find((s) => s.kind === 'sun');
+  return aside.run('openingView', { glb, sun: sun?.direction ?? null }, { signal });
+}
 
 /** Reads a level, or the model of a fixture, that has come in. */
 export async function intake({ db, aside }: JobContext, { intakeId }: Jobs['intake'], { signal }: JobControl): Promise<void> {
@@ -39,6 +45,7 @@ export async function intake({ db, aside }: JobContext, { intakeId }: Jobs['inta
         'Export a simpler one: copies of it are many.',
       );
     }
+    const vantage = isNew && row.becomes === 'level' ? await openingVantage(aside, glb, rig, signal) : rig.vantage;
     const projectId = await storeBytes(db, glb, async (tx, preparedHash) => {
       const still = await tx
         .selectFrom('intakes')
@@ -58,7 +65,7 @@ export async function intake({ db, aside }: JobContext, { intakeId }: Jobs['inta
       const added =
         row.becomes === 'model'
           ? { projectId: row.into_project_id! }
-          : await addLevel(tx, level, row.into_project_id, { ...rig, bake: { ...rig.bake, ...layout } });
+          : await addLevel(tx, level, row.into_project_id, { ...rig, vantage, bake: { ...rig.bake, ...layout } });
       await tx
         .updateTable('intakes')
         .set({ state: 'done', project_id: added.projectId, source_hash: row.source_hash })

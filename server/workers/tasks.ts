@@ -43,6 +43,7 @@ import type { PreparedSky, ReadSky, ReadSkyArgs } from '../../core/image';
 import type { LevelSummary, PreparedLevel, PrepareOptions, Surfaces } from '../../core/level';
 import type { Lighting, Rig, Vantage } from '../../core/rig';
 import { buildTree, type Tree } from '../../core/trace';
+import type { Vec3 } from '../../core/units';
 
 const cutoutTriangles = ({ materials, materialOf }: Surfaces) =>
   Uint8Array.from(materialOf, (m) => (materials[m]!.holeBelowAlpha === null ? 0 : 1));
@@ -90,6 +91,12 @@ export const tasks = {
   ): Promise<PreparedLevel> {
     const { prepareLevel, readLevel } = await levels();
     return prepareLevel(await readLevel(bytes), options, progress);
+  },
+
+  /** Where a person would stand in a prepared level; null where there is no floor. */
+  async openingView({ glb, sun }: { glb: Uint8Array; sun: Vec3 | null }): Promise<Vantage | null> {
+    const [{ readLevel, readSurfaces }, { openingView }] = await Promise.all([levels(), import('../../core/preview')]);
+    return openingView(createScene(await readSurfaces(await readLevel(glb))), sun);
   },
 
   /** Flattens a prepared level, in memory that threads can share. */

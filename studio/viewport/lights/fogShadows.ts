@@ -1,34 +1,27 @@
 import {
-  AdditiveBlending,
   Color,
-  Data3DTexture,
   DoubleSide,
-  FloatType,
   HalfFloatType,
   LinearFilter,
   Matrix4,
   PerspectiveCamera,
-  RedFormat,
   ShaderMaterial,
   Sphere,
-  UnsignedByteType,
   Vector3,
   WebGLRenderTarget,
   type Box3,
   type IUniform,
   type WebGLRenderer,
 } from 'three';
-import { FOG_LAMPS, SKY_WAYS, opennessFrame, type Openness, type OpennessFrame } from '../../../core/fog';
+import { FOG_LAMPS } from '../../../core/fog';
 import type { Vec3 } from '../../../core/units';
-import { FullScreen, screenMaterial } from '../renderer/fullScreen';
 import type { ModelPart } from '../level/fixtureModels';
 import { Casters, DepthFromAfar } from './levelDepth';
+import { OPEN_SKY_GLSL, type SkyOpenness } from './skyOpenness';
 
 /** How far about the eye the sun's shadows in fog reach, metres, and how finely. */
 const SUN_REACH_M = 70;
 const SUN_MAP = 1024;
-/** The map of what hides the sky from one side, while the grid is measured. */
-const WAY_MAP = 256;
 /** Edge of one of the six faces of what stands about a lamp. */
 const FACE = 32;
 /** Lamps whose surroundings are drawn in one picture while something moves. */
@@ -63,19 +56,14 @@ const FACES: readonly (readonly [look: Vec3, up: Vec3])[] = [
 ];
 
 const SHADE_GLSL = /* glsl */ `
+${OPEN_SKY_GLSL}
 uniform sampler2D fogSunMap;
 uniform mat4 fogSunMatrix;
-uniform sampler3D fogOpen;
-uniform vec3 fogOpenMin;
-uniform vec3 fogOpenSize;
 uniform sampler2D fogLampMap;
 uniform mat4 fogLampFaces[6];
 uniform int fogLampSlot[${FOG_LAMPS}];
 uniform vec3 fogLampPlace[${FOG_LAMPS}];
-float fogSkyShade(vec3 place) {
-  vec3 at = (place - fogOpenMin) / fogOpenSize;
-  return all(equal(at, clamp(at, 0.0, 1.0))) ? textureLod(fogOpen, at, 0.0).r : 1.0;
-}
+float fogSkyShade(vec3 place) { return openSkyAt(place); }
 float fogSunShade(vec3 place, int sun) {
 #ifdef SHADED
   if (sun == 0) {
@@ -99,20 +87,6 @@ float fogLampShade(vec3 place, int lamp) {
   return smoothstep(1.0, 0.9, length(d) / max(0.01, stands));
 }`;
 
-const CELLS = /* glsl */ `
-uniform sampler2D wayDepth;
-uniform mat4 wayMatrix;
-uniform vec3 cells;
-uniform vec3 gridMin;
-uniform vec3 gridSize;
-void main() {
-  vec2 at = floor(gl_FragCoord.xy);
-  vec3 cell = vec3(at.x, mod(at.y, cells.y), floor(at.y / cells.y));
-  vec3 clip = (wayMatrix * vec4(gridMin + (cell + 0.5) / cells * gridSize, 1.0)).xyz * 0.5 + 0.5;
-  float open = clip.z - 0.002 <= textureLod(wayDepth, clip.xy, 0.0).r ? 1.0 : 0.0;
-  outColor = vec4(open / ${SKY_WAYS.length}.0, 0.0, 0.0, 1.0);
-}`;
-
 /** What stands in the way of the light in fog: the level as the main sun, the lamps and the sky see it. */
 export class FogShadows {
   readonly glsl = SHADE_GLSL;
@@ -123,20 +97,19 @@ export class FogShadows {
   private readonly distances: ShaderMaterial;
   private readonly sunMap = new DepthFromAfar(SUN_MAP);
   private readonly lampMap: WebGLRenderTarget;
-  private openTexture: Data3DTexture;
-  /** How open each place of the level is; null without one. */
-  openness: Openness | null = null;
   private readonly sphere = new Sphere();
   private drawnFor = '';
   private readonly slots = new Map<string, number>();
 
-  constructor(private readonly renderer: WebGLRenderer) {
+  constructor(
+    private readonly renderer: WebGLRenderer,
+    open: SkyOpenness,
+  ) {
     this.lampMap = new WebGLRenderTarget(FACE * 6, FACE * FOG_LAMPS, {
       type: HalfFloatType,
       minFilter: LinearFilter,
       magFilter: LinearFilter,
     });
-    this.openTexture = openTexture(new Uint8Array([255]), [1, 1, 1]);
     this.distances = new ShaderMaterial({
       vertexShader:
         'varying vec3 inView; void main() { vec4 v = modelViewMatrix * vec4(position, 1.0); inView = v.xyz; gl_Position = projectionMatrix * v; }',
@@ -146,9 +119,7 @@ export class FogShadows {
     this.uniforms = {
       fogSunMap: { value: this.sunMap.target.depthTexture },
       fogSunMatrix: { value: this.sunMap.matrix },
-      fogOpen: { value: this.openTexture },
-      fogOpenMin: { value: new Vector3() },
-      fogOpenSize: { value: new Vector3(1, 1, 1) },
+      ...open.uniforms,
       fogLampMap: { value: this.lampMap.texture },
       fogLampFaces: { value: FACES.map(([look, up]) => faceCamera(new Vector3(), look, up).matrix) },
       fogLampSlot: { value: new Int32Array(FOG_LAMPS).fill(-1) },
@@ -161,7 +132,6 @@ export class FogShadows {
     this.clear();
     this.casters.set(parts);
     bounds.getBoundingSphere(this.sphere);
-    this.measureSky(opennessFrame(bounds.min.toArray(), bounds.max.toArray()));
     this.ready = true;
   }
 
@@ -236,85 +206,19 @@ export class FogShadows {
     this.casters.scene.overrideMaterial = null;
   }
 
-  /** Fills the grid of how open each place is, by the level's depth from many sides. */
-  private measureSky(frame: OpennessFrame): void {
-    const { renderer } = this;
-    const before = {
-      target: renderer.getRenderTarget(),
-      autoClear: renderer.autoClear,
-      color: renderer.getClearColor(new Color()),
-      alpha: renderer.getClearAlpha(),
-    };
-    const [nx, ny, nz] = frame.cells;
-    const way = new DepthFromAfar(WAY_MAP);
-    const sum = new WebGLRenderTarget(nx, ny * nz, { type: FloatType, format: RedFormat, depthBuffer: false });
-    const screen = new FullScreen(renderer);
-    const material = screenMaterial(CELLS, {
-      wayDepth: { value: way.target.depthTexture },
-      wayMatrix: { value: way.matrix },
-      cells: { value: new Vector3(nx, ny, nz) },
-      gridMin: { value: new Vector3(...frame.min) },
-      gridSize: { value: new Vector3(...frame.size) },
-    });
-    material.blending = AdditiveBlending;
-    renderer.setRenderTarget(sum);
-    renderer.setClearColor(0x000000, 0);
-    renderer.clear();
-    for (const direction of SKY_WAYS) {
-      renderer.autoClear = true;
-      way.draw(renderer, this.casters.scene, direction, this.sphere.center, this.sphere.radius, this.sphere.radius);
-      renderer.autoClear = false;
-      screen.draw(material, sum);
-    }
-    const values = new Float32Array(nx * ny * nz);
-    renderer.readRenderTargetPixels(sum, 0, 0, nx, ny * nz, values);
-    renderer.setRenderTarget(before.target);
-    renderer.autoClear = before.autoClear;
-    renderer.setClearColor(before.color, before.alpha);
-    this.openTexture.dispose();
-    this.openness = { ...frame, values };
-    this.openTexture = openTexture(
-      Uint8Array.from(values, (v) => Math.round(v * 255)),
-      frame.cells,
-    );
-    this.uniforms.fogOpen!.value = this.openTexture;
-    (this.uniforms.fogOpenMin!.value as Vector3).fromArray(frame.min);
-    (this.uniforms.fogOpenSize!.value as Vector3).fromArray(frame.size);
-    way.dispose();
-    sum.dispose();
-    material.dispose();
-    screen.dispose();
-  }
-
   private clear(): void {
     this.casters.clear();
     this.slots.clear();
     this.drawnFor = '';
     this.ready = false;
-    this.openness = null;
   }
 
   dispose(): void {
     this.clear();
     this.sunMap.dispose();
     this.lampMap.dispose();
-    this.openTexture.dispose();
     this.distances.dispose();
   }
-}
-
-/** Openness as bytes, looked up smoothly. */
-function openTexture(bytes: Uint8Array<ArrayBuffer>, [width, height, depth]: readonly [number, number, number]): Data3DTexture {
-  const texture = new Data3DTexture(bytes, width, height, depth);
-  Object.assign(texture, {
-    format: RedFormat,
-    type: UnsignedByteType,
-    minFilter: LinearFilter,
-    magFilter: LinearFilter,
-    unpackAlignment: 1,
-  });
-  texture.needsUpdate = true;
-  return texture;
 }
 
 /** A camera that sees a sixth of what is about a place, and the matrix from there to its picture. */

@@ -25,8 +25,8 @@ const floor: Pick = {
   object: 'Floor',
   material: 'Stone',
 };
-const open: LitLevel = { level: levelOf(() => null), baked: null };
-const shut: LitLevel = { level: levelOf(() => floor), baked: null };
+const open: LitLevel = { level: levelOf(() => null), baked: null, openness: null };
+const shut: LitLevel = { level: levelOf(() => floor), baked: null, openness: null };
 const green = ([, g]: readonly number[]) => g!;
 const wanted = (lighting.suns[0]!.illuminance[1] * Math.sin((30 * Math.PI) / 180)) / Math.PI;
 
@@ -57,12 +57,13 @@ describe('light at a point of the picture', () => {
   it('tells a thing without a lightmap of the light over and under it, and of a sun that it sees', () => {
     const plan = planBake(rig);
     const baked = { plan, stems: [] };
+    const openness = null;
     const below = levelOf((d) => (d.y < -0.9 ? { ...floor, map: 9, emission: [5, 5, 5] } : null));
-    const about = surroundings({ level: below, baked }, lighting)(new Vector3(0, 1, 0), null);
+    const about = surroundings({ level: below, baked, openness }, lighting)(new Vector3(0, 1, 0), null);
     expect(green(about.above)).toBe(0);
     expect(green(about.below)).toBeCloseTo(5, 5);
     expect(green(about.sun) * Math.PI).toBeCloseTo(lighting.suns[0]!.illuminance[1], 3);
-    const hidden = surroundings({ level: levelOf((d) => (d.y > 0.1 ? floor : null)), baked }, lighting)(new Vector3(), null);
+    const hidden = surroundings({ level: levelOf((d) => (d.y > 0.1 ? floor : null)), baked, openness }, lighting)(new Vector3(), null);
     expect(hidden.sun).toEqual([0, 0, 0]);
   });
 });

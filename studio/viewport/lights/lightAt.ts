@@ -1,6 +1,7 @@
 import { Vector3 } from 'three';
 import { hasBakedDirect, liveLamps, mixAt, mixGains, type BakePlan, type Gains, type StemReader } from '../../../core/bake';
 import { SAMPLE, createEmitter, emissionOf } from '../../../core/lamps';
+import { opennessAt, type Openness, type OpennessFrame } from '../../../core/fog';
 import { NO_CIRCUIT, type Lighting } from '../../../core/rig';
 import { diffuseSh, evaluateSh, skyHarmonics } from '../../../core/sky';
 import type { Rgb, Vec3 } from '../../../core/units';
@@ -11,7 +12,15 @@ import type { SurroundingLight } from '../level/standInLight';
 export interface LitLevel {
   level: LevelModel;
   baked: { plan: BakePlan; stems: StemReader[] } | null;
+  /** How open each place of it is, where that was measured. */
+  openness: Openness | null;
 }
+
+/** Share of the sky's light that reaches every place before a bake: what bounces, about. */
+export const LEAST_OPEN = 0.04;
+
+/** How far off a surface its openness is looked up, metres: half a cell, for cells that it runs through see it as a wall. */
+export const openOffset = ({ size, cells }: OpennessFrame): number => Math.max(...size.map((v, c) => v / cells[c]!)) / 2;
 
 /** Off a surface, metres, that rays from it start. */
 const OFF_M = 0.01;
@@ -27,9 +36,18 @@ const openSky = (lighting: Lighting) => {
 };
 
 /** E/pi at a point, RGB cd/m2, without the lamps that are live: mixed from the stems, with the suns that are live, or live light alone. */
-function stillLight({ level, baked }: LitLevel, lighting: Lighting, gains: Gains | null, { map, u, v, point, normal }: Pick): Rgb {
+function stillLight(
+  { level, baked, openness }: LitLevel,
+  lighting: Lighting,
+  gains: Gains | null,
+  { map, u, v, point, normal }: Pick,
+): Rgb {
   const stems = baked?.stems[map];
   const light: Rgb = stems && gains ? mixAt(stems, gains, u, v) : openSky(lighting)(normal.toArray());
+  if (!baked && openness) {
+    const open = opennessAt(openness, point.clone().addScaledVector(normal, openOffset(openness)).toArray());
+    for (let c = 0; c < 3; c++) light[c]! *= Math.max(LEAST_OPEN, open);
+  }
   for (const sun of lighting.suns) {
     if (baked && hasBakedDirect(sun, baked.plan.suns)) continue;
     const direction = new Vector3(...sun.direction);

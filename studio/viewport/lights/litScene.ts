@@ -9,6 +9,7 @@ import { Mixer } from '../mix/mixer';
 import { probeCoefficients, trimmed } from '../renderer/develop';
 import { SkyDome } from '../sky/skyDome';
 import { Roofs } from '../weather/roofs';
+import { SkyOpenness } from './skyOpenness';
 import { SkyMirror } from '../weather/skyMirror';
 import { SurfaceWeather } from '../weather/surfaceWeather';
 import { WaterSheet } from '../weather/waterSheet';
@@ -37,6 +38,8 @@ export class LitScene {
   private suns: LiveSuns | null = null;
   private readonly lamps = new LiveLamps(this.scene);
   readonly roofs = new Roofs();
+  /** How much of the sky each place of the level sees. */
+  readonly open = new SkyOpenness();
   private readonly mirror = new SkyMirror();
   private readonly surfaces = new SurfaceWeather(this.roofs, this.mirror);
   private readonly sheet = new WaterSheet(this.mirror);
@@ -55,6 +58,7 @@ export class LitScene {
   private patch(material: MeshLambertMaterial): void {
     this.lamps.patch(material);
     this.surfaces.patch(material);
+    this.open.patch(material);
   }
 
   /** Brings a level in, in place of the last. Rejected when it cannot be fetched. */
@@ -72,6 +76,7 @@ export class LitScene {
     this.scene.add(level.group);
     this.suns = new LiveSuns(this.scene, level.bounds);
     this.roofs.find(this.renderer, level.parts(), level.bounds);
+    this.open.measure(this.renderer, level.parts(), level.bounds);
   }
 
   /** Takes a bake's stems to light by, or none. */
@@ -128,7 +133,7 @@ export class LitScene {
     const { models, ball, standing, level } = this;
     const isLeftOut = this.baked !== null && level?.hasLeftOut === true;
     if (standing.length === 0 && !ball.mesh.visible && !isLeftOut) return;
-    const lightAbout = surroundings({ level: level!, baked: this.baked }, lighting);
+    const lightAbout = surroundings({ level: level!, baked: this.baked, openness: this.open.openness }, lighting);
     if (isLeftOut) level!.lightLeftOut((at) => lightAbout(at, null));
     models.light(({ at, placedId }) => lightAbout(new Vector3(...at), placedId));
     if (ball.mesh.visible) ball.light.set(lightAbout(ball.mesh.position, null));
@@ -140,6 +145,7 @@ export class LitScene {
     this.sky.show(lighting, unit);
     // Which side of the change of basis three.js wants is stated beside `probeCoefficients`.
     this.probe.intensity = baked ? 0 : 1;
+    this.open.shade(!baked);
     if (!baked) this.probe.sh.fromArray(Array.from(probeCoefficients(lighting), (v, i) => v * lighting.mix.sky[i % 3]!));
     const live = baked ? lighting.suns.filter((sun) => !hasBakedDirect(sun, baked.plan.suns)) : lighting.suns;
     this.suns?.show(trimmed(live, lighting.mix.sun), focus, this.shadows, this.detail);
@@ -218,6 +224,7 @@ export class LitScene {
     this.level?.dispose();
     this.sky.dispose();
     this.roofs.dispose();
+    this.open.dispose();
     this.mirror.dispose();
     this.sheet.dispose();
   }

@@ -1,5 +1,5 @@
 import { Vector3, type PerspectiveCamera } from 'three';
-import { distanceSeen, lookThrough, opennessAt, type FogLight, type FogShade, type Openness } from '../../../core/fog';
+import { distanceSeen, lookThrough, opennessAt, type FogLight, type FogShade } from '../../../core/fog';
 import { fogLightOf, type Lighting } from '../../../core/rig';
 import { skyRadiance } from '../../../core/sky';
 import { luminance, type Rgb, type Vec3 } from '../../../core/units';
@@ -26,9 +26,7 @@ const METER_LAMPS = 8;
 /** Share of a thing's light under which nothing of it is seen (Koschmieder). */
 const LEAST_SHARE = 0.02;
 /** What is looked at: the level, its bake, and how open each place of it is where that was measured. */
-export interface LookedAt extends LitLevel {
-  openness: Openness | null;
-}
+export type LookedAt = LitLevel;
 
 /** Reads the light at a point of the picture (-1..1 each way), from the lighting itself and not from the screen. */
 export function readLight(looked: LookedAt, camera: PerspectiveCamera, lighting: Lighting, x: number, y: number): Reading {

@@ -189,7 +189,7 @@ export class Stage {
   private passesFor(lighting: Lighting, which: 'onScreen' | 'small'): PicturePasses | null {
     if (!PicturePasses.wanted(lighting)) return null;
     if (!this.passes) {
-      const shadows = new FogShadows(this.renderer);
+      const shadows = new FogShadows(this.renderer, this.lit.open);
       const [onScreen, small] = [0, 1].map(() => new PicturePasses(this.renderer, shadows, this.lit.roofs)) as [
         PicturePasses,
         PicturePasses,
@@ -290,7 +290,7 @@ export class Stage {
   /** Reads the light at a point of the picture (-1..1 each way), from the lighting itself and not from the screen. */
   read(lighting: Lighting, x: number, y: number): Reading | null {
     if (!this.lit.level) return null;
-    const looked = { level: this.lit.level, baked: this.lit.baked, openness: this.passes?.shadows.openness ?? null };
+    const looked = { level: this.lit.level, baked: this.lit.baked, openness: this.lit.open.openness };
     return readLight(looked, this.controls.camera, lighting, x, y);
   }
 
