@@ -1,6 +1,7 @@
 import { createScene } from '../../core/bake';
 import { lampFaults, preflight, rigRemarks } from '../../core/preflight';
-import { prepareLevel, readLevel, readSurfaces } from '../../core/level';
+import { mappedRules, tracedRules } from '../../core/roles';
+import { prepareLevel, readLevel, readSurfaces, withRoles } from '../../core/level';
 import { DEFAULT_BAKE, lampsOf, type Rig } from '../../core/rig';
 import { newHit } from '../../core/trace';
 import type { Vec3 } from '../../core/units';
@@ -16,8 +17,8 @@ export interface ReportLine {
 
 /** Looks a level over, and the lamps of a rig in it where one is given. Throws as {@link prepareLevel} does. */
 export async function preflightReport(bytes: Uint8Array, rig: Rig | null): Promise<ReportLine[]> {
-  const { glb, summary } = await prepareLevel(await readLevel(bytes), rig?.bake ?? DEFAULT_BAKE);
-  const scene = createScene(await readSurfaces(await readLevel(glb)));
+  const { glb, summary } = await prepareLevel(await readLevel(bytes), rig ? { ...rig.bake, mapped: mappedRules(rig.roles) } : DEFAULT_BAKE);
+  const scene = createScene(withRoles(await readSurfaces(await readLevel(glb)), tracedRules(rig?.roles ?? [])));
   // What a bake comes to is foreseen by "basil estimate".
   const remarks = [...preflight(scene, summary), ...(rig ? rigRemarks(rig, 0) : [])];
   const lines: ReportLine[] = remarks.map(({ object, ...line }) => ({ ...line, about: object === null ? [] : [object] }));

@@ -167,7 +167,7 @@ export interface Foreseen {
   /** The settings that it was looked at with. */
   bake: BakeSettings;
   estimate: { texels: number; seconds: number; memoryMB: number; storedMB: number; storedPerCueMB: number };
-  lines: Pick<PreflightLine, 'code' | 'text' | 'object' | 'atM'>[];
+  lines: Pick<PreflightLine, 'code' | 'text' | 'object' | 'atM' | 'role'>[];
 }
 
 /** A look at a project before it is baked. */

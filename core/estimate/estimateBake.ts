@@ -1,12 +1,13 @@
 import { createScene, planBake } from '../bake';
-import { prepareLevel, readLevel, readSurfaces, standModels } from '../level';
+import { prepareLevel, readLevel, readSurfaces, standModels, withRoles } from '../level';
+import { mappedRules } from '../roles';
 import type { Rig } from '../rig';
 import { probeBake, type BakeEstimate } from './probeBake';
 
 /** Foresees the bake of a level that is not prepared yet. Throws as {@link prepareLevel} does. */
 export async function estimateBake(bytes: Uint8Array, rig: Rig, threads: number): Promise<BakeEstimate> {
-  const { glb } = await prepareLevel(await readLevel(bytes), rig.bake);
+  const { glb } = await prepareLevel(await readLevel(bytes), { ...rig.bake, mapped: mappedRules(rig.roles) });
   const plan = planBake(rig);
-  const surfaces = standModels(await readSurfaces(await readLevel(glb)), plan.models);
+  const surfaces = withRoles(standModels(await readSurfaces(await readLevel(glb)), plan.models), plan.roles ?? []);
   return await probeBake(createScene(surfaces), plan, threads, rig.cues.length);
 }

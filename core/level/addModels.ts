@@ -48,6 +48,8 @@ export function addModels(level: Surfaces, models: readonly PlacedModel[]): Surf
     mapOf: grown(level.mapOf, added),
     objectOf: grown(level.objectOf, added),
     objects: [...level.objects, 'models of fixtures'],
+    groups: [...level.groups, []],
+    traced: null,
     materials: [...level.materials],
     textures: [...level.textures],
     maps: level.maps,

@@ -9,6 +9,8 @@ export interface Instance {
   primitive: Primitive;
   /** The node's name, its mesh's, or a number. */
   name: string;
+  /** Names of the nodes that it lies under. */
+  groups: string[];
   material: Material | null;
   /** Level space, metres; 3 per vertex. */
   worldPositions: Float32Array;
@@ -111,6 +113,13 @@ function withArea(p: Float32Array, indices: Uint32Array): Uint32Array {
   return kept === indices.length ? indices : out.slice(0, kept);
 }
 
+/** Names of the nodes over a node, the nearest first. */
+function groupsOf(node: Node): string[] {
+  const names: string[] = [];
+  for (let parent = node.getParentNode(); parent; parent = parent.getParentNode()) if (parent.getName()) names.push(parent.getName());
+  return names;
+}
+
 function readInstance(node: Node, primitive: Primitive, name: string): Instance {
   if (primitive.getMode() !== TRIANGLES) convertPrimitiveToTriangles(primitive);
   const positions = floats(primitive, 'POSITION', 3) ?? new Float32Array();
@@ -133,6 +142,7 @@ function readInstance(node: Node, primitive: Primitive, name: string): Instance 
     node,
     primitive,
     name,
+    groups: groupsOf(node),
     material,
     positions,
     worldPositions,

@@ -3,6 +3,7 @@ import { chartAndPack, packCharts, wholeBlocks, type Charted, type ChartedMesh, 
 import { joinPieces, piecesOf, type Piece } from './chartPieces';
 import { uvArea, worldArea, type Instance } from './instances';
 import { secondUvFault, shareOneLayout, type UvFault } from './secondUv';
+import type { MappedRule } from '../roles';
 import { NO_MAP, type MapSize } from './types';
 
 export interface LayoutOptions {
@@ -12,6 +13,8 @@ export interface LayoutOptions {
   maxMapSize: number;
   /** Factors on the density of objects, by their names; 1 for the others, 0 for those that are left out and have no lightmap. */
   densities?: Record<string, number>;
+  /** What of the level has no lightmap by its role; all has one where it is not given. */
+  mapped?: MappedRule[];
 }
 
 export interface Layout {

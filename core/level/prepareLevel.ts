@@ -2,6 +2,7 @@ import type { Accessor, Document, Mesh, Primitive } from '@gltf-transform/core';
 import { dedup, prune } from '@gltf-transform/functions';
 import sharp from 'sharp';
 import { MAX_PIXELS } from '../image';
+import { hasLightmap } from '../roles';
 import { pick, readInstances, safeName, uvArea, worldArea, type Instance, type LeftBehind } from './instances';
 import { proposeLayout } from './proposeLayout';
 import type { Charted } from './atlas';
@@ -237,8 +238,14 @@ export async function prepareLevel(
   const textures = await dropBrokenTextures(document);
   const { instances: read, left } = await readInstances(document);
   const asked = propose ? proposeLayout(options, areasOf(read)) : options;
-  const { densities = {} } = asked;
-  const instances = read.map((i) => ({ ...i, density: i.density * (Object.hasOwn(densities, i.name) ? densities[i.name]! : 1) }));
+  const { densities = {}, mapped = [] } = asked;
+  const factorOf = ({ name, groups, material }: Instance) =>
+    hasLightmap(mapped, { object: name, groups, material: material?.getName() ?? '' })
+      ? Object.hasOwn(densities, name)
+        ? densities[name]!
+        : 1
+      : 0;
+  const instances = read.map((i) => ({ ...i, density: i.density * factorOf(i) }));
   progress(0.1);
   const layout = await layOut(instances, asked, readMaps(document), (share) => progress(0.1 + 0.8 * share));
   progress(0.9);

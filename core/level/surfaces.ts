@@ -84,6 +84,8 @@ export async function readSurfaces(document: Document): Promise<Surfaces> {
     mapOf: new Uint16Array(triangles),
     objectOf: new Uint32Array(triangles),
     objects: [],
+    groups: [],
+    traced: null,
     materials,
     textures,
     maps: readMaps(document),
@@ -101,7 +103,10 @@ export async function readSurfaces(document: Document): Promise<Surfaces> {
     for (let v = 0; instance.colors && v < instance.colors.length / 4; v++) {
       out.colors.set(instance.colors.subarray(v * 4, v * 4 + 3), (vertex + v) * 3);
     }
-    if (!numberOf.has(instance.name)) numberOf.set(instance.name, out.objects.push(instance.name) - 1);
+    if (!numberOf.has(instance.name)) {
+      numberOf.set(instance.name, out.objects.push(instance.name) - 1);
+      out.groups.push(instance.groups);
+    }
     const object = numberOf.get(instance.name)!;
     const material = instance.material ? gltfMaterials.indexOf(instance.material) : materials.length - 1;
     for (let t = 0; t < instance.indices.length; t += 3) {

@@ -59,6 +59,10 @@ export interface Surfaces {
   objectOf: Uint32Array;
   /** Names of the level's objects, each once. */
   objects: string[];
+  /** For each object: names of the nodes that it lies under. */
+  groups: string[][];
+  /** 1 per triangle: 0 where light passes it by its role; null where all are traced. */
+  traced: Uint8Array | null;
   materials: Material[];
   textures: Texture[];
   maps: MapSize[];

@@ -3,7 +3,7 @@ import type { PreflightLine } from './preflight';
 type Code = PreflightLine['code'];
 
 /** What can be done about all lines of a kind at once. */
-export type GroupRemedy = 'leave-out';
+export type GroupRemedy = 'leave-out' | 'roles';
 
 /** Lines of one kind. */
 export interface PreflightGroup<L extends Pick<PreflightLine, 'code'> = PreflightLine> {
@@ -20,11 +20,14 @@ interface Kind {
 }
 
 const objects = (count: number) => (count === 1 ? '1 object' : `${count} objects`);
+const surfaces = (count: number) => (count === 1 ? '1 surface' : `${count} surfaces`);
 const are = (count: number) => (count === 1 ? 'is' : 'are');
 
 /** Kinds of lines, the worst first. */
 const KINDS: Readonly<Record<Code, Kind>> = {
   'no-sky': { title: () => 'No sky is seen' },
+  opening: { title: (n) => `${surfaces(n)} ${n === 1 ? 'seems' : 'seem'} to mark only the sky`, remedy: 'roles' },
+  helper: { title: (n) => `${surfaces(n)} ${n === 1 ? 'seems' : 'seem'} to be ${n === 1 ? 'a helper' : 'helpers'}`, remedy: 'roles' },
   damaged: { title: (n) => `${objects(n)} ${are(n)} damaged and left behind` },
   'broken-texture': { title: (n) => (n === 1 ? '1 texture cannot be read' : `${n} textures cannot be read`) },
   'sun-twice': { title: (n) => `The sun counts twice in ${n === 1 ? '1 cue' : `${n} cues`}` },

@@ -2,11 +2,15 @@ import type { LevelSummary, Surfaces } from '../level';
 import { LUMINANCE_WEIGHTS, type Vec3 } from '../units';
 import { newHit } from '../trace';
 import { CLEAR_TEXELS, chartGaps } from './chartGaps';
+import type { ReadyRole, RoleTarget } from '../roles';
+import { proposeRoles } from './proposeRoles';
 import { cosineDirection, hash32, samplePair, startOffset, type Scene } from '../bake';
 
 /** Something about a level that would spoil its bake, or cost what nobody sees. */
 export interface PreflightLine {
   code:
+    | 'opening'
+    | 'helper'
     | 'damaged'
     | 'broken-texture'
     | 'second-uv'
@@ -26,6 +30,8 @@ export interface PreflightLine {
   text: string;
   /** Where to look, level space; null for the whole level. */
   atM: Vec3 | null;
+  /** A role that would mend it. */
+  role?: { target: RoleTarget; as: ReadyRole };
 }
 
 /** Points of each object that are looked from, and rays from each. */
@@ -172,6 +178,20 @@ function lookAround(scene: Scene, facts: readonly ObjectFacts[]): { seen: Seen[]
   return { seen, sky };
 }
 
+/** Roles that surfaces seem to have, as lines. */
+function roleLines(scene: Scene): PreflightLine[] {
+  return proposeRoles(scene).map(({ target, as, triangles, atM }) => ({
+    code: as === 'opening' ? 'opening' : 'helper',
+    object: target.name,
+    text:
+      as === 'opening'
+        ? `${target.name} (${triangles} triangles) seems to mark only where the sky is, and shuts it out: as an opening it lets the sky in.`
+        : `${target.name} (${triangles} triangles) seems to be no surface that is seen: as a helper it is ignored.`,
+    atM,
+    role: { target, as },
+  }));
+}
+
 /** What of a level's file was left behind as it was read. */
 function leftLines(left: LevelSummary['left']): PreflightLine[] {
   if (!left) return [];
@@ -207,7 +227,7 @@ function leftLines(left: LevelSummary['left']): PreflightLine[] {
 export function preflight(scene: Scene, { lightmaps, left }: Pick<LevelSummary, 'lightmaps' | 'left'>): PreflightLine[] {
   const { surfaces } = scene;
   const facts = readObjects(surfaces);
-  const lines: PreflightLine[] = [...leftLines(left)];
+  const lines: PreflightLine[] = [...roleLines(scene), ...leftLines(left)];
   const middleOf = (name: string) => facts[surfaces.objects.indexOf(name)]?.middle ?? null;
   for (const { object, fault } of lightmaps.faults)
     lines.push({

@@ -66,6 +66,7 @@ export {
   type Vantage,
   type WeatherTurn,
 } from './document/types';
+export { removeRole, setRole } from './edits/roles';
 export { readRig } from './document/upgrade';
 export {
   forgetGrade,

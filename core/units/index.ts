@@ -4,6 +4,7 @@ export { chromaticity, decodeSrgb, encodeSrgb, hexFromRgb, rgbFromHex, rgbFromXy
 export * from './exposure';
 export { KELVIN_RANGE, chromaticityOfKelvin, daylightChromaticity, kelvinFromRgb, planckianChromaticity, rgbFromKelvin } from './kelvin';
 export { LUMINANCE_WEIGHTS, discSolidAngle, luminance, mixRgb, scaleRgb, type Rgb } from './photometry';
+export { matchesPattern } from './matchesPattern';
 export { orderedJson, sameJson } from './orderedJson';
 export { percent } from './percent';
 export { smoothstep } from './smoothstep';

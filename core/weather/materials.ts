@@ -1,3 +1,5 @@
+import { matchesPattern } from '../units';
+
 /** What share of the weather's traces the materials of a name take, each 0..1. */
 export interface MaterialRule {
   id: string;
@@ -12,12 +14,6 @@ export interface MaterialRule {
 export type MaterialShares = Pick<MaterialRule, 'wet' | 'puddles' | 'snow' | 'dust'>;
 
 const ALL: MaterialShares = { wet: 1, puddles: 1, snow: 1, dust: 1 };
-
-/** Whether a name is of a pattern; letters are alike large and small. */
-export function matchesPattern(pattern: string, name: string): boolean {
-  const parts = pattern.split('*').map((part) => part.replace(/[.+?^${}()|[\]\\]/g, '\\$&'));
-  return new RegExp(`^${parts.join('.*')}$`, 'i').test(name);
-}
 
 /** What a material takes: by the last rule that its name is of, all where there is none. */
 export function sharesOf(rules: readonly MaterialRule[], name: string): MaterialShares {

@@ -22,7 +22,8 @@ import {
   fromHalves,
   spreadOverMap,
 } from '../../core/bake';
-import { standModels } from '../../core/level';
+import { standModels, withRoles } from '../../core/level';
+import { mappedRules } from '../../core/roles';
 import { writeExr } from '../../core/image';
 import { resolveCue, type Rig } from '../../core/rig';
 import { AUREOLE_FORMULAS, LOBE_FORMULA } from '../../core/sky';
@@ -88,10 +89,13 @@ export async function bakeToFolder(
 ): Promise<BakeManifest> {
   const pool = new ThreadPool(threads);
   try {
-    const { glb, summary } = await pool.run('prepare', { bytes, options: rig.bake });
+    const { glb, summary } = await pool.run('prepare', { bytes, options: { ...rig.bake, mapped: mappedRules(rig.roles) } });
     const plan: BakePlan = { ...planBake(rig), ...measure };
-    const surfaces = standModels(await pool.run('flatten', { glb }), plan.models);
-    const key = createHash('sha256').update(glb).update(JSON.stringify(plan.models)).digest('hex');
+    const surfaces = withRoles(standModels(await pool.run('flatten', { glb }), plan.models), plan.roles ?? []);
+    const key = createHash('sha256')
+      .update(glb)
+      .update(JSON.stringify([plan.models, plan.roles]))
+      .digest('hex');
     const noise: NoiseSums[] = [];
     const maps = await bakeOnThreads(pool, surfaces, key, plan, progress, (tile) => noise.push(noiseOfTile(surfaces, plan, tile)));
     await mkdir(folder, { recursive: true });

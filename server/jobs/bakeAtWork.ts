@@ -43,4 +43,4 @@ export async function bakeAtWork(db: Db | Tx, bakeId: string, states: BakeState[
 
 /** The level that a bake traces, with the models of its fixtures. */
 export const levelOf = ({ levels }: JobContext, { prepared_hash, project_id, trace }: BakeAtWork) =>
-  levels.traced(prepared_hash, project_id, trace.models);
+  levels.traced(prepared_hash, project_id, trace);

@@ -1,7 +1,6 @@
 import { createHash } from 'node:crypto';
 import { createDirectLight, skyNumbers, unpackDirect, type BakePlan, type DirectLight, type PlannedTile } from '../../core/bake';
-import { shareSurfaces, standModels, type Surfaces } from '../../core/level';
-import type { StandingModel } from '../../core/rig';
+import { shareSurfaces, standModels, withRoles, type Surfaces } from '../../core/level';
 import { readBlob, type Db } from '../data';
 import { readModel } from '../stores';
 import type { ThreadPool } from '../workers';
@@ -12,6 +11,9 @@ interface Traced {
   key: string;
   surfaces: Surfaces;
 }
+
+/** What stands in a level besides its own, and what its surfaces take part in. */
+type Standing = Pick<BakePlan, 'models' | 'roles'>;
 
 /** Levels that are kept: of two bakes that take turns. */
 const KEPT_LEVELS = 2;
@@ -25,15 +27,16 @@ export class LevelCache {
     private readonly threads: ThreadPool,
   ) {}
 
-  /** A prepared level with the models of its project's fixtures in it. */
-  traced(hash: string, projectId: string, models: StandingModel[]): Promise<Traced> {
+  /** A prepared level with the models of its project's fixtures in it, and by the roles of its surfaces. */
+  traced(hash: string, projectId: string, standing: Standing): Promise<Traced> {
+    const { models, roles = [] } = standing;
     const key =
-      models.length === 0
+      models.length + roles.length === 0
         ? hash
         : createHash('sha256')
-            .update(JSON.stringify([hash, projectId, models]))
+            .update(JSON.stringify([hash, projectId, models, ...(roles.length > 0 ? [roles] : [])]))
             .digest('hex');
-    const entry = this.held.get(key) ?? this.read(hash, projectId, models).then((surfaces) => ({ key, surfaces }));
+    const entry = this.held.get(key) ?? this.read(hash, projectId, standing).then((surfaces) => ({ key, surfaces }));
     this.held.delete(key);
     this.held.set(key, entry);
     for (const old of [...this.held.keys()].slice(0, -KEPT_LEVELS)) this.held.delete(old);
@@ -47,7 +50,7 @@ export class LevelCache {
     this.held.clear();
   }
 
-  private async read(hash: string, projectId: string, models: StandingModel[]): Promise<Surfaces> {
+  private async read(hash: string, projectId: string, { models, roles = [] }: Standing): Promise<Surfaces> {
     const flat = (glb: Uint8Array) => this.threads.run('flatten', { glb });
     const level = await flat(await readBlob(this.db, hash));
     const files = new Map<string, Surfaces>();
@@ -55,7 +58,7 @@ export class LevelCache {
       if (source.from === 'file' && !files.has(source.modelId))
         files.set(source.modelId, await flat(await readModel(this.db, projectId, source.modelId)));
     }
-    return models.length > 0 ? shareSurfaces(standModels(level, models, files)) : level;
+    return withRoles(models.length > 0 ? shareSurfaces(standModels(level, models, files)) : level, roles);
   }
 }
 

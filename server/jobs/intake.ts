@@ -35,7 +35,7 @@ export async function intake({ db, aside }: JobContext, { intakeId }: Jobs['inta
     const rig = await rigFor(db, row.into_project_id, own?.value ?? null);
     // A new project takes the density that is proposed; one that is there keeps what was set in it.
     const isNew = row.into_project_id === null && own === undefined;
-    const args = { bytes: await readBlob(db, row.source_hash), options: { ...layoutOf(rig.bake), propose: isNew } };
+    const args = { bytes: await readBlob(db, row.source_hash), options: { ...layoutOf(rig), propose: isNew } };
     const progress = (share: number) => void noteIntakeShare(db, intakeId, share).catch(() => undefined);
     const { glb, summary, layout } = await aside.run('prepare', args, { progress, signal });
     if (row.becomes === 'model' && summary.triangles > MAX_MODEL_TRIANGLES) {
@@ -65,7 +65,11 @@ export async function intake({ db, aside }: JobContext, { intakeId }: Jobs['inta
       const added =
         row.becomes === 'model'
           ? { projectId: row.into_project_id! }
-          : await addLevel(tx, level, row.into_project_id, { ...rig, vantage, bake: { ...rig.bake, ...layout } });
+          : await addLevel(tx, level, row.into_project_id, {
+              ...rig,
+              vantage,
+              bake: { ...rig.bake, texelsPerM: layout.texelsPerM, densities: layout.densities ?? {} },
+            });
       await tx
         .updateTable('intakes')
         .set({ state: 'done', project_id: added.projectId, source_hash: row.source_hash })

@@ -1,5 +1,7 @@
 import { isDeepStrictEqual } from 'node:util';
-import { modelsOf } from '../../core/rig';
+import { planBake } from '../../core/bake';
+import { withRoles } from '../../core/level';
+import { tracedRules } from '../../core/roles';
 import { Failure } from '../../core/units';
 import { readBlob } from '../data';
 import type { Jobs } from '../queue';
@@ -16,16 +18,16 @@ export async function look({ db, pool, aside, levels }: JobContext, { projectId 
     .executeTakeFirst();
   if (!project) return;
   const { rig } = await latestRig(db, projectId);
-  const layout = layoutOf(rig.bake);
+  const layout = layoutOf(rig);
   try {
     let { summary } = project;
-    let { key, surfaces } = await levels.traced(project.prepared_hash, projectId, modelsOf(rig));
+    let { key, surfaces } = await levels.traced(project.prepared_hash, projectId, planBake(rig));
     if (!isDeepStrictEqual(project.layout, layout)) {
       const args = { bytes: await readBlob(db, project.source_hash), options: layout };
       const prepared = await aside.run('prepare', args, { signal });
       summary = prepared.summary;
-      key = `look ${projectId} ${JSON.stringify(layout)}`;
-      surfaces = await aside.run('flatten', { glb: prepared.glb }, { signal });
+      key = `look ${projectId} ${JSON.stringify([layout, tracedRules(rig.roles)])}`;
+      surfaces = withRoles(await aside.run('flatten', { glb: prepared.glb }, { signal }), tracedRules(rig.roles));
     }
     const found = await aside.trace('look', surfaces, { key, rig, summary, threads: pool.size }, { signal });
     await endLook(db, projectId, { found });

@@ -1,6 +1,6 @@
-import { mixGains, stemParts, type Gains } from '../../core/bake';
+import { mixGains, planBake, stemParts, type Gains } from '../../core/bake';
 import type { BakeView, StoredMap } from '../../core/api';
-import { modelsOf, resolveCue } from '../../core/rig';
+import { resolveCue } from '../../core/rig';
 import { readBlob } from '../data';
 import type { Jobs } from '../queue';
 import { bakesOf, latestRig, setPicture } from '../stores';
@@ -20,7 +20,7 @@ export async function picture(context: JobContext, { projectId }: Jobs['picture'
   const { done } = await bakesOf(db, projectId);
   const lighting = resolveCue(rig, rig.cues[0]!);
   const baked = done && (await mixMaps(context, done, mixGains(lighting, done.plan), control));
-  const { key, surfaces } = await levels.traced(project.prepared_hash, projectId, modelsOf(rig));
+  const { key, surfaces } = await levels.traced(project.prepared_hash, projectId, planBake(rig));
   const args = { key, lighting, vantage: rig.vantage, baked };
   await setPicture(db, projectId, await aside.trace('picture', surfaces, args, control));
 }

@@ -44,7 +44,7 @@ export async function requestBake(
     .select(['levels.id', 'levels.source_hash'])
     .where('projects.id', '=', projectId)
     .executeTakeFirstOrThrow();
-  const layout = layoutOf(rig.bake);
+  const layout = layoutOf(rig);
   const { plan, trace, base } = await (only
     ? objectsToTrace(db, projectId, level.id, rig, only)
     : partsToTrace(db, projectId, level.id, rig, whole));

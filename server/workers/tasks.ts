@@ -19,6 +19,7 @@ import {
   runJob,
   stemParts,
   takeLayers,
+  tracedIndices,
   writeCover,
   writeLayers,
   type BakeJobs,
@@ -93,10 +94,16 @@ export const tasks = {
     return prepareLevel(await readLevel(bytes), options, progress);
   },
 
-  /** Where a person would stand in a prepared level; null where there is no floor. */
+  /** Where a person would stand in a prepared level, with what seems to mark only the sky taken away; null where there is no floor. */
   async openingView({ glb, sun }: { glb: Uint8Array; sun: Vec3 | null }): Promise<Vantage | null> {
-    const [{ readLevel, readSurfaces }, { openingView }] = await Promise.all([levels(), import('../../core/preview')]);
-    return openingView(createScene(await readSurfaces(await readLevel(glb))), sun);
+    const [{ readLevel, readSurfaces, withRoles }, { openingView }, { proposeRoles }] = await Promise.all([
+      levels(),
+      import('../../core/preview'),
+      import('../../core/preflight'),
+    ]);
+    const scene = createScene(await readSurfaces(await readLevel(glb)));
+    const away = proposeRoles(scene).map(({ target }) => ({ ...target, traced: false, bothSides: null }));
+    return openingView(away.length > 0 ? createScene(withRoles(scene.surfaces, away)) : scene, sun);
   },
 
   /** Flattens a prepared level, in memory that threads can share. */
@@ -107,7 +114,7 @@ export const tasks = {
 
   /** Builds the tree over a level's triangles, in memory that the threads share. */
   buildTree({ surfaces }: { surfaces: Surfaces }): Tree {
-    return buildTree(surfaces.positions, surfaces.indices, cutoutTriangles(surfaces));
+    return buildTree(surfaces.positions, tracedIndices(surfaces), cutoutTriangles(surfaces));
   },
 
   load({ key, surfaces, tree }: { key: string; surfaces: Surfaces; tree: Tree }): void {
@@ -150,11 +157,12 @@ export const tasks = {
     const [{ probeBake }, { preflight, rigRemarks }] = await Promise.all([import('../../core/estimate'), import('../../core/preflight')]);
     const scene = sceneOf(key);
     const { texels, seconds, memoryMB, storedMB, storedPerCueMB } = await probeBake(scene, planBake(rig), threads, rig.cues.length);
-    const lines = [...preflight(scene, summary), ...rigRemarks(rig, storedMB)].map(({ code, text, object, atM }) => ({
+    const lines = [...preflight(scene, summary), ...rigRemarks(rig, storedMB)].map(({ code, text, object, atM, role }) => ({
       code,
       text,
       object,
       atM,
+      role,
     }));
     return { bake: rig.bake, estimate: { texels, seconds, memoryMB, storedMB, storedPerCueMB }, lines };
   },

@@ -13,6 +13,7 @@ import { BakeProgress } from './BakeProgress';
 import { CoresRow } from './CoresRow';
 import { DensitySection } from './DensitySection';
 import { FailedBake } from './FailedBake';
+import { RolesSection } from './RolesSection';
 import { ForeseenSection } from './ForeseenSection';
 import { MixSection } from './MixSection';
 import { NoiseSection } from './NoiseSection';
@@ -80,6 +81,7 @@ export function BakeDesk({ control }: { control: BakeControl }) {
         </div>
         <DensitySection />
       </Section>
+      <RolesSection />
       <ForeseenSection />
       {done?.noise && <NoiseSection bake={done} noise={done.noise} />}
       <Section title="Level" note={name}>

@@ -2,6 +2,9 @@ import { Button } from 'antd';
 import { useState } from 'react';
 import type { Foreseen } from '../../core/api';
 import { groupLines, type PreflightGroup } from '../../core/preflight';
+import { setRole } from '../../core/rig';
+import { READY_ROLES } from '../../core/roles';
+import { hasRole } from './RolesSection';
 import { shortened } from '../desk/shortened';
 import { useStudio } from '../state/context';
 import { useRigEdit } from '../state/useRigEdit';
@@ -36,6 +39,7 @@ function Group({ group: { code, title, remedy, lines } }: { group: PreflightGrou
           {title}
         </button>
         {remedy === 'leave-out' && <LeaveOut lines={lines} />}
+        {remedy === 'roles' && <GiveRoles lines={lines} />}
       </h3>
       {open && (
         <>
@@ -82,6 +86,29 @@ function LeaveOut({ lines }: { lines: readonly Line[] }) {
       }
     >
       Leave {names.length === 1 ? 'it' : 'them'} out
+    </Button>
+  );
+}
+
+/** Gives all that a group is about the roles that are proposed, in one step. */
+function GiveRoles({ lines }: { lines: readonly Line[] }) {
+  const roles = useStudio((s) => s.rig.roles);
+  const changeRig = useRigEdit();
+  const proposed = lines.flatMap(({ role }) => (role && !hasRole(roles, role.target) ? [role] : []));
+  const [first] = proposed;
+  if (!first) return <span className={desk.note}>roles given</span>;
+  const { name, hint } = READY_ROLES[first.as];
+  return (
+    <Button
+      size="small"
+      title={hint}
+      onClick={() =>
+        changeRig(`${proposed.length === 1 ? first.target.name : `${proposed.length} surfaces`}: ${name.toLowerCase()}`, (r) =>
+          proposed.forEach(({ target, as }) => setRole(r, target, as)),
+        )
+      }
+    >
+      {first.as === 'opening' ? 'Open to the sky' : 'Ignore'}
     </Button>
   );
 }

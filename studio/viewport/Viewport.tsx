@@ -53,6 +53,7 @@ export function Viewport({ bake }: { bake: BakeView | null }) {
         glows: () => stage.lit.glows(),
         picture: (lighting, width, height) => stage.picture(lighting, stage.controls.vantage(), width, height),
         objects: () => stage.objects(),
+        names: () => stage.lit.level?.names() ?? { materials: [], groups: [] },
         inPicture: () => stage.objectsInPicture(),
         cast: (from, direction) => stage.cast(from, direction),
       });

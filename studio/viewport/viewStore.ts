@@ -14,6 +14,8 @@ export interface View {
   cast: SurfaceCast | null;
   /** Names of the level's objects. */
   objects: (() => string[]) | null;
+  /** Names of its materials, and of the nodes that its objects lie under. */
+  names: (() => { materials: string[]; groups: string[] }) | null;
   /** Names of those that the picture shows. */
   inPicture: (() => string[]) | null;
   /** The level's glowing materials, with their luminance in cd/m2. */
@@ -29,6 +31,7 @@ export const NO_VIEW: View = {
   walk: null,
   cast: null,
   objects: null,
+  names: null,
   inPicture: null,
   glows: null,
   picture: null,

@@ -1,5 +1,6 @@
 import type { Lamp, Profile } from '../../lamps';
 import type { StandingModel } from '../../rig';
+import type { TracedRule } from '../../roles';
 import { visibleDisc } from '../../sky';
 import { directionFromAngles, type Vec3 } from '../../units';
 
@@ -38,6 +39,8 @@ export interface BakePlan {
   profiles: Profile[];
   /** Models of fixtures that stand in the level. */
   models: StandingModel[];
+  /** What light passes, and what blocks it from both sides, by roles; none where it is not given. */
+  roles?: TracedRule[];
   /** Paths from each texel at first. */
   paths: number;
   /** Noise, as a share of the light, down to which further paths are followed. */

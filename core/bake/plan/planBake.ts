@@ -1,4 +1,5 @@
 import type { Lamp } from '../../lamps';
+import { tracedRules } from '../../roles';
 import { NO_CIRCUIT, lampsOf, modelsOf, type BakeQuality, type Rig } from '../../rig';
 import type { BakePlan } from './bakePlan';
 import { sunsToBake } from './sunSamples';
@@ -25,11 +26,13 @@ export function planBake(rig: Rig): BakePlan {
   const used = new Set(lamps.map((l) => l.circuitId ?? NO_CIRCUIT));
   const circuits = [{ id: NO_CIRCUIT, glows: [] as string[] }, ...rig.circuits.map(({ id, glows }) => ({ id, glows }))];
   const profileIds = new Set(lamps.map((l) => (l.shape.kind === 'measured' ? l.shape.profileId : '')));
+  const roles = tracedRules(rig.roles);
   return {
     circuits: circuits.filter((c) => used.has(c.id) || c.glows.length > 0),
     lamps,
     profiles: rig.profiles.filter((p) => profileIds.has(p.id)),
     models: modelsOf(rig),
+    ...(roles.length > 0 ? { roles } : {}),
     suns: sunsToBake(rig),
     ...QUALITIES[rig.bake.quality],
     bounces: rig.bake.bounces,

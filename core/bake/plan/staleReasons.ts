@@ -1,4 +1,5 @@
 import type { LayoutOptions } from '../../level';
+import { mappedRules } from '../../roles';
 import type { Lamp, Profile } from '../../lamps';
 import { NO_CIRCUIT, type Rig } from '../../rig';
 import { angleBetween, directionFromAngles, sameJson, type Vec3 } from '../../units';
@@ -39,6 +40,7 @@ export function bakeChange(baked: { plan: BakePlan; layout: LayoutOptions }, rig
   const laidOut = [
     texelsPerM !== baked.layout.texelsPerM || maxMapSize !== baked.layout.maxMapSize ? ['the texel density or map size changed'] : [],
     densityReasons(baked.layout.densities ?? {}, densities),
+    sameJson(baked.layout.mapped ?? [], mappedRules(rig.roles)) ? [] : ['what has a lightmap by its role changed'],
   ].flat();
   const another = [
     laidOut,
@@ -217,13 +219,15 @@ function lampReasons(then: BakePlan, now: BakePlan, rig: Rig, sunReasons: string
   }
   const beforeModels = changes.size;
   noteModels(then, now, rig, note);
-  const moved = changes.size > beforeModels || !sameModels(then, now);
+  const rolesMoved = !sameJson(then.roles ?? [], now.roles ?? []);
+  const moved = changes.size > beforeModels || !sameModels(then, now) || rolesMoved;
   const reasons = [...changes].map(([change, names]) =>
     names.length > NAMED ? `${names.length} lamps: each ${change}` : `${names.join(', ')}: ${change}`,
   );
   const glowsOf = (plan: BakePlan) => plan.circuits.flatMap((c) => c.glows.map((g) => `${c.id === NO_CIRCUIT ? '' : c.id} ${g}`)).sort();
   const glows = !sameJson(glowsOf(then), glowsOf(now));
   if (glows) reasons.push('glowing materials went to other circuits');
+  if (rolesMoved) reasons.push('what light passes or is blocked by, by its role, changed');
   return { reasons: [...sunReasons, ...reasons], moved, lamps, glows };
 }
 

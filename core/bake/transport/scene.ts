@@ -1,4 +1,5 @@
 import type { Material, Surfaces } from '../../level';
+import { tracedIndices } from './tracedIndices';
 import { buildTracer, openTracer, type Cutouts, type Tracer, type Tree } from '../../trace';
 import { decodeSrgb } from '../../units';
 
@@ -70,7 +71,9 @@ export function createScene(surfaces: Surfaces, tree?: Tree): Scene {
   const cutouts: Cutouts = { has: Uint8Array.from(materialOf, (m) => (materials[m]!.holeBelowAlpha === null ? 0 : 1)), isHole };
   const scene: Scene = {
     surfaces,
-    tracer: tree ? openTracer(tree, isHole) : buildTracer(positions, indices, cutouts.has.includes(1) ? cutouts : undefined),
+    tracer: tree
+      ? openTracer(tree, isHole)
+      : buildTracer(positions, tracedIndices(surfaces), cutouts.has.includes(1) ? cutouts : undefined),
     faceNormal(triangle, out) {
       for (let c = 0; c < 3; c++) out[c] = faces[triangle * 3 + c]!;
     },

@@ -131,6 +131,7 @@ export function defaultRig(): Rig {
     weather: FAIR_WEATHER,
     weathers: [],
     grades: [],
+    roles: [],
     materials: [],
     water: NO_WATER,
     night: CLEAR_NIGHT,

@@ -7,6 +7,7 @@ import { LIVE_SHADOWS } from './liveShadows';
 import { circuit, copy, lamp, model, once } from './lampSchemas';
 import { fog, grade, volume, whole } from './moodSchemas';
 import { drawn, look, moon, night, path } from './nightSchemas';
+import { roleRule } from './roleSchemas';
 import { RIG_VERSION, STEMS, type Rig } from './types';
 import { byName, finite, hex, hour, id, name, triple, vector } from './valueSchemas';
 import { materialRule, namedWeather, water, weather, weatherTurn } from './weatherSchemas';
@@ -162,6 +163,7 @@ const rig = Joi.object({
   weather: whole(weather),
   weathers: Joi.array().items(namedWeather).max(64).unique('id').unique(byName).required(),
   materials: Joi.array().items(materialRule).max(200).unique('id').required(),
+  roles: Joi.array().items(roleRule).max(500).unique('id').required(),
   water: whole(water),
   night: whole(night),
   grade: whole(grade),

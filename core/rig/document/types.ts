@@ -4,6 +4,7 @@ import type { Grade, NamedGrade } from '../../grade';
 import type { Lamp, Profile } from '../../lamps';
 import type { Air, Clouds } from '../../sky';
 import type { Vec3 } from '../../units';
+import type { RoleRule } from '../../roles';
 import type { MaterialRule, NamedWeather, Water, Weather } from '../../weather';
 import type { LiveShadows } from './liveShadows';
 import type { BodyLook, BodyPath, Moon, Night } from './night';
@@ -333,6 +334,8 @@ export interface Rig {
   weathers: NamedWeather[];
   /** What materials take of rain, snow and dust; the last rule that a name is of holds. */
   materials: MaterialRule[];
+  /** What surfaces of the level take part in; the last rule that is about one holds. */
+  roles: RoleRule[];
   /** The water of the day. */
   water: Water;
   /** The night of the day. */

@@ -65,11 +65,11 @@ const fromEight = (document: Document): Document => {
   return { ...document, glowsShownEv, weather, weathers, materials, water, night, day: { ...day, others } };
 };
 
-/** Version 9 kept no grades of its own, and its fog was no thicker above the snow line. */
+/** Version 9 knew no roles of surfaces, kept no grades of its own, and its fog was no thicker above the snow line. */
 const fromNine = (document: Document): Document => {
   const soft = (weather: unknown) => ({ ...(weather as Document), snowLineFog: 1 });
   const weathers = (document.weathers as Document[]).map((set) => ({ ...set, weather: soft(set.weather) }));
-  return { ...document, grades: [], weather: soft(document.weather), weathers };
+  return { ...document, grades: [], roles: [], weather: soft(document.weather), weathers };
 };
 
 /**

@@ -22,6 +22,7 @@ import { scaleRgb, type Rgb } from '../../../core/units';
 import { download } from './download';
 import { dimGlow, glowsOf, type GlowData } from './glows';
 import type { ModelPart } from './fixtureModels';
+import { roleOf, type RoleRule } from '../../../core/roles';
 import { StandInLight, type SurroundingLight } from './standInLight';
 import { TexelReader } from './texelReader';
 
@@ -59,6 +60,8 @@ export class LevelModel {
   private readonly raycaster = new Raycaster();
   private readonly texels = new TexelReader();
   private worn: 'own' | 'white' = 'own';
+  /** What light passes, by its role. */
+  private readonly passed = new Set<Mesh>();
 
   private constructor(
     readonly group: Group,
@@ -95,6 +98,24 @@ export class LevelModel {
     light.patch(material);
     const { min, max } = new Box3().setFromObject(mesh);
     this.leftOut.push({ light, above: new Vector3((min.x + max.x) / 2, max.y + ABOVE_M, (min.z + max.z) / 2) });
+  }
+
+  /** Gives surfaces the roles that rules say: whether they are drawn, cast live shadows, and stand in the way of light. */
+  setRoles(rules: readonly RoleRule[]): void {
+    this.passed.clear();
+    for (const mesh of this.meshes) {
+      const role = roleOf(rules, { object: objectName(mesh), groups: groupNames(mesh), material: sourceOf(mesh) });
+      mesh.visible = role.drawn;
+      mesh.castShadow = role.shadow;
+      if (!role.traced) this.passed.add(mesh);
+    }
+  }
+
+  /** Names of the level's materials, and of the nodes that its objects lie under. */
+  names(): { materials: string[]; groups: string[] } {
+    const sorted = (names: Iterable<string>) =>
+      [...new Set(names)].filter(Boolean).sort((a, b) => a.localeCompare(b, undefined, { numeric: true }));
+    return { materials: sorted(this.meshes.map(sourceOf)), groups: sorted(this.meshes.flatMap(groupNames)) };
   }
 
   get hasLeftOut(): boolean {
@@ -167,9 +188,11 @@ export class LevelModel {
       .map(({ geometry, matrixWorld, material }) => ({ geometry, matrix: matrixWorld, material }));
   }
 
-  /** Everything that the level is made of, where it stands. */
+  /** Everything of the level that stands in the way of light, where it stands. */
   parts(): ModelPart[] {
-    return this.meshes.map(({ geometry, matrixWorld, material }) => ({ geometry, matrix: matrixWorld, material }));
+    return this.meshes
+      .filter((mesh) => !this.passed.has(mesh))
+      .map(({ geometry, matrixWorld, material }) => ({ geometry, matrix: matrixWorld, material }));
   }
 
   /** Names of the level's objects. */
@@ -190,13 +213,13 @@ export class LevelModel {
   /** What lies under a point of the picture (-1..1 each way), or null for the sky. */
   pick(x: number, y: number, camera: Camera): Pick | null {
     this.raycaster.setFromCamera(new Vector2(x, y), camera);
-    return this.firstHit();
+    return this.firstHit((mesh) => mesh.visible);
   }
 
   /** What a ray meets first. */
   cast(origin: Vector3, direction: Vector3): Pick | null {
     this.raycaster.set(origin, direction);
-    return this.firstHit();
+    return this.firstHit((mesh) => !this.passed.has(mesh));
   }
 
   /** The nearest surface from a point, seen from whichever side: how far, and whether it is the inside of something. */
@@ -214,9 +237,10 @@ export class LevelModel {
     return found;
   }
 
-  private firstHit(): Pick | null {
+  private firstHit(isMet: (mesh: Mesh) => boolean): Pick | null {
     let nearest: Pick | null = null;
     for (const mesh of this.meshes) {
+      if (!isMet(mesh)) continue;
       const [hit] = this.raycaster.intersectObject(mesh, false);
       if (!hit?.face || (nearest && hit.distance >= nearest.distance)) continue;
       const normal = hit.normal!.clone().transformDirection(mesh.matrixWorld);
@@ -233,7 +257,7 @@ export class LevelModel {
         emission: scaleRgb(product(emissive.toArray() as Rgb, this.texels.color(emissiveMap, hit.uv)), emissiveIntensity),
         distance: hit.distance,
         object: objectName(mesh),
-        material: (mesh.material.userData as { source?: string }).source ?? '',
+        material: sourceOf(mesh),
       };
     }
     return nearest;
@@ -254,6 +278,20 @@ const objectName = (mesh: Mesh): string => {
   const name = (mesh.userData.name ?? mesh.parent?.userData.name) as string | undefined;
   return name ?? mesh.name;
 };
+
+/** Name of the material that a mesh was read with. */
+const sourceOf = ({ material }: Mesh): string => ((material as MeshLambertMaterial).userData as { source?: string }).source ?? '';
+
+/** Names of the nodes that a mesh's own node lies under. */
+function groupNames(mesh: Mesh): string[] {
+  const own = objectName(mesh);
+  const names: string[] = [];
+  for (let node = mesh.parent; node; node = node.parent) {
+    const name = node.userData.name as string | undefined;
+    if (name && name !== own) names.push(name);
+  }
+  return names;
+}
 
 const product = (...factors: Rgb[]): Rgb => factors.reduce((a, b) => [a[0] * b[0], a[1] * b[1], a[2] * b[2]], [1, 1, 1]);
 

@@ -8,6 +8,7 @@ import { TestBall } from '../level/testBall';
 import { Mixer } from '../mix/mixer';
 import { probeCoefficients, trimmed } from '../renderer/develop';
 import { SkyDome } from '../sky/skyDome';
+import type { RoleRule } from '../../../core/roles';
 import { Roofs } from '../weather/roofs';
 import { SkyOpenness } from './skyOpenness';
 import { SkyMirror } from '../weather/skyMirror';
@@ -38,6 +39,7 @@ export class LitScene {
   private suns: LiveSuns | null = null;
   private readonly lamps = new LiveLamps(this.scene);
   readonly roofs = new Roofs();
+  private roles: readonly RoleRule[] = [];
   /** How much of the sky each place of the level sees. */
   readonly open = new SkyOpenness();
   private readonly mirror = new SkyMirror();
@@ -75,8 +77,26 @@ export class LitScene {
     this.level = level;
     this.scene.add(level.group);
     this.suns = new LiveSuns(this.scene, level.bounds);
+    this.lookThrough(level);
+  }
+
+  /** Finds what of a level lies open to the sky. */
+  private lookThrough(level: LevelModel): void {
+    level.setRoles(this.roles);
     this.roofs.find(this.renderer, level.parts(), level.bounds);
     this.open.measure(this.renderer, level.parts(), level.bounds);
+  }
+
+  /** Gives surfaces of the level their roles; answers whether they had others. */
+  setRoles(roles: readonly RoleRule[]): boolean {
+    if (this.roles === roles) return false;
+    this.roles = roles;
+    if (!this.level) return false;
+    this.lookThrough(this.level);
+    this.litBy = null;
+    this.lamps.moved();
+    this.suns?.moved();
+    return true;
   }
 
   /** Takes a bake's stems to light by, or none. */

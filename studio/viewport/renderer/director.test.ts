@@ -48,6 +48,7 @@ function directed(rig = defaultRig()) {
     read: (_: Lighting, x: number) => (read.push(x), { lux: x, luminance: x / 2 }),
     shadowCost: () => ({ ms: 1 }),
     pictureCost: () => null,
+    setRoles: () => undefined,
     drawnSize: () => [640, 400],
     fence: () => () => true,
     scopes: () => (scoped.push(1), null),

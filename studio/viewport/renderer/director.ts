@@ -19,7 +19,7 @@ const SCOPES_MS = 250;
 const SETTLE_MS = 160;
 
 /** Parts of the rig that, changed, make the pictures of all cues others. */
-const lampParts = ['lamps', 'fixtures', 'placed', 'circuits', 'glowsShownEv', 'profiles', 'liveLamps'] as const;
+const lampParts = ['lamps', 'fixtures', 'placed', 'circuits', 'glowsShownEv', 'profiles', 'liveLamps', 'roles'] as const;
 
 /** Notes how long a picture stood out since it was asked for, for whoever measures the page; the last hundred are kept. */
 function note(what: string, since: number): void {
@@ -153,6 +153,7 @@ export class Director {
     this.stage.quality = usePicture.getState().choice;
     this.stage.markBloom = useGrading.getState().markBloom && state.room === 'grade';
     this.stage.mapSizes = state.level.summary.lightmaps.maps;
+    this.stage.setRoles(state.rig.roles);
     this.stage.lit.shadows = state.rig.liveShadows;
     this.stage.lit.lampBudget = state.rig.liveLamps;
     this.stage.lit.standModels(

@@ -13,6 +13,7 @@ import {
 import { TONE_CURVE_GLSL, isFixed, measureScopes, meteredEv, type Scopes } from '../../../core/grade';
 import { frameAll } from '../../../core/preview';
 import type { Lighting, Vantage } from '../../../core/rig';
+import type { RoleRule } from '../../../core/roles';
 import { luminance, whiteLuminance, type Vec3 } from '../../../core/units';
 import { ViewControls, type Step } from '../gestures/viewControls';
 import type { LevelModel } from '../level/levelModel';
@@ -67,6 +68,12 @@ export class Stage {
   private passes: { onScreen: PicturePasses; small: PicturePasses; shadows: FogShadows } | null = null;
   /** The level that the fog's shadows are of. */
   private shadowed: LevelModel | null = null;
+
+  /** Gives surfaces of the level their roles. */
+  setRoles(roles: readonly RoleRule[]): void {
+    if (this.lit.setRoles(roles)) this.shadowed = null;
+  }
+
   private readonly marks = new LampMarks();
   private marked = false;
   private readonly size = { width: 1, height: 1 };

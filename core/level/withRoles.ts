@@ -1,0 +1,33 @@
+import { isOf, type TracedRule } from '../roles';
+import type { Surfaces } from './types';
+
+/**
+ * A level with what its roles say of tracing: triangles that light passes, and materials that block from both sides. Its triangles keep
+ * their numbers.
+ */
+export function withRoles(level: Surfaces, rules: readonly TracedRule[]): Surfaces {
+  if (rules.length === 0) return level;
+  const { objects, groups, materials } = level;
+  const traced = new Uint8Array(new SharedArrayBuffer(level.materialOf.length)).fill(1);
+  const materialOf = new Uint16Array(new SharedArrayBuffer(level.materialOf.length * 2));
+  const all = [...materials];
+  const rulesOf = new Map<string, { isTraced: boolean; material: number }>();
+  for (let t = 0; t < materialOf.length; t++) {
+    const [object, material] = [level.objectOf[t]!, level.materialOf[t]!];
+    const key = `${object} ${material}`;
+    let found = rulesOf.get(key);
+    if (!found) {
+      const own = materials[material]!;
+      const rule = rules.findLast((r) => isOf(r, { object: objects[object]!, groups: groups[object] ?? [], material: own.name }));
+      const bothSides = rule?.bothSides ?? own.doubleSided;
+      found = {
+        isTraced: rule?.traced ?? true,
+        material: bothSides === own.doubleSided ? material : all.push({ ...own, doubleSided: bothSides }) - 1,
+      };
+      rulesOf.set(key, found);
+    }
+    traced[t] = found.isTraced ? 1 : 0;
+    materialOf[t] = found.material;
+  }
+  return { ...level, traced, materialOf, materials: all };
+}

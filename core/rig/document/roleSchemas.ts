@@ -1,0 +1,16 @@
+import Joi from 'joi';
+import { READY_ROLES } from '../../roles';
+import { id } from './valueSchemas';
+
+const flag = Joi.boolean().required();
+
+/** A role for some of a level's surfaces. */
+export const roleRule = Joi.object({
+  id,
+  by: Joi.string().valid('object', 'group', 'material', 'pattern').required(),
+  name: Joi.string().min(1).max(300).required(),
+  as: Joi.string()
+    .valid(...Object.keys(READY_ROLES), 'own')
+    .required(),
+  role: Joi.object({ drawn: flag, traced: flag, shadow: flag, lightmap: flag, bothSides: Joi.boolean().allow(null).required() }).required(),
+});

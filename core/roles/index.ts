@@ -1,0 +1,16 @@
+export {
+  PLAIN_ROLE,
+  READY_ROLES,
+  hasLightmap,
+  isOf,
+  mappedRules,
+  roleOf,
+  tracedRules,
+  type MappedRule,
+  type NamedSurface,
+  type ReadyRole,
+  type Role,
+  type RoleRule,
+  type RoleTarget,
+  type TracedRule,
+} from './roles';
