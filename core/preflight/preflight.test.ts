@@ -46,8 +46,8 @@ describe('a level looked over before its bake', () => {
     expect(await lookOver([ground, { ...wall, doubleSided: true }])).toEqual([]);
   });
 
-  it('tells that no sky is seen from anywhere', async () => {
-    expect(found(await lookOver(room(0, 3, { albedo: 0.5 })))).toEqual(['no-sky']);
+  it('tells that no sky is seen from anywhere, and what shuts it out', async () => {
+    expect(found(await lookOver(room(0, 3, { albedo: 0.5 })))).toEqual(['opening ceiling', 'no-sky']);
   });
 
   it('tells of odd densities and of albedos that nothing real has', async () => {

@@ -121,6 +121,10 @@ describe('a closed shell whose ceiling only marks the sky', () => {
       ['helper', { by: 'material', name: 'common_clip' }],
     ]);
     expect(await lookOver(open)).toEqual([]);
+    const codes = async (name: string) => (await lookOver([...open, { ...open[0]!, name, corner: [0, 1, 0] }])).map((l) => l.code);
+    for (const name of ['tropicalsky', 'SkyBox_01', 'env/skies2/dawn']) expect(await codes(name)).toEqual(['opening']);
+    for (const name of ['skylight frame', 'whisky barrel', 'dusky brick', 'eclipse', 'paperclip'])
+      expect((await codes(name)).filter((c) => c === 'opening')).toEqual([]);
   });
 
   it('has no lightmap on the opening, and its triangles keep their numbers', async () => {
