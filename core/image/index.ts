@@ -2,6 +2,7 @@ export { MAX_PIXELS, decodeImage } from './decodeImage';
 export { findSun, type FoundSun } from './findSun';
 export { findHorizon, levelled, type Horizon } from './horizon';
 export { joinFaces } from './faceFiles';
+export { unzipFiles, type NamedFile } from './unzipFiles';
 export { type SkyLayout } from './layout';
 export { inspectSky, type Problem, type ProblemCode, type RemedyCode, type SkyReport } from './inspectSky';
 export { prepareSky, readSky, type PreparedSky, type ReadSky, type ReadSkyArgs, type TakenSun } from './prepareSky';

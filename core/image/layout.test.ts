@@ -1,7 +1,7 @@
 import { zipSync } from 'fflate';
 import { FACES, faceOfName, pixelDirection, type Face, type Panorama } from '../sky';
 import { DEG, type Vec3 } from '../units';
-import { unzipImages } from './faceFiles';
+import { unzipFiles } from './unzipFiles';
 import { inspectSky } from './inspectSky';
 import { faceOf, findLayout, fromFaces, toPanorama, type ImageLayout } from './layout';
 import { readSkyImage } from './readSky';
@@ -122,7 +122,7 @@ describe('how a sky lies on an image', () => {
       await expect(read({ ...five, 'px.exr': up! })).rejects.toThrow('right.exr and px.exr are both the right face');
       await expect(read({ ...five, 'up.exr': await exr(32, () => [1, 1, 1]) })).rejects.toThrow('up.exr, the up face, is 32 x 32');
       await expect(readSkyImage(zipSync(good).subarray(0, 4000), 'sky.zip')).rejects.toThrow('sky.zip is a damaged zip archive');
-      expect(() => unzipImages(zipSync(good), 'sky.zip', 50_000)).toThrow('unpacks to more than');
+      expect(() => unzipFiles(zipSync(good), 'sky.zip', 50_000)).toThrow('unpacks to more than');
     });
   });
 

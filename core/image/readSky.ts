@@ -1,7 +1,8 @@
 import sharp from 'sharp';
 import { FACES, sortFaces, type Face, type Panorama } from '../sky';
 import { Failure, decodeSrgb } from '../units';
-import { joinFaces, unzipImages } from './faceFiles';
+import { joinFaces } from './faceFiles';
+import { unzipFiles } from './unzipFiles';
 import { findLayout, toPanorama, type ImageLayout, type SkyLayout } from './layout';
 import { readExr } from './readExr';
 import { readExrHead } from './readExrHead';
@@ -77,7 +78,7 @@ export async function readSkyImage(bytes: Uint8Array, name: string, as?: Encodin
 
 /** Reads the six faces of a sky out of a zip archive; what they are as files is told of the first. */
 async function readFaces(bytes: Uint8Array, name: string, as?: Encoding): Promise<SkyImage> {
-  const files = sortFaces(unzipImages(bytes, name, MAX_SKY_BYTES));
+  const files = sortFaces(unzipFiles(bytes, name, MAX_SKY_BYTES));
   const faces: Partial<Record<Face, Omit<SkyImage, 'layout'> & { name: string }>> = {};
   for (const face of FACES) faces[face] = { name: files[face].name, ...(await readPixels(files[face].bytes, files[face].name, as)) };
   const read = faces as Record<Face, Omit<SkyImage, 'layout'> & { name: string }>;

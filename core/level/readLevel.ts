@@ -4,6 +4,7 @@ import draco3d from 'draco3dgltf';
 import { MeshoptDecoder, MeshoptEncoder } from 'meshoptimizer';
 import { Failure } from '../units';
 import { checkDeclared } from './checkDeclared';
+import { unpackLevel } from './packedLevel';
 
 /** The first bytes of files that are dropped here by mistake, and what to call them. */
 const FOREIGN: readonly [prefix: string, name: string][] = [
@@ -12,7 +13,6 @@ const FOREIGN: readonly [prefix: string, name: string][] = [
   ['#?RADIANCE', 'a Radiance HDR image'],
   ['#?RGBE', 'a Radiance HDR image'],
   ['v/1\x01', 'an OpenEXR image'],
-  ['PK\x03\x04', 'a ZIP archive'],
   ['Kaydara FBX', 'a binary FBX file'],
   ['%PDF', 'a PDF document'],
   ['\x1f\x8b', 'a gzip archive'],
@@ -60,54 +60,80 @@ function parseJson(bytes: Uint8Array): JSONDocument['json'] {
   }
 }
 
-function checkSelfContained(json: JSONDocument['json']): void {
+function checkJson(json: JSONDocument['json']): void {
   if (!json || typeof json !== 'object' || !json.asset) {
     refuse('The file is JSON, but no glTF: it has no "asset".', 'Export the level as .glb (glTF 2.0) and drop that.');
   }
   if (!/^2\./.test(json.asset.version ?? '')) {
     refuse(`The level is glTF version ${json.asset.version}.`, 'Export it as glTF 2.0.');
   }
-  for (const resource of [...(json.buffers ?? []), ...(json.images ?? [])]) {
-    if (resource.uri && EXTERNAL.test(resource.uri)) {
-      refuse(
-        `The level refers to another file, "${resource.uri}".`,
-        'Export it as .glb, or as .gltf with embedded data, so that one file holds all.',
-      );
-    }
-  }
 }
 
-/** Bytes of each buffer: of the file's own part, or of embedded data. */
-const bufferSizes = ({ buffers = [] }: JSONDocument['json'], binary: number): number[] =>
-  buffers.map(({ uri, byteLength }) => (uri ? Math.floor(((uri.length - uri.indexOf(',') - 1) * 3) / 4) : Math.min(byteLength, binary)));
+/** The files that a level refers to, by its names for them; a missing image leaves its texture without one, a missing buffer is refused. */
+function resourcesOf(json: JSONDocument['json'], resourceOf: (uri: string) => Uint8Array | null): Record<string, Uint8Array<ArrayBuffer>> {
+  const found: Record<string, Uint8Array<ArrayBuffer>> = {};
+  const external = (list: { uri?: string }[] = []) => list.flatMap(({ uri }) => (uri && EXTERNAL.test(uri) ? [uri] : []));
+  for (const uri of external(json.buffers)) {
+    const bytes = resourceOf(uri);
+    if (!bytes)
+      refuse(
+        `The level refers to another file, "${uri}", which did not come with it.`,
+        'Drop the .gltf together with its files, as a folder or a .zip, or export it as .glb.',
+      );
+    else found[uri] = bytes as Uint8Array<ArrayBuffer>;
+  }
+  // A texture without bytes is taken out as it is looked over, and said.
+  for (const uri of external(json.images)) found[uri] = (resourceOf(uri) ?? new Uint8Array([0])) as Uint8Array<ArrayBuffer>;
+  return found;
+}
+
+/** Bytes of each buffer: of the file's own part, of a file beside it, or of embedded data. */
+const bufferSizes = ({ buffers = [] }: JSONDocument['json'], binary: number, files: Record<string, Uint8Array> = {}): number[] =>
+  buffers.map(({ uri, byteLength }) => {
+    if (!uri) return Math.min(byteLength, binary);
+    return EXTERNAL.test(uri) ? files[uri]!.length : Math.floor(((uri.length - uri.indexOf(',') - 1) * 3) / 4);
+  });
+
+const ALONE = () => null;
+
+/** Reads a .gltf with what it refers to. */
+async function readText(io: NodeIO, text: Uint8Array, resourceOf: (uri: string) => Uint8Array | null): Promise<Document> {
+  const json = parseJson(text);
+  checkJson(json);
+  const resources = resourcesOf(json, resourceOf);
+  checkDeclared(json, bufferSizes(json, 0, resources));
+  return io.readJSON({ json, resources });
+}
+
+/** Reads binary glTF. */
+async function readBinary(io: NodeIO, bytes: Uint8Array, resourceOf: (uri: string) => Uint8Array | null): Promise<Document> {
+  checkBinary(bytes);
+  const jsonLength = new DataView(bytes.buffer, bytes.byteOffset).getUint32(12, true);
+  if (20 + jsonLength > bytes.length) refuse('The level is cut short within its own description.', 'Copy or export it again.');
+  const json = parseJson(bytes.subarray(20, 20 + jsonLength));
+  checkJson(json);
+  const resources = resourcesOf(json, resourceOf);
+  checkDeclared(json, bufferSizes(json, bytes.length - 20 - jsonLength - (bytes.length > 28 + jsonLength ? 8 : 0), resources));
+  const read = await io.binaryToJSON(bytes as Uint8Array<ArrayBuffer>);
+  Object.assign(read.resources, resources);
+  return io.readJSON(read);
+}
 
 /**
- * Reads a level from the bytes of a .glb, or of a .gltf with embedded data; which of the two it is comes from the bytes.
- * Draco and meshopt compression are undone. Throws a `bad-input` {@link Failure} that says what is wrong and what to do.
+ * Reads a level from the bytes of a .glb, of a .gltf with embedded data, or of a .zip with one of them and the files it refers to; which of
+ * these it is comes from the bytes. Draco and meshopt compression are undone. Throws a `bad-input` {@link Failure} that says what is wrong and what to do.
  */
 export async function readLevel(bytes: Uint8Array): Promise<Document> {
   if (bytes.length === 0) refuse('The level is empty: the file has no bytes.', 'Export it again.');
   const head = String.fromCharCode(...bytes.subarray(0, 16));
-  const binary = head.startsWith('glTF');
-  if (!binary) {
-    const foreign = FOREIGN.find(([prefix]) => head.startsWith(prefix));
-    if (foreign) refuse(`The file is ${foreign[1]}, not a level.`, 'Export the level as .glb (glTF 2.0) and drop that.');
-  }
+  const foreign = FOREIGN.find(([prefix]) => head.startsWith(prefix));
+  if (foreign) refuse(`The file is ${foreign[1]}, not a level.`, 'Export the level as .glb (glTF 2.0) and drop that.');
+  const packed = head.startsWith('PK\x03\x04') ? unpackLevel(bytes) : null;
   const io = await levelIo();
   try {
-    if (binary) {
-      checkBinary(bytes);
-      const jsonLength = new DataView(bytes.buffer, bytes.byteOffset).getUint32(12, true);
-      if (20 + jsonLength > bytes.length) refuse('The level is cut short within its own description.', 'Copy or export it again.');
-      const json = parseJson(bytes.subarray(20, 20 + jsonLength));
-      checkSelfContained(json);
-      checkDeclared(json, bufferSizes(json, bytes.length - 20 - jsonLength - (bytes.length > 28 + jsonLength ? 8 : 0)));
-      return await io.readBinary(bytes);
-    }
-    const json = parseJson(bytes);
-    checkSelfContained(json);
-    checkDeclared(json, bufferSizes(json, 0));
-    return await io.readJSON({ json, resources: {} });
+    const own = packed?.bytes ?? bytes;
+    const read = (packed?.isBinary ?? head.startsWith('glTF')) ? readBinary : readText;
+    return await read(io, own, packed?.resourceOf ?? ALONE);
   } catch (cause) {
     if (cause instanceof Failure) throw cause;
     return refuse(

@@ -15,7 +15,7 @@ const MAX_MODEL_BYTES = 40_000_000;
 /** A file's name without its path and ending, fit to name a level. */
 const levelName = (file: string) =>
   (file.split(/[\\/]/).pop() ?? '')
-    .replace(/\.(glb|gltf)$/i, '')
+    .replace(/\.(glb|gltf|zip)$/i, '')
     .trim()
     .slice(0, 80) || 'Level';
 

@@ -2,6 +2,7 @@ import { useCallback, useEffect, useRef, useState } from 'react';
 import { Failure } from '../../core/units';
 import { api, sendLevel } from '../api/client';
 import { followIntake } from './followIntake';
+import { droppedFiles, packFiles, packedNames, type PathFile } from './packFiles';
 import { useTell } from '../state/useTell';
 
 const MAX_BYTES = 300_000_000;
@@ -33,14 +34,22 @@ export function useLevelDrop(into: string | null, done: (projectId: string) => v
   });
 
   const take = useCallback(
-    async (files: File[]) => {
-      const [file] = files;
-      if (!file) return;
-      if (other && !files.some((f) => /\.(glb|gltf)$/i.test(f.name))) return other(files);
-      if (files.length > 1) return tell.fault(failure('One level at a time.', 'Drop a single .glb or .gltf.'));
+    async (given: readonly PathFile[]) => {
+      const [alone] = given;
+      if (!alone) return;
+      const isLevel = (path: string) => /\.(glb|gltf)$/i.test(path);
+      const levels = given.filter(({ path }) => isLevel(path));
+      const isArchive = given.length === 1 && /\.zip$/i.test(alone.path);
+      const holdsLevel = levels.length > 0 || (isArchive && (await packedNames(alone.file)).some(isLevel));
+      if (other && !holdsLevel) return other(given.map(({ file }) => file));
+      if (given.length > 1 && levels.length !== 1)
+        return tell.fault(failure(`There are ${levels.length} levels among these files.`, 'Drop one .glb or .gltf, with its files.'));
       if (abort.current) return tell.fault(failure('A level is on its way in already.', 'Wait for it, or cancel it.'));
-      if (file.size > MAX_BYTES)
-        return tell.fault(failure(`${file.name} is larger than 300 MB.`, 'Split the level, or leave out what needs no light.'));
+      const name = (levels[0] ?? alone).path.split('/').pop()!;
+      if (given.reduce((sum, { file }) => sum + file.size, 0) > MAX_BYTES)
+        return tell.fault(failure(`${name} is larger than 300 MB.`, 'Split the level, or leave out what needs no light.'));
+      // A .gltf goes with its buffers and pictures, as one archive.
+      const file = given.length === 1 ? alone.file : await packFiles(given, name.replace(/\.(glb|gltf)$/i, ''));
       const control = new AbortController();
       abort.current = control;
       setIncoming({ name: file.name, doing: 'sending', share: 0 });
@@ -74,7 +83,7 @@ export function useLevelDrop(into: string | null, done: (projectId: string) => v
       if (!hasFiles(event)) return;
       event.preventDefault();
       setOver(false);
-      void take([...event.dataTransfer!.files]);
+      droppedFiles(event.dataTransfer!).then(take).catch(tell.fault);
     };
     window.addEventListener('dragover', drag);
     window.addEventListener('dragleave', leave);
@@ -84,14 +93,16 @@ export function useLevelDrop(into: string | null, done: (projectId: string) => v
       window.removeEventListener('dragleave', leave);
       window.removeEventListener('drop', drop);
     };
-  }, [take]);
+  }, [take, tell]);
 
   const cancel = () => {
     abort.current?.abort();
     if (intakeId.current) api.dropIntake(intakeId.current).catch(tell.fault);
   };
 
-  return { over, incoming, take, cancel };
+  const choose = (files: FileList | null) => void take([...(files ?? [])].map((file) => ({ path: file.name, file })));
+
+  return { over, incoming, choose, cancel };
 }
 
 const failure = (message: string, remedy: string) => new Failure('bad-input', message, remedy);

@@ -47,17 +47,18 @@ export function Shelf() {
               <>
                 <p>
                   Drop a level here
-                  <small>.glb, or .gltf with embedded data, in metres, up to 300 MB</small>
+                  <small>.glb, .gltf with its files or in a folder, or a .zip of them, in metres, up to 300 MB</small>
                 </p>
                 <Button onClick={() => chooser.current?.click()}>Choose a file</Button>
                 <input
                   ref={chooser}
                   type="file"
-                  accept=".glb,.gltf,model/gltf-binary,model/gltf+json"
+                  multiple
+                  accept=".glb,.gltf,.zip,.bin,.png,.jpg,.jpeg,.webp,model/gltf-binary,model/gltf+json"
                   hidden
                   aria-label="Level file"
                   onChange={(event) => {
-                    void drop.take([...(event.target.files ?? [])]);
+                    drop.choose(event.target.files);
                     event.target.value = '';
                   }}
                 />

@@ -1,5 +1,5 @@
-import { zip, type AsyncZippable } from 'fflate';
 import { sortFaces } from '../../core/sky';
+import { packFiles } from '../intake/packFiles';
 
 /** What names of files share from their beginning, without what parts it from their ends. */
 export function sharedName(names: readonly string[]): string {
@@ -12,8 +12,8 @@ export function sharedName(names: readonly string[]): string {
 /** Six files of a sky's faces as one archive, to be sent and kept as one. Throws a `bad-input` Failure where they are not six faces. */
 export async function packFaces(files: readonly File[]): Promise<File> {
   sortFaces(files);
-  const content: AsyncZippable = {};
-  for (const file of files) content[file.name] = [new Uint8Array(await file.arrayBuffer()), { level: 0 }];
-  const packed = await new Promise<Uint8Array>((resolve, reject) => zip(content, (error, data) => (error ? reject(error) : resolve(data))));
-  return new File([packed as Uint8Array<ArrayBuffer>], `${sharedName(files.map((f) => f.name)) || 'Six faces'}.zip`);
+  return packFiles(
+    files.map((file) => ({ path: file.name, file })),
+    sharedName(files.map((f) => f.name)) || 'Six faces',
+  );
 }
