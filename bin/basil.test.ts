@@ -114,7 +114,7 @@ describe('the command line', () => {
     const linesOf = (...args: string[]) =>
       (JSON.parse(basil('preflight', ...args, '--json').stdout) as { lines: { code: string; about: string[]; text: string }[] }).lines;
     expect(linesOf('plane.glb')).toEqual([]);
-    expect(linesOf('cube.glb').map((l) => l.code)).toEqual(['no-sky']);
+    expect(linesOf('cube.glb').map((l) => l.code)).toEqual(['opening', 'no-sky']);
     const low = lampWith({ id: 'low', name: 'Low lamp', at: [0, 0.02, 0], circuitId: 'c' });
     put('low.json', rigOf({ lamps: [low], circuits: [{ id: 'c', name: 'C', rule: { by: 'on' }, glows: [] }] }));
     expect(linesOf('plane.glb', '--rig', 'low.json')).toMatchObject([{ code: 'too-near', about: ['Low lamp'], atM: [0, 0.02, 0] }]);

@@ -2,9 +2,9 @@ import { bakeWhole, cueWith, litTexels, mean, uniformSky } from '../../tests/lib
 import { quadDocument, room, type Quad } from '../../tests/lib/level';
 import { bakeChange, createScene, planBake, tracedIndices } from '../bake';
 import { NO_MAP, levelIo, prepareLevel, readLevel, readSurfaces, withRoles, type Surfaces } from '../level';
-import { preflight } from '../preflight';
+import { preflight } from './index';
 import { checkRig, defaultRig, readRig, removeRole, setRole, type Rig } from '../rig';
-import { READY_ROLES, hasLightmap, mappedRules, roleOf, tracedRules, type NamedSurface } from './index';
+import { READY_ROLES, hasLightmap, mappedRules, roleOf, tracedRules, type NamedSurface } from '../roles';
 
 const wall: NamedSurface = { object: 'Wall 3', groups: ['East wing', 'Keep'], material: 'stone/old' };
 
