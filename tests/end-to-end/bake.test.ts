@@ -14,7 +14,6 @@ beforeAll(async () => {
     { name: 'Wall', corner: [-5, 0, -3], along: [10, 0, 0], up: [0, 4, 0], color: [0.7, 0.1, 0.1], doubleSided: true },
   ]);
   ({ address, page, desk } = studio);
-  await page.keyboard.press('Shift+H');
   await page.keyboard.press('g');
   await desk.set('Density', '2');
   await page.getByText('Rough', { exact: true }).click();

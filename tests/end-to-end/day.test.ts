@@ -4,7 +4,7 @@ import { displayColor } from '../../core/grade';
 import { resolveHour, type Rig } from '../../core/rig';
 import { skyRadiance } from '../../core/sky';
 import { DEG, directionFromAngles } from '../../core/units';
-import { meanColor, openBrowser, settled, sharedAddress } from '../lib/application';
+import { framedWhole, meanColor, openBrowser, settled, sharedAddress } from '../lib/application';
 import { deskOf } from '../lib/desk';
 import { quadLevel, type Quad } from '../lib/level';
 import { until } from '../lib/wait';
@@ -72,6 +72,7 @@ describe('five minutes from a bare level to a believable light', () => {
     });
     await page.waitForURL(/\/projects\//, { timeout: 60_000 });
     await settled(page);
+    await framedWhole(address, page);
   });
 
   it('takes a city for its place, with its clock, and a date and a north', async () => {

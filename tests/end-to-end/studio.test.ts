@@ -2,8 +2,9 @@ import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Browser, Page } from 'playwright-core';
 import sharp from 'sharp';
+import type { Rig } from '../../core/rig';
 import { decodeSrgb, luminance, whiteLuminance } from '../../core/units';
-import { meanColor, openBrowser, removeData, settled, startApplication, type Application } from '../lib/application';
+import { framedWhole, meanColor, openBrowser, removeData, settled, startApplication, type Application } from '../lib/application';
 import { quadLevel, type Quad } from '../lib/level';
 import { until } from '../lib/wait';
 
@@ -72,6 +73,14 @@ describe('the studio, in a real browser', () => {
     await page.getByText('live light, not baked').waitFor();
     // Both pictures on the rail are rendered.
     await until(async () => (await page.locator('nav[aria-label="Cues"] img').count()) === 2, 'the pictures of the cues');
+  });
+
+  it('opens where a person stands, on the ground and within the court', async () => {
+    const { rig } = (await (await fetch(`${app.address}/api/projects/${page.url().split('/').pop()!}`)).json()) as { rig: Rig };
+    const [x, y, z] = rig.vantage!.eye;
+    expect(y).toBeCloseTo(1.65, 2);
+    for (const v of [x, z]) expect(Math.abs(v)).toBeLessThan(6);
+    await framedWhole(app.address, page);
   });
 
   it('goes to both cues by key, and the picture follows', async () => {
