@@ -1,6 +1,6 @@
 import { timedCue, type Cue, type Rig } from '../../core/rig';
 import type { Vec3 } from '../../core/units';
-import { FAIR_WEATHER, SHIPPED_WEATHERS, wetAlbedo, type Weather } from '../../core/weather';
+import { FAIR_WEATHER, SHIPPED_WEATHERS, SNOW_ALBEDO, wetAlbedo, type Weather } from '../../core/weather';
 import { openInBrowser, settled, type InBrowser } from '../lib/application';
 import type { Quad } from '../lib/level';
 import { pictureOf, type Shot } from '../lib/picture';
@@ -107,7 +107,8 @@ describe('weather on the level', () => {
       read.push(await metered());
     }
     expect(Math.abs(read[1]! / read[0]! / wet! - 1)).toBeLessThan(0.06);
-    expect(Math.abs(read[2]! / read[0]! / white! - 1)).toBeLessThan(0.06);
+    // The tone curve bends what is so bright: the meter's snow is told by its reflectance.
+    expect(Math.abs(read[2]! / read[0]! / (SNOW_ALBEDO[1] / ALBEDO) - 1)).toBeLessThan(0.06);
     for (const name of ['sheltered', 'board']) for (const share of seen[name]!) expect(Math.abs(share - 1)).toBeLessThan(0.03);
   }, 240_000);
 
@@ -132,7 +133,8 @@ describe('weather on the level', () => {
       const column = Array.from({ length: height }, (_, y) => linear(rgb[(y * width + (width >> 1)) * 3 + 1]!));
       const expected = rowOf(levelM, height);
       const above = Math.round(expected) - 25;
-      const line = column.findIndex((v, y) => y > above && v < column[above]! * 0.93);
+      // The wall itself darkens slowly towards the ground: told from some rows above.
+      const line = column.findIndex((v, y) => y > above && v < column[y - 5]! * 0.975);
       expect(Math.abs(line - expected)).toBeLessThanOrEqual(1.5);
       return { column, expected };
     };
