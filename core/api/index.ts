@@ -164,8 +164,9 @@ export interface StoredMap {
 
 /** What a bake would take, foreseen from a probe of the level on this machine, and what would spoil it. */
 export interface Foreseen {
-  /** The settings that it was looked at with. */
+  /** The settings and roles that it was looked at with; looks from before there were roles have none. */
   bake: BakeSettings;
+  roles?: Rig['roles'];
   estimate: { texels: number; seconds: number; memoryMB: number; storedMB: number; storedPerCueMB: number };
   lines: Pick<PreflightLine, 'code' | 'text' | 'object' | 'atM' | 'role'>[];
 }

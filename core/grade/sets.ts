@@ -11,7 +11,7 @@ export interface NamedGrade {
 
 const set = (id: string, name: string, change: Partial<Grade>): NamedGrade => ({ id, name, grade: { ...NEUTRAL_GRADE, ...change } });
 
-/** Grades that Basil brings along. None lifts mid-grey by more than a sixth of a stop: exposure stays with the exposure. */
+/** Grades that Basil brings along. None lifts mid-grey by more than a third of a stop: exposure stays with the exposure. */
 export const SHIPPED_GRADES: readonly NamedGrade[] = [
   set('neutral', 'Neutral', {}),
   set('dry-heat', 'Dry heat', {

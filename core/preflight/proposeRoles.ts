@@ -15,7 +15,7 @@ export interface ProposedRole {
 
 /** Words of names that say that a surface only marks the sky, or that it is no surface at all. */
 const WORDS: Readonly<Record<'opening' | 'helper', RegExp>> = {
-  opening: /(?:^|[^a-z])(?:sky(?!light|scraper|walk|bridge)|skies|heaven)|[a-z](?<!whi|du|hu|ri|fri|mu)sky(?:box|dome)?(?:[^a-z]|$)/i,
+  opening: /(?:^|[^a-z]|[a-z](?<!whi|du|hu|ri|fri|mu))(?:sky(?:box|dome)?|skies|heaven)(?:[^a-z]|$)/i,
   helper: /(^|[^a-z])([a-z]*clip|trigger|no ?draw|hint|coll?ision|collider|portal|blocker|invisible|helper|nav ?mesh|occluder)([^a-z]|$)/i,
 };
 /** Points of the level that the sky is looked for from, and ways up from each. */

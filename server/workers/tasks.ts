@@ -164,7 +164,7 @@ export const tasks = {
       atM,
       role,
     }));
-    return { bake: rig.bake, estimate: { texels, seconds, memoryMB, storedMB, storedPerCueMB }, lines };
+    return { bake: rig.bake, roles: rig.roles, estimate: { texels, seconds, memoryMB, storedMB, storedPerCueMB }, lines };
   },
 
   /**

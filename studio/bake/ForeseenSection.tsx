@@ -1,5 +1,6 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Button } from 'antd';
+import { sameJson } from '../../core/units';
 import { api } from '../api/client';
 import { grouped, logarithmic } from '../desk/quantity';
 import { Section } from '../desk/Section';
@@ -15,6 +16,7 @@ const BUDGET = logarithmic('MB', 16, 65536, { digits: 3 });
 export function ForeseenSection() {
   const { id } = useStudioStore().getState().project;
   const bake = useStudio((s) => s.rig.bake);
+  const roles = useStudio((s) => s.rig.roles);
   const saving = useStudio((s) => s.saving);
   const client = useQueryClient();
   const { data } = useQuery({
@@ -24,7 +26,7 @@ export function ForeseenSection() {
   });
   const ask = () => api.askLook(id).then(() => client.invalidateQueries({ queryKey: ['look', id] }));
   const found = data?.found ?? null;
-  const isOld = found !== null && JSON.stringify(found.bake) !== JSON.stringify(bake);
+  const isOld = found !== null && !sameJson([found.bake, found.roles ?? []], [bake, roles]);
 
   return (
     <Section
@@ -33,7 +35,7 @@ export function ForeseenSection() {
         data?.looking
           ? 'looking'
           : isOld
-            ? 'of other settings'
+            ? 'of other settings or roles'
             : found
               ? `${grouped(found.lines.length)} ${found.lines.length === 1 ? 'remark' : 'remarks'}`
               : 'not looked yet'

@@ -2,6 +2,7 @@ import { Button, Input, Select } from 'antd';
 import { useState } from 'react';
 import { removeRole, setRole } from '../../core/rig';
 import { PLAIN_ROLE, READY_ROLES, type ReadyRole, type Role, type RoleRule, type RoleTarget } from '../../core/roles';
+import { sameJson } from '../../core/units';
 import { ActionRow } from '../desk/ActionRow';
 import { PickRow } from '../desk/PickRow';
 import { Section } from '../desk/Section';
@@ -172,4 +173,4 @@ function AddRole() {
 
 /** Whether surfaces have their own role already. */
 export const hasRole = (roles: readonly RoleRule[], { by, name }: RoleTarget): boolean =>
-  roles.some((r) => r.by === by && r.name === name && JSON.stringify(r.role) !== JSON.stringify(PLAIN_ROLE));
+  roles.some((r) => r.by === by && r.name === name && !sameJson(r.role, PLAIN_ROLE));

@@ -4,7 +4,6 @@ import { forgetWeather, keepWeather, resolveCue, setWeatherTurn, weatherSets, ty
 import { FAIR_WEATHER, dryingMin, rainWord, snowShare, type Weather } from '../../core/weather';
 import { sameJson } from '../../core/units';
 import { ActionRow } from '../desk/ActionRow';
-import { freeName } from '../desk/freeName';
 import { HolderRow } from '../desk/HolderRow';
 import { NumberRow } from '../desk/NumberRow';
 import { PickRow } from '../desk/PickRow';
@@ -179,6 +178,11 @@ export const WeatherSection = memo(function WeatherSection({ rig, cue, lighting,
         of={cue.id}
         onTake={(set) => edit({ ...FAIR_WEATHER, ...set.weather }, `as ${set.name}`, 'set')}
         onForget={({ id, name }) => changeRig(`${name} forgotten`, (r) => forgetWeather(r, id))}
+        keep={{
+          label: 'Keep these values',
+          wanted: 'Weather',
+          as: (id, name) => changeRig(`${name} kept`, (r) => keepWeather(r, id, name, weather)),
+        }}
       />
       {AIR.map(row)}
       {LEFT.map(left)}
@@ -254,22 +258,13 @@ export const WeatherSection = memo(function WeatherSection({ rig, cue, lighting,
           )}
         </>
       )}
-      <div className={styles.actions}>
-        <Button
-          size="small"
-          onClick={() => {
-            const { id, name } = freeName(sets, 'Weather');
-            changeRig(`${name} kept`, (r) => keepWeather(r, id, name, weather));
-          }}
-        >
-          Keep these values
-        </Button>
-        {isHeld && (
+      {isHeld && (
+        <div className={styles.actions}>
           <Button size="small" onClick={releaseAll}>
             As the day has it
           </Button>
-        )}
-      </div>
+        </div>
+      )}
     </Section>
   );
 });

@@ -1,9 +1,12 @@
+import { Button } from 'antd';
 import { useState } from 'react';
 import type { Lighting } from '../../core/rig';
 import { ActionRow } from './ActionRow';
+import { freeName } from './freeName';
 import { PickRow } from './PickRow';
 import { ShelfPictures } from './ShelfPictures';
 import { SwitchRow } from './SwitchRow';
+import styles from './desk.module.css';
 
 interface Props<T extends { id: string; name: string }> {
   /** What is on the shelf, as its group of pictures is called. */
@@ -19,6 +22,8 @@ interface Props<T extends { id: string; name: string }> {
   of: unknown;
   onTake(set: T): void;
   onForget(set: T): void;
+  /** Keeps what is set now as one of the project's own. */
+  keep: { label: string; wanted: string; as(id: string, name: string): void };
 }
 
 /** A shelf of named values that are taken as a copy: by name, or by a picture of the present view under each. */
@@ -31,6 +36,7 @@ export function ShelfRows<T extends { id: string; name: string }>({
   of,
   onTake,
   onForget,
+  keep,
 }: Props<T>) {
   const [shown, setShown] = useState(false);
   const take = (id: string) => {
@@ -62,6 +68,17 @@ export function ShelfRows<T extends { id: string; name: string }>({
       {chosen && isOwn && (
         <ActionRow label="A set of this project" action="forget it" title="The values stay as they are" onClick={() => onForget(chosen)} />
       )}
+      <div className={styles.actions}>
+        <Button
+          size="small"
+          onClick={() => {
+            const { id, name } = freeName(sets, keep.wanted);
+            keep.as(id, name);
+          }}
+        >
+          {keep.label}
+        </Button>
+      </div>
     </>
   );
 }

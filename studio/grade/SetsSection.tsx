@@ -1,13 +1,10 @@
-import { Button } from 'antd';
 import { forgetGrade, gradeSets, keepGrade, resolveCue, takeGrade, type Cue, type Holder, type Rig } from '../../core/rig';
 import type { Grade } from '../../core/grade';
 import { sameJson } from '../../core/units';
-import { freeName } from '../desk/freeName';
 import { Section } from '../desk/Section';
 import { ShelfRows } from '../desk/ShelfRows';
 import { useStudio } from '../state/context';
 import type { ChangeRig } from '../state/useRigEdit';
-import styles from '../desk/desk.module.css';
 
 interface Props {
   rig: Rig;
@@ -38,18 +35,12 @@ export function SetsSection({ rig, cue, holder, grade, changeRig }: Props) {
           changeRig(`${holder === 'day' ? 'Grade' : `${cue.name}: grade`} as ${set.name}`, (r) => takeGrade(r, holder, set.grade))
         }
         onForget={({ id, name }) => changeRig(`${name} forgotten`, (r) => forgetGrade(r, id))}
+        keep={{
+          label: 'Keep this grade',
+          wanted: 'Grade',
+          as: (id, name) => changeRig(`${name} kept`, (r) => keepGrade(r, id, name, grade)),
+        }}
       />
-      <div className={styles.actions}>
-        <Button
-          size="small"
-          onClick={() => {
-            const { id, name } = freeName(sets, 'Grade');
-            changeRig(`${name} kept`, (r) => keepGrade(r, id, name, grade));
-          }}
-        >
-          Keep this grade
-        </Button>
-      </div>
     </Section>
   );
 }

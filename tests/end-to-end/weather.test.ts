@@ -1,4 +1,4 @@
-import { timedCue, type Cue, type Rig } from '../../core/rig';
+import { setRole, timedCue, type Cue, type Rig } from '../../core/rig';
 import type { Vec3 } from '../../core/units';
 import { FAIR_WEATHER, SHIPPED_WEATHERS, SNOW_ALBEDO, wetAlbedo, type Weather } from '../../core/weather';
 import { openInBrowser, settled, type InBrowser } from '../lib/application';
@@ -84,6 +84,37 @@ beforeAll(async () => {
 }, 240_000);
 afterAll(async () => {
   await close();
+});
+
+describe('roles of surfaces', () => {
+  it('let the light through an opening, and keep the shadow of a blocker that is not drawn', async () => {
+    // Under the shelter, and the shelter itself against the sky.
+    const [floor, roof]: [[Vec3, Vec3], [Vec3, Vec3]] = [
+      [
+        [7, 1.2, 2.6],
+        [7, 0, 0.4],
+      ],
+      [
+        [7, 0.4, 0],
+        [7.3, 3, 0.3],
+      ],
+    ];
+    const seen = async ([eye, target]: [Vec3, Vec3], as: 'unseen-blocker' | 'opening' | null) => {
+      await store((rig) => {
+        const next = { ...seenFrom(eye, target)(rig), roles: [] };
+        if (as) setRole(next, { by: 'object', name: 'Shelter' }, as);
+        return next;
+      });
+      return linear((await middle())[1]!);
+    };
+    const shaded = await seen(floor, null);
+    expect(Math.abs((await seen(floor, 'unseen-blocker')) / shaded - 1)).toBeLessThan(0.05);
+    expect(await seen(floor, 'opening')).toBeGreaterThan(2 * shaded);
+    const [drawn, unseen] = [await seen(roof, null), await seen(roof, 'unseen-blocker')];
+    expect(Math.abs(unseen - drawn)).toBeGreaterThan(0.05);
+    expect(faults).toEqual([]);
+    await store((rig) => ({ ...rig, roles: [] }));
+  }, 240_000);
 });
 
 describe('weather on the level', () => {

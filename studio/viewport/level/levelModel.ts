@@ -60,8 +60,12 @@ export class LevelModel {
   private readonly raycaster = new Raycaster();
   private readonly texels = new TexelReader();
   private worn: 'own' | 'white' = 'own';
-  /** What light passes, by its role. */
+  /** What light passes, and what is not drawn, by its role. */
   private readonly passed = new Set<Mesh>();
+  private readonly unseen = new Set<Mesh>();
+  /** Materials of what is not drawn and casts shadows, by those they stand for: a mesh that is hidden whole casts none. */
+  private readonly shadowOnly = new Map<MeshLambertMaterial, MeshLambertMaterial>();
+  private readonly ownMaterial = new Map<Mesh, MeshLambertMaterial>();
 
   private constructor(
     readonly group: Group,
@@ -103,12 +107,27 @@ export class LevelModel {
   /** Gives surfaces the roles that rules say: whether they are drawn, cast live shadows, and stand in the way of light. */
   setRoles(rules: readonly RoleRule[]): void {
     this.passed.clear();
+    this.unseen.clear();
     for (const mesh of this.meshes) {
       const role = roleOf(rules, { object: objectName(mesh), groups: groupNames(mesh), material: sourceOf(mesh) });
-      mesh.visible = role.drawn;
+      const own = this.ownMaterial.get(mesh) ?? mesh.material;
+      this.ownMaterial.set(mesh, own);
+      mesh.material = !role.drawn && role.shadow ? this.shadowOnlyOf(own) : own;
+      mesh.visible = role.drawn || role.shadow;
       mesh.castShadow = role.shadow;
+      if (!role.drawn) this.unseen.add(mesh);
       if (!role.traced) this.passed.add(mesh);
     }
+  }
+
+  private shadowOnlyOf(own: MeshLambertMaterial): MeshLambertMaterial {
+    let material = this.shadowOnly.get(own);
+    if (!material) {
+      material = own.clone();
+      Object.assign(material, { colorWrite: false, depthWrite: false, userData: { ...own.userData } });
+      this.shadowOnly.set(own, material);
+    }
+    return material;
   }
 
   /** Names of the level's materials, and of the nodes that its objects lie under. */
@@ -213,7 +232,7 @@ export class LevelModel {
   /** What lies under a point of the picture (-1..1 each way), or null for the sky. */
   pick(x: number, y: number, camera: Camera): Pick | null {
     this.raycaster.setFromCamera(new Vector2(x, y), camera);
-    return this.firstHit((mesh) => mesh.visible);
+    return this.firstHit((mesh) => !this.unseen.has(mesh));
   }
 
   /** What a ray meets first. */
@@ -264,10 +283,11 @@ export class LevelModel {
   }
 
   dispose(): void {
-    for (const { geometry, material } of this.meshes) {
-      geometry.dispose();
-      disposeMaterial(material);
+    for (const mesh of this.meshes) {
+      mesh.geometry.dispose();
+      disposeMaterial(this.ownMaterial.get(mesh) ?? mesh.material);
     }
+    for (const material of this.shadowOnly.values()) material.dispose();
   }
 }
 
