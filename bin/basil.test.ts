@@ -33,7 +33,7 @@ const channel = ({ rgba }: FloatImage, c: number) =>
     .filter((i) => rgba[i * 4 + 3] === 1)
     .map((i) => rgba[i * 4 + c]!);
 
-const bake = { texelsPerM: 4, maxMapSize: 256, quality: 'fine', bounces: 200, densities: {}, budgetMB: 512 } as const;
+const bake = { texelsPerM: 4, maxMapSize: 256, quality: 'fine', bounces: 200, densities: {}, groupDensities: {}, budgetMB: 512 } as const;
 const rigOf = (change: Partial<Rig>): string => JSON.stringify({ ...defaultRig(), bake, ...change });
 const ground: Quad = { name: 'ground', corner: [-2, 0, -2], along: [0, 0, 4], up: [4, 0, 0], albedo: 0.5 };
 

@@ -109,7 +109,7 @@ export function haltRig(): Rig {
     placed: PLACED,
     circuits: CIRCUITS,
     profiles: haltProfiles(),
-    bake: { texelsPerM: 2.5, maxMapSize: 1024, quality: 'rough', bounces: 64, densities: {}, budgetMB: 512 },
+    bake: { texelsPerM: 2.5, maxMapSize: 1024, quality: 'rough', bounces: 64, densities: {}, groupDensities: {}, budgetMB: 512 },
     vantage: { eye: [14.2, 4.4, 11.2], target: [-6, 2.6, -7.5], fovDeg: 52 },
   };
 }

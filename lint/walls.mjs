@@ -18,7 +18,7 @@ export const ARROWS = {
   'core/roles': ['core/units'],
   'core/rig': ['core/units', 'core/almanac', 'core/sky', 'core/lamps', 'core/fog', 'core/grade', 'core/weather', 'core/roles'],
   'core/grade': ['core/units'],
-  'core/level': ['core/units', 'core/image', 'core/roles'],
+  'core/level': ['core/units', 'core/image', 'core/lamps', 'core/roles'],
   'core/trace': ['core/units', 'core/level'],
   'core/bake': ['core/units', 'core/sky', 'core/lamps', 'core/rig', 'core/level', 'core/trace', 'core/roles'],
   'core/preview': ['core/units', 'core/sky', 'core/fog', 'core/grade', 'core/rig', 'core/level', 'core/trace', 'core/bake'],

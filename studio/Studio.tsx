@@ -19,7 +19,9 @@ import { Dayline } from './dayline/Dayline';
 import { DayDesk } from './day/DayDesk';
 import { InstrumentLine } from './instrument/InstrumentLine';
 import { DropVeil, IncomingCard } from './intake/IncomingCard';
+import { SeemsPlaced } from './intake/SeemsPlaced';
 import { useLevelDrop } from './intake/useLevelDrop';
+import { usePlacedLevel } from './intake/usePlacedLevel';
 import { DimmerPlan } from './lamps/DimmerPlan';
 import { LampsDesk } from './lamps/LampsDesk';
 import { useLampTool } from './lamps/lampTool';
@@ -106,6 +108,8 @@ function OpenStudio({ autosave, store }: { autosave: Autosave; store: StudioStor
     },
     sky.takeNew,
   );
+  const placed = usePlacedLevel();
+  const coming = [drop, placed, sky].find((c) => c.incoming !== null);
 
   useEffect(() => {
     const look = () => void (document.visibilityState === 'visible' && autosave.refresh().catch(() => undefined));
@@ -147,6 +151,7 @@ function OpenStudio({ autosave, store }: { autosave: Autosave; store: StudioStor
           }
         />
       )}
+      <SeemsPlaced />
       <Dayline />
       <div className={styles.middle}>
         <CueRail />
@@ -155,9 +160,9 @@ function OpenStudio({ autosave, store }: { autosave: Autosave; store: StudioStor
           <InstrumentLine control={control} />
           {room === 'lamps' && plan && <DimmerPlan />}
           {room === 'day' && <SkyDesk shelf={shelf} onReplace={sky.take} />}
-          {(drop.incoming ?? sky.incoming) && (
+          {coming && (
             <div className={styles.incoming}>
-              <IncomingCard incoming={(drop.incoming ?? sky.incoming)!} onCancel={drop.incoming ? drop.cancel : sky.cancel} />
+              <IncomingCard incoming={coming.incoming!} onCancel={coming.cancel} />
             </div>
           )}
         </main>

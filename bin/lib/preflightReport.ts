@@ -1,6 +1,6 @@
-import { createScene } from '../../core/bake';
+import { createScene, layoutOf } from '../../core/bake';
 import { lampFaults, preflight, rigRemarks } from '../../core/preflight';
-import { mappedRules, tracedRules } from '../../core/roles';
+import { tracedRules } from '../../core/roles';
 import { prepareLevel, readLevel, readSurfaces, withRoles } from '../../core/level';
 import { DEFAULT_BAKE, lampsOf, type Rig } from '../../core/rig';
 import { newHit } from '../../core/trace';
@@ -17,7 +17,7 @@ export interface ReportLine {
 
 /** Looks a level over, and the lamps of a rig in it where one is given. Throws as {@link prepareLevel} does. */
 export async function preflightReport(bytes: Uint8Array, rig: Rig | null): Promise<ReportLine[]> {
-  const { glb, summary } = await prepareLevel(await readLevel(bytes), rig ? { ...rig.bake, mapped: mappedRules(rig.roles) } : DEFAULT_BAKE);
+  const { glb, summary } = await prepareLevel(await readLevel(bytes), rig ? layoutOf(rig) : DEFAULT_BAKE);
   const scene = createScene(withRoles(await readSurfaces(await readLevel(glb)), tracedRules(rig?.roles ?? [])));
   // What a bake comes to is foreseen by "basil estimate".
   const remarks = [...preflight(scene, summary), ...(rig ? rigRemarks(rig, 0) : [])];

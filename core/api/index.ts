@@ -4,7 +4,7 @@ import type { PreflightLine } from '../preflight';
 import type { LayoutOptions, LevelSummary } from '../level';
 import type { RemedyCode, RepairOptions, SkyReport, TakenSun } from '../image';
 import type { BakeSettings, Rig } from '../rig';
-import type { FailureCode } from '../units';
+import type { FailureCode, Placing } from '../units';
 
 /** Cores of each machine that works for the server: how many there are at most, and how many are to bake; null for all. */
 export interface CoresView {
@@ -29,7 +29,8 @@ export interface ProjectView {
   name: string;
   revision: number;
   rig: Rig;
-  level: { id: string; name: string; hash: string; summary: LevelSummary };
+  /** The level, and how its file lies in it. */
+  level: { id: string; name: string; hash: string; placing: Placing; summary: LevelSummary };
 }
 
 /** A sky image of the shelf. */

@@ -72,6 +72,7 @@ export {
   type MapStems,
   type NoiseKind,
 } from './stems/layers';
+export { layoutOf } from './plan/layoutOf';
 export { QUALITIES, planBake } from './plan/planBake';
 export { aureolesOf, type BakePlan, type BakedCircuit, type BakedParts, type BakedSun, type Measure } from './plan/bakePlan';
 export { SAME_SUN_DEG, sunShares, sunsToBake } from './plan/sunSamples';

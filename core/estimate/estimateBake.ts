@@ -1,12 +1,11 @@
-import { createScene, planBake } from '../bake';
+import { createScene, layoutOf, planBake } from '../bake';
 import { prepareLevel, readLevel, readSurfaces, standModels, withRoles } from '../level';
-import { mappedRules } from '../roles';
 import type { Rig } from '../rig';
 import { probeBake, type BakeEstimate } from './probeBake';
 
 /** Foresees the bake of a level that is not prepared yet. Throws as {@link prepareLevel} does. */
 export async function estimateBake(bytes: Uint8Array, rig: Rig, threads: number): Promise<BakeEstimate> {
-  const { glb } = await prepareLevel(await readLevel(bytes), { ...rig.bake, mapped: mappedRules(rig.roles) });
+  const { glb } = await prepareLevel(await readLevel(bytes), layoutOf(rig));
   const plan = planBake(rig);
   const surfaces = withRoles(standModels(await readSurfaces(await readLevel(glb)), plan.models), plan.roles ?? []);
   return await probeBake(createScene(surfaces), plan, threads, rig.cues.length);

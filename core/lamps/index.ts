@@ -4,4 +4,4 @@ export { SAMPLE, createEmitter, extentOf, type Emitter } from './emitter';
 export { aimOf, lampFrame, type LampFrame } from './frame';
 export { ISOLUX, floorGrid, type FloorGrid } from './isolux';
 export { readIes, type IesFile } from './readIes';
-export type { Aim, Lamp, LampColor, LampKept, LampOutput, LampShape, Profile } from './types';
+export type { Aim, Lamp, LampColor, LampKept, LampOutput, LampShape, FileLight, Profile } from './types';

@@ -51,3 +51,21 @@ export interface Profile {
   name: string;
   ies: string;
 }
+
+/** A light of the level's file (KHR_lights_punctual), in level space. */
+export interface FileLight {
+  name: string;
+  kind: 'point' | 'spot' | 'directional';
+  /** Metres. */
+  at: Vec3;
+  /** Unit length: where it shines. */
+  direction: Vec3;
+  /** `#rrggbb`; its hue alone. */
+  color: string;
+  /** Candela of a point or spot, lux of a directional light; its colour's luminance is in it. */
+  strength: number;
+  /** Metres at which it is cut; null where it is not. */
+  reachM: number | null;
+  /** Half-angles of a spot, degrees. */
+  cone: { innerDeg: number; outerDeg: number } | null;
+}

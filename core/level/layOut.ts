@@ -4,6 +4,7 @@ import { joinPieces, piecesOf, type Piece } from './chartPieces';
 import { uvArea, worldArea, type Instance } from './instances';
 import { secondUvFault, shareOneLayout, type UvFault } from './secondUv';
 import type { MappedRule } from '../roles';
+import type { Placing } from '../units';
 import { NO_MAP, type MapSize } from './types';
 
 export interface LayoutOptions {
@@ -13,6 +14,10 @@ export interface LayoutOptions {
   maxMapSize: number;
   /** Factors on the density of objects, by their names; 1 for the others, 0 for those that are left out and have no lightmap. */
   densities?: Record<string, number>;
+  /** The same by names of the nodes that objects lie under, the nearest first; an object's own comes before. */
+  groupDensities?: Record<string, number>;
+  /** How the file lies in metres with Y up; as glTF says where it is not given. */
+  placing?: Placing;
   /** What of the level has no lightmap by its role; all has one where it is not given. */
   mapped?: MappedRule[];
 }

@@ -3,7 +3,11 @@ import { dedup, prune } from '@gltf-transform/functions';
 import sharp from 'sharp';
 import { MAX_PIXELS } from '../image';
 import { hasLightmap } from '../roles';
+import { AS_GLTF, type Placing, type Vec3 } from '../units';
 import { pick, readInstances, safeName, uvArea, worldArea, type Instance, type LeftBehind } from './instances';
+import type { FileLight } from '../lamps';
+import { readLights } from './fileLights';
+import { placeLevel, seemsPlaced } from './placing';
 import { proposeLayout } from './proposeLayout';
 import type { Charted } from './atlas';
 import { layOut, type Layout, type LayoutOptions } from './layOut';
@@ -28,6 +32,12 @@ export interface LevelSummary {
     /** Objects whose own second UV set could not be used, and why. */
     faults: { object: string; fault: string }[];
   };
+  /** How the file seems to lie, where that is otherwise than glTF says and nobody has chosen yet. */
+  seems?: Placing | null;
+  /** Lights of the file, which light nothing by themselves. */
+  lights?: FileLight[];
+  /** Where a person would stand; null where there is no floor. */
+  opening?: { eye: Vec3; target: Vec3; fovDeg: number } | null;
   /** What of the file was left behind; summaries from before that was told have none. */
   left?: LeftBehind & { textures: { texture: string; fault: string }[] };
 }
@@ -40,8 +50,9 @@ export interface PreparedLevel {
   layout: LayoutOptions;
 }
 
-/** The extension names that only compress; what they hid is plain now. */
-const COMPRESSION = new Set(['KHR_draco_mesh_compression', 'EXT_meshopt_compression', 'KHR_meshopt_compression', 'KHR_mesh_quantization']);
+/** Extensions that a prepared level has no more: what compression hid is plain, and lights are told of beside it. */
+const DONE_WITH = new Set([
+  'KHR_lights_punctual','KHR_draco_mesh_compression', 'EXT_meshopt_compression', 'KHR_meshopt_compression', 'KHR_mesh_quantization']);
 
 /** The triangles of one lightmap, with only the vertices they use. */
 function partOfMap(layout: Charted, map: number): Charted {
@@ -213,11 +224,25 @@ async function imageFault(image: Uint8Array | null, texture: string): Promise<{ 
   }
 }
 
-/** Areas of objects as they lie in the level, square metres. */
-function areasOf(instances: readonly Instance[]): Map<string, number> {
+/** Areas of objects as they lie in the level, square metres, by the densities that they have by themselves. */
+function areasOf(instances: readonly Instance[], { densities = {}, groupDensities = {} }: LayoutOptions): Map<string, number> {
   const areas = new Map<string, number>();
-  for (const instance of instances) areas.set(instance.name, (areas.get(instance.name) ?? 0) + worldArea(instance) * instance.density ** 2);
+  for (const instance of instances) {
+    const { name, groups, density } = instance;
+    const own = Object.hasOwn(densities, name) ? 1 : densityFactor({ name, groups }, { groupDensities });
+    areas.set(name, (areas.get(name) ?? 0) + worldArea(instance) * (density * own) ** 2);
+  }
   return areas;
+}
+
+/** Factor on the density of an object: its own, that of the nearest group that has one, or 1. */
+export function densityFactor(
+  { name, groups }: { name: string; groups: readonly string[] },
+  { densities = {}, groupDensities = {} }: Pick<LayoutOptions, 'densities' | 'groupDensities'>,
+): number {
+  if (Object.hasOwn(densities, name)) return densities[name]!;
+  const group = groups.find((g) => Object.hasOwn(groupDensities, g));
+  return group === undefined ? 1 : groupDensities[group]!;
 }
 
 /**
@@ -236,26 +261,25 @@ export async function prepareLevel(
 ): Promise<PreparedLevel> {
   for (const material of document.getRoot().listMaterials()) material.setName(safeName(material.getName()));
   const textures = await dropBrokenTextures(document);
+  const { placing = AS_GLTF } = options;
+  placeLevel(document, placing);
   const { instances: read, left } = await readInstances(document);
-  const asked = propose ? proposeLayout(options, areasOf(read)) : options;
-  const { densities = {}, mapped = [] } = asked;
+  const seems = options.placing ? null : seemsPlaced(read);
+  const asked = propose ? proposeLayout(options, areasOf(read, options)) : options;
+  const { mapped = [] } = asked;
   const factorOf = ({ name, groups, material }: Instance) =>
-    hasLightmap(mapped, { object: name, groups, material: material?.getName() ?? '' })
-      ? Object.hasOwn(densities, name)
-        ? densities[name]!
-        : 1
-      : 0;
+    hasLightmap(mapped, { object: name, groups, material: material?.getName() ?? '' }) ? densityFactor({ name, groups }, asked) : 0;
   const instances = read.map((i) => ({ ...i, density: i.density * factorOf(i) }));
   progress(0.1);
   const layout = await layOut(instances, asked, readMaps(document), (share) => progress(0.1 + 0.8 * share));
   progress(0.9);
-  const summary = { ...summarize(document, instances, layout), left: { ...left, textures } };
+  const summary = { ...summarize(document, instances, layout), left: { ...left, textures }, seems, lights: readLights(document, placing) };
   writeInstances(document, instances, layout);
   useFirstUv(document);
   const root = document.getRoot();
   const scene = root.getDefaultScene() ?? root.listScenes()[0]!;
   scene.setExtras({ ...scene.getExtras(), basil: { maps: layout.maps } });
-  for (const extension of root.listExtensionsUsed()) if (COMPRESSION.has(extension.extensionName)) extension.dispose();
+  for (const extension of root.listExtensionsUsed()) if (DONE_WITH.has(extension.extensionName)) extension.dispose();
   await document.transform(
     dedup({ propertyTypes: ['Texture', 'Material'] as never[], keepUniqueNames: true }),
     prune({ keepAttributes: true, keepLeaves: true, keepSolidTextures: true }),

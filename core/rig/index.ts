@@ -66,6 +66,7 @@ export {
   type Vantage,
   type WeatherTurn,
 } from './document/types';
+export { FROM_LEVEL, placeLevelAs, takeLights, takeSun } from './edits/placing';
 export { removeRole, setRole } from './edits/roles';
 export { readRig } from './document/upgrade';
 export {

@@ -6,5 +6,6 @@ export { KELVIN_RANGE, chromaticityOfKelvin, daylightChromaticity, kelvinFromRgb
 export { LUMINANCE_WEIGHTS, discSolidAngle, luminance, mixRgb, scaleRgb, type Rgb } from './photometry';
 export { matchesPattern } from './matchesPattern';
 export { orderedJson, sameJson } from './orderedJson';
+export { AS_GLTF, LEVEL_UNITS, movedPoint, placingName, samePlacing, type Placing } from './placing';
 export { percent } from './percent';
 export { smoothstep } from './smoothstep';

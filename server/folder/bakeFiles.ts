@@ -21,9 +21,9 @@ import {
   planBake,
   fromHalves,
   spreadOverMap,
+  layoutOf,
 } from '../../core/bake';
 import { standModels, withRoles } from '../../core/level';
-import { mappedRules } from '../../core/roles';
 import { writeExr } from '../../core/image';
 import { resolveCue, type Rig } from '../../core/rig';
 import { AUREOLE_FORMULAS, LOBE_FORMULA } from '../../core/sky';
@@ -89,7 +89,7 @@ export async function bakeToFolder(
 ): Promise<BakeManifest> {
   const pool = new ThreadPool(threads);
   try {
-    const { glb, summary } = await pool.run('prepare', { bytes, options: { ...rig.bake, mapped: mappedRules(rig.roles) } });
+    const { glb, summary } = await pool.run('prepare', { bytes, options: layoutOf(rig) });
     const plan: BakePlan = { ...planBake(rig), ...measure };
     const surfaces = withRoles(standModels(await pool.run('flatten', { glb }), plan.models), plan.roles ?? []);
     const key = createHash('sha256')

@@ -9,6 +9,7 @@ import {
   manifestFault,
   mixGains,
   staleReasons,
+  layoutOf,
 } from '../../core/bake';
 import { readExr, writeExr, type FloatImage } from '../../core/image';
 import { resolveCue, resolveHour, type Cue, type Lighting, type Rig } from '../../core/rig';
@@ -113,7 +114,7 @@ export async function mixFolder(folder: string, rig: Rig, moment: { cue: Cue } |
     files: [],
     meanLux: 0,
     leftOut: missingSuns(lighting, manifest),
-    stale: staleReasons({ plan: manifest.plan, layout: rig.bake }, rig),
+    stale: staleReasons({ plan: manifest.plan, layout: layoutOf(rig) }, rig),
   };
   const mixed: Float32Array[] = [];
   for (const map of manifest.maps.keys()) mixed.push(await mixImages(folder, manifest, map, gains));

@@ -110,11 +110,13 @@ async function layOutForBake({ db, aside }: JobContext, { id, project_id, layout
   const level = await db
     .selectFrom('bakes')
     .innerJoin('levels', 'levels.id', 'bakes.level_id')
-    .select(['levels.layout', 'levels.name', 'levels.source_hash', 'levels.prepared_hash'])
+    .select(['levels.layout', 'levels.name', 'levels.source_hash', 'levels.prepared_hash', 'levels.summary'])
     .where('bakes.id', '=', id)
     .executeTakeFirstOrThrow();
   if (isDeepStrictEqual(level.layout, layout)) return level.prepared_hash;
-  const { glb, summary } = await aside.run('prepare', { bytes: await readBlob(db, level.source_hash), options: layout }, { signal });
+  const prepared = await aside.run('prepare', { bytes: await readBlob(db, level.source_hash), options: layout }, { signal });
+  const { glb } = prepared;
+  const summary = { ...prepared.summary, opening: level.summary.opening ?? null };
   return storeBytes(db, glb, async (tx, preparedHash) => {
     const added = await insertLevel(tx, project_id, { name: level.name, sourceHash: level.source_hash, preparedHash, layout, summary });
     await tx.updateTable('bakes').set({ level_id: added.id }).where('id', '=', id).execute();

@@ -1,8 +1,9 @@
+import { layoutOf } from '../../core/bake';
 import { defaultRig, readRig, resolveCue, type Rig, type Vantage } from '../../core/rig';
 import { Failure } from '../../core/units';
 import { freeBlobs, readBlob, storeBytes, type Db } from '../data';
 import { send, type Jobs } from '../queue';
-import { MAX_MODEL_TRIANGLES, addLevel, failIntake, latestRig, layoutOf, noteIntakeShare, requestBake } from '../stores';
+import { MAX_MODEL_TRIANGLES, addLevel, failIntake, latestRig, noteIntakeShare, requestBake } from '../stores';
 import type { JobContext, JobControl } from './jobContext';
 
 /** The rig that says how a level is laid out: its project's, or the one that a new project starts with. */
@@ -45,7 +46,7 @@ export async function intake({ db, aside }: JobContext, { intakeId }: Jobs['inta
         'Export a simpler one: copies of it are many.',
       );
     }
-    const vantage = isNew && row.becomes === 'level' ? await openingVantage(aside, glb, rig, signal) : rig.vantage;
+    const opening = row.becomes === 'level' ? await openingVantage(aside, glb, rig, signal) : null;
     const projectId = await storeBytes(db, glb, async (tx, preparedHash) => {
       const still = await tx
         .selectFrom('intakes')
@@ -61,13 +62,12 @@ export async function intake({ db, aside }: JobContext, { intakeId }: Jobs['inta
           .values({ id: intakeId, project_id: row.into_project_id!, name: row.name, hash: preparedHash, triangles: summary.triangles })
           .execute();
       }
-      const level = { name: row.name, sourceHash: row.source_hash, preparedHash, layout, summary };
+      const level = { name: row.name, sourceHash: row.source_hash, preparedHash, layout, summary: { ...summary, opening } };
       const added =
         row.becomes === 'model'
           ? { projectId: row.into_project_id! }
           : await addLevel(tx, level, row.into_project_id, {
               ...rig,
-              vantage,
               bake: { ...rig.bake, texelsPerM: layout.texelsPerM, densities: layout.densities ?? {} },
             });
       await tx

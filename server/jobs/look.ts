@@ -1,11 +1,11 @@
 import { isDeepStrictEqual } from 'node:util';
-import { planBake } from '../../core/bake';
+import { layoutOf, planBake } from '../../core/bake';
 import { withRoles } from '../../core/level';
 import { tracedRules } from '../../core/roles';
 import { Failure } from '../../core/units';
 import { readBlob } from '../data';
 import type { Jobs } from '../queue';
-import { endLook, latestRig, layoutOf } from '../stores';
+import { endLook, latestRig } from '../stores';
 import type { JobContext, JobControl } from './jobContext';
 
 /** Foresees a bake of a project's newest rig, and looks its level over. */

@@ -12,7 +12,7 @@ export async function picture(context: JobContext, { projectId }: Jobs['picture'
   const project = await db
     .selectFrom('projects')
     .innerJoin('levels', 'levels.id', 'projects.level_id')
-    .select('prepared_hash')
+    .select(['prepared_hash', 'summary'])
     .where('projects.id', '=', projectId)
     .executeTakeFirst();
   if (!project) return;
@@ -21,7 +21,7 @@ export async function picture(context: JobContext, { projectId }: Jobs['picture'
   const lighting = resolveCue(rig, rig.cues[0]!);
   const baked = done && (await mixMaps(context, done, mixGains(lighting, done.plan), control));
   const { key, surfaces } = await levels.traced(project.prepared_hash, projectId, planBake(rig));
-  const args = { key, lighting, vantage: rig.vantage, baked };
+  const args = { key, lighting, vantage: rig.vantage ?? project.summary.opening ?? null, baked };
   await setPicture(db, projectId, await aside.trace('picture', surfaces, args, control));
 }
 

@@ -1,12 +1,12 @@
 import { createHash, randomUUID } from 'node:crypto';
-import { STEP_SHARES, bakeChange, planBake, tracedParts, type BakeNoise, type BakePlan, type BakeStep } from '../../core/bake';
+import { STEP_SHARES, bakeChange, layoutOf, planBake, tracedParts, type BakeNoise, type BakePlan, type BakeStep } from '../../core/bake';
 import type { LayoutOptions } from '../../core/level';
 import { sql, type UpdateObject } from 'kysely';
 import type { Rig } from '../../core/rig';
 import { Failure, orderedJson } from '../../core/units';
 import type { BakeState, BakesView, BakeView, StoredMap } from '../../core/api';
 import { changeBlobs, freeBlobs, type Database, type Db, type Tx } from '../data';
-import { freeUnusedLevels, layoutOf, showLevel } from './levels';
+import { freeUnusedLevels, showLevel } from './levels';
 import { send } from '../queue';
 import { workersOf } from './workers';
 import { latestRig } from './projects';

@@ -1,9 +1,11 @@
 import { randomUUID } from 'node:crypto';
 import type { Selectable } from 'kysely';
-import { Failure } from '../../core/units';
+import { Failure, samePlacing } from '../../core/units';
 import type { IntakeView } from '../../core/api';
 import { changeBlobs, freeBlobs, storeBlob, type Db, type IntakeTable, type Tx } from '../data';
 import { send } from '../queue';
+import { showLevel } from './levels';
+import { latestRig } from './projects';
 import { workersOf } from './workers';
 
 /** Largest level that is taken in, bytes. */
@@ -67,6 +69,55 @@ const viewOf = ({ id, name, state, share, error, project_id }: Selectable<Intake
   projectId: project_id,
   workers,
 });
+
+/**
+ * Brings the level of a project to the unit and axis that its rig says: shows one that was read so before, or has the file read again.
+ * Throws a `not-found` {@link Failure}.
+ *
+ * @returns the intake that reads it; null where the level lies as the rig says now
+ */
+export async function readAgain(db: Db, projectId: string): Promise<{ intakeId: string | null }> {
+  const { rig } = await latestRig(db, projectId);
+  return changeBlobs(db, async (tx) => {
+    const project = await tx.selectFrom('projects').select('level_id').where('id', '=', projectId).forUpdate().executeTakeFirstOrThrow();
+    const levels = await tx
+      .selectFrom('levels')
+      .select(['id', 'name', 'source_hash', 'layout'])
+      .where('project_id', '=', projectId)
+      .orderBy('created_at', 'desc')
+      .execute();
+    const shown = levels.find((l) => l.id === project.level_id)!;
+    if (samePlacing(shown.layout.placing, rig.placing)) return { intakeId: null };
+    const before = levels.find((l) => l.source_hash === shown.source_hash && samePlacing(l.layout.placing, rig.placing));
+    if (before) {
+      await showLevel(tx, projectId, before.id);
+      return { intakeId: null };
+    }
+    const reading = await tx
+      .selectFrom('intakes')
+      .select('id')
+      .where('into_project_id', '=', projectId)
+      .where('becomes', '=', 'level')
+      .where('state', 'in', ['waiting', 'reading'])
+      .executeTakeFirst();
+    if (reading) return { intakeId: reading.id };
+    const id = randomUUID();
+    const { name, source_hash } = shown;
+    const row = {
+      id,
+      name,
+      state: 'waiting',
+      into_project_id: projectId,
+      source_hash,
+      error: null,
+      project_id: null,
+      becomes: 'level',
+    } as const;
+    await tx.insertInto('intakes').values(row).execute();
+    await send(tx, 'intake', [{ intakeId: id }]);
+    return { intakeId: id };
+  });
+}
 
 /** Says how far the reading of a level has come. */
 export async function noteIntakeShare(db: Db, id: string, share: number): Promise<void> {

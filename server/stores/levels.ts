@@ -1,7 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import type { LayoutOptions, LevelSummary } from '../../core/level';
 import { checkRig, defaultRig, type Rig } from '../../core/rig';
-import { mappedRules } from '../../core/roles';
 import { freeBlobs, type Db, type Tx } from '../data';
 
 /** A level as it was read, laid out and stored. */
@@ -11,12 +10,6 @@ export interface NewLevel {
   preparedHash: string;
   layout: LayoutOptions;
   summary: LevelSummary;
-}
-
-/** The part of a rig that decides how a level's lightmaps are laid out. */
-export function layoutOf({ bake: { texelsPerM, maxMapSize, densities }, roles }: Pick<Rig, 'bake' | 'roles'>): LayoutOptions {
-  const mapped = mappedRules(roles);
-  return { texelsPerM, maxMapSize, densities, ...(mapped.length > 0 ? { mapped } : {}) };
 }
 
 /** Stores a level of a project, without making it the one that is shown. */

@@ -1,5 +1,5 @@
 import { checkRig, readRig, type Rig } from '../../core/rig';
-import { Failure } from '../../core/units';
+import { AS_GLTF, Failure } from '../../core/units';
 import type { ProjectCard, ProjectView } from '../../core/api';
 import { freeBlobs, lockBlobs, storeBytes, type Db, type Tx } from '../data';
 
@@ -40,7 +40,14 @@ export async function openProject(db: Db, id: string): Promise<ProjectView> {
   const row = await db
     .selectFrom('projects')
     .innerJoin('levels', 'levels.id', 'projects.level_id')
-    .select(['projects.name', 'levels.id as level_id', 'levels.name as level_name', 'levels.prepared_hash', 'levels.summary'])
+    .select([
+      'projects.name',
+      'levels.id as level_id',
+      'levels.name as level_name',
+      'levels.prepared_hash',
+      'levels.layout',
+      'levels.summary',
+    ])
     .where('projects.id', '=', id)
     .executeTakeFirst();
   if (!row) throw missing();
@@ -50,7 +57,13 @@ export async function openProject(db: Db, id: string): Promise<ProjectView> {
     name: row.name,
     revision,
     rig,
-    level: { id: row.level_id, name: row.level_name, hash: row.prepared_hash, summary: row.summary },
+    level: {
+      id: row.level_id,
+      name: row.level_name,
+      hash: row.prepared_hash,
+      placing: row.layout.placing ?? AS_GLTF,
+      summary: row.summary,
+    },
   };
 }
 

@@ -17,6 +17,7 @@ import {
   lookOf,
   modelsOfProject,
   openProject,
+  readAgain,
   readIntake,
   receiveLevel,
   renameProject,
@@ -82,6 +83,8 @@ export const routes = {
     if (!Number.isInteger(base)) throw new Failure('bad-input', 'The revision this change began at is missing.', 'Send it as "base".');
     return saveRig(context().db, checkId(id), base as number, rig, String(note ?? ''));
   }),
+
+  readAgain: answer<Id>((_, { id }) => readAgain(context().db, checkId(id))),
 
   bakes: answer<Id>((_, { id }) => bakesOf(context().db, checkId(id))),
   requestBake: answer<Id>(async (request, { id }) => {

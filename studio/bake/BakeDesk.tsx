@@ -4,7 +4,7 @@ import { Button, Select } from 'antd';
 import type { Draft } from 'immer';
 import { QUALITIES, bakeChange, stemParts } from '../../core/bake';
 import { type BakeQuality, type BakeSettings, type Rig } from '../../core/rig';
-import { grouped, linear, logarithmic } from '../desk/quantity';
+import { linear, logarithmic } from '../desk/quantity';
 import { PickRow } from '../desk/PickRow';
 import { Section } from '../desk/Section';
 import { useStudio, useStudioStore } from '../state/context';
@@ -13,6 +13,7 @@ import { BakeProgress } from './BakeProgress';
 import { CoresRow } from './CoresRow';
 import { DensitySection } from './DensitySection';
 import { FailedBake } from './FailedBake';
+import { LevelSection } from './LevelSection';
 import { RolesSection } from './RolesSection';
 import { ForeseenSection } from './ForeseenSection';
 import { MixSection } from './MixSection';
@@ -38,7 +39,6 @@ const QUALITY_OPTIONS = (Object.keys(QUALITIES) as BakeQuality[]).map((value) =>
 /** The desk of the Bake room: the mix of what is baked, what is baked and how finely, and how it stands. */
 export function BakeDesk({ control }: { control: BakeControl }) {
   const bake = useStudio((s) => s.rig.bake);
-  const { summary, name } = useStudio((s) => s.level);
   const store = useStudioStore();
   const { done, atWork } = control.bakes;
 
@@ -84,25 +84,7 @@ export function BakeDesk({ control }: { control: BakeControl }) {
       <RolesSection />
       <ForeseenSection />
       {done?.noise && <NoiseSection bake={done} noise={done.noise} />}
-      <Section title="Level" note={name}>
-        <dl className={desk.facts}>
-          <dt>Objects</dt>
-          <dd>{grouped(summary.objects)}</dd>
-          <dt>Triangles</dt>
-          <dd>{grouped(summary.triangles)}</dd>
-          <dt>Surface</dt>
-          <dd>{grouped(summary.areaM2)} m²</dd>
-          <dt>Lightmaps</dt>
-          <dd>{summary.lightmaps.maps.map((m) => `${m.width} × ${m.height}`).join(', ')}</dd>
-          <dt>Second UVs</dt>
-          <dd>{ORIGIN[summary.lightmaps.origin]}</dd>
-        </dl>
-        {summary.lightmaps.faults.slice(0, 6).map(({ object, fault }) => (
-          <p key={object} className={desk.text}>
-            {object}: its second UVs were {fault}, made anew.
-          </p>
-        ))}
-      </Section>
+      <LevelSection />
     </>
   );
 }
@@ -164,5 +146,3 @@ function StandingSection({ control }: { control: BakeControl }) {
     </Section>
   );
 }
-
-const ORIGIN = { file: 'the file’s own', packed: 'the file’s own, packed together', made: 'made here' } as const;

@@ -3,7 +3,7 @@ import { STEM_LABELS, VIEWS, flipSolo } from '../bake/looking';
 import type { BakeControl } from '../bake/useBakeControl';
 import { flipPart, useGrading } from '../grade/gradingStore';
 import { useLampTool } from '../lamps/lampTool';
-import type { StudioStore } from '../state/studioStore';
+import { vantageOf, type StudioStore } from '../state/studioStore';
 import { useListening, type PictureView } from '../viewport/mix/listening';
 import { useView } from '../viewport/viewStore';
 
@@ -101,7 +101,7 @@ export function studioCommands(store: StudioStore, bakes: BakeControl, overlays:
     bakes.bakes.atWork
       ? { id: 'cancel bake', name: 'Cancel the bake', run: bakes.cancel }
       : { id: 'bake', name: 'Bake', keys: 'mod+b', run: bakes.start },
-    { id: 'home', name: 'Look from the vantage', keys: 'h', run: () => useView.getState().stand?.(store.getState().rig.vantage) },
+    { id: 'home', name: 'Look from the vantage', keys: 'h', run: () => useView.getState().stand?.(vantageOf(store.getState())) },
     { id: 'whole', name: 'Look at the whole level', keys: 'shift+h', run: () => useView.getState().stand?.(null) },
     {
       id: 'set vantage',

@@ -10,6 +10,7 @@ import {
   type Cue,
   type Lighting,
   type Rig,
+  type Vantage,
   type SkyImages,
 } from '../../core/rig';
 import type { ProjectView } from '../../core/api';
@@ -123,6 +124,10 @@ export function lightingNow(state: StudioState, now: number): Lighting {
 }
 
 export const isFading = ({ fade }: StudioState, now: number) => fade !== null && now - fade.startedAt < fade.seconds * 1000;
+
+/** Where pictures are taken from: the rig's own vantage, or where a person would stand in the level; null is the view of the whole. */
+export const vantageOf = ({ rig, level }: Pick<StudioState, 'rig' | 'level'>): Vantage | null =>
+  rig.vantage ?? level.summary.opening ?? null;
 
 /** The cue being shown. */
 export const currentCue = ({ rig, cueId }: StudioState): Cue => cueById(rig, cueId);

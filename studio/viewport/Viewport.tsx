@@ -1,10 +1,12 @@
 'use client';
 
 import { Button, Progress } from 'antd';
-import { useCallback, useEffect, useState } from 'react';
+import { useCallback, useEffect, useRef, useState } from 'react';
 import type { BakeView } from '../../core/api';
+import { samePlacing, type Placing } from '../../core/units';
 import { fileUrl } from '../api/client';
 import { useStudio, useStudioStore } from '../state/context';
+import { vantageOf } from '../state/studioStore';
 import { Director } from './renderer/director';
 import { Stage } from './renderer/stage';
 import { useModels } from '../lamps/useModels';
@@ -19,6 +21,7 @@ import styles from './viewport.module.css';
 export function Viewport({ bake }: { bake: BakeView | null }) {
   const store = useStudioStore();
   const levelHash = useStudio((s) => s.level.hash);
+  const placing = useRef<Placing | null>(null);
   const stemHashes = bake?.maps.flatMap((m) => [m.cover, ...Object.values(m.parts).flat()]).join() ?? '';
   const [stand, setStand] = useState<{ stage: Stage; director: Director } | null>(null);
   const [fault, setFault] = useState<string | null>(null);
@@ -71,11 +74,14 @@ export function Viewport({ bake }: { bake: BakeView | null }) {
     if (!stand) return;
     const { stage, director } = stand;
     return load('The level could not be fetched.', setFault, async (signal) => {
-      const first = !stage.hasLevel;
+      const { level } = store.getState();
+      // A level that is read in another unit lies elsewhere.
+      const isElsewhere = !stage.hasLevel || !samePlacing(placing.current, level.placing);
+      placing.current = level.placing;
       await stage.lit.loadLevel(fileUrl(levelHash, 'level'), signal, setShare);
       if (signal.aborted) return;
       setLoaded({ level: levelHash, stems: '' });
-      if (first) stage.controls.stand(store.getState().rig.vantage ?? stage.wholeView());
+      if (isElsewhere) stage.controls.stand(vantageOf(store.getState()) ?? stage.wholeView());
       director.renew();
       await stage.prepareToPick();
     });

@@ -18,7 +18,15 @@ import {
   type RigPlace,
 } from './types';
 
-export const DEFAULT_BAKE: BakeSettings = { texelsPerM: 4, maxMapSize: 1024, quality: 'fair', bounces: 64, densities: {}, budgetMB: 512 };
+export const DEFAULT_BAKE: BakeSettings = {
+  texelsPerM: 4,
+  maxMapSize: 1024,
+  quality: 'fair',
+  bounces: 64,
+  densities: {},
+  groupDensities: {},
+  budgetMB: 512,
+};
 
 export const DEFAULT_PLACE: RigPlace = {
   name: 'Middle north',
@@ -121,6 +129,7 @@ export const timedCue = (id: string, name: string, hour: number, ev100: number):
 export function defaultRig(): Rig {
   return structuredClone({
     version: RIG_VERSION,
+    placing: null,
     place: DEFAULT_PLACE,
     day: DEFAULT_DAY,
     airId: 'temperate',

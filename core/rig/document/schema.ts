@@ -115,8 +115,19 @@ const air = Joi.object({
   groundAlbedo: triple(0, 1),
 }).required();
 
+/** Factors on the texel density, by names; nought is none. */
+const factors = Joi.object()
+  .pattern(
+    Joi.string().max(300),
+    finite(0, 16).custom((v: number, { error }) => (v > 0 && v < 1 / 16 ? error('number.min', { limit: 1 / 16 }) : v)),
+  )
+  .max(5000);
+
+const placing = Joi.object({ metresPerUnit: finite(0.0001, 1000).required(), up: Joi.string().valid('y', 'z').required() });
+
 const rig = Joi.object({
   version: Joi.number().valid(RIG_VERSION).required(),
+  placing: placing.allow(null).required(),
   place: Joi.object({
     name,
     latitudeDeg: finite(-90, 90).required(),
@@ -179,13 +190,8 @@ const rig = Joi.object({
     maxMapSize: Joi.number().integer().valid(64, 128, 256, 512, 1024, 2048, 4096).required(),
     quality: Joi.string().valid('rough', 'fair', 'fine').required(),
     bounces: Joi.number().integer().min(0).max(1000).required(),
-    densities: Joi.object()
-      .pattern(
-        Joi.string().max(300),
-        finite(0, 16).custom((v: number, { error }) => (v > 0 && v < 1 / 16 ? error('number.min', { limit: 1 / 16 }) : v)),
-      )
-      .max(5000)
-      .required(),
+    densities: factors.required(),
+    groupDensities: factors.required(),
     budgetMB: finite(1, 1e6).required(),
   }).required(),
   lamps: Joi.array().items(once(lamp)).max(2000).unique('id').required(),

@@ -3,14 +3,14 @@ import type { VolumeShape } from '../../fog';
 import type { Grade, NamedGrade } from '../../grade';
 import type { Lamp, Profile } from '../../lamps';
 import type { Air, Clouds } from '../../sky';
-import type { Vec3 } from '../../units';
+import type { Placing, Vec3 } from '../../units';
 import type { RoleRule } from '../../roles';
 import type { MaterialRule, NamedWeather, Water, Weather } from '../../weather';
 import type { LiveShadows } from './liveShadows';
 import type { BodyLook, BodyPath, Moon, Night } from './night';
 
 /** The version that {@link Rig} documents are written in. */
-export const RIG_VERSION = 10;
+export const RIG_VERSION = 11;
 
 /** The sun of a cue, by numbers. */
 export interface Sun {
@@ -295,6 +295,8 @@ export interface BakeSettings {
   bounces: number;
   /** Factors on the texel density of objects, by their names; 0 leaves an object out: it keeps no light of its own. */
   densities: Record<string, number>;
+  /** The same for all that lies under a node of the file, by its name; an object's own comes first. */
+  groupDensities: Record<string, number>;
   /** Most that the stored stems are meant to come to, megabytes; over it there is a word, and nothing else. */
   budgetMB: number;
 }
@@ -317,6 +319,8 @@ export interface RigPlace extends Place {
 /** Everything that lights a level, as one versioned document. */
 export interface Rig {
   version: typeof RIG_VERSION;
+  /** How the level's file lies in metres with Y up; null as glTF says, as long as nobody has chosen. */
+  placing: Placing | null;
   place: RigPlace;
   day: Day;
   /** The air of the day, by its id: one of the shipped airs or of `airs`. */

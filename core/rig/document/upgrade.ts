@@ -72,6 +72,13 @@ const fromNine = (document: Document): Document => {
   return { ...document, grades: [], roles: [], weather: soft(document.weather), weathers };
 };
 
+/** Version 10 took every level as glTF says, and gave densities to single objects alone. */
+const fromTen = (document: Document): Document => ({
+  ...document,
+  placing: null,
+  bake: { ...(document.bake as Document), groupDensities: {} },
+});
+
 /**
  * One step per version that was ever stored: `steps[n]` turns a document of version n into one of version n + 1.
  * A stored revision is never rewritten; it is upgraded each time it is read.
@@ -86,6 +93,7 @@ const STEPS: Readonly<Record<number, (document: Document) => Document>> = {
   7: fromSeven,
   8: fromEight,
   9: fromNine,
+  10: fromTen,
 };
 
 /**

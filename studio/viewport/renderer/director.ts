@@ -1,6 +1,6 @@
 import { cueById, incidentEv, modelsOf, resolveCue, type Cue, type Lighting, type Rig, type Vantage } from '../../../core/rig';
 import { useLampTool } from '../../lamps/lampTool';
-import { isFading, lightingNow, type StudioStore } from '../../state/studioStore';
+import { isFading, lightingNow, vantageOf, type StudioStore } from '../../state/studioStore';
 import { Pacing } from './pacing';
 import type { Stage } from './stage';
 import { useMeter } from '../meter/meterStore';
@@ -225,7 +225,7 @@ export class Director {
   /** At rest: measures the live shadows where their choice is another, takes the picture of one cue that has changed, and
    * comes back for the next. */
   private takePicture(): void {
-    const { rig, images } = this.store.getState();
+    const { rig, level, images } = this.store.getState();
     const choice = `${this.epoch} ${rig.liveShadows}`;
     if (this.costed !== choice) {
       const shadowCost = this.stage.shadowCost();
@@ -233,7 +233,7 @@ export class Director {
       if (shadowCost) this.costed = choice;
     }
     this.measurePicture();
-    const vantage = rig.vantage ?? this.stage.wholeView();
+    const vantage = vantageOf({ rig, level }) ?? this.stage.wholeView();
     const cue = rig.cues.find((c) => this.pictured.get(c.id) !== this.keyOf(rig, c, vantage));
     if (!cue) return this.settled(true);
     this.pictured.set(cue.id, this.keyOf(rig, cue, vantage));
