@@ -1,5 +1,5 @@
 import { createScene, layoutOf } from '../../core/bake';
-import { lampFaults, preflight, rigRemarks } from '../../core/preflight';
+import { lampFaults, missingNames, preflight, rigRemarks } from '../../core/preflight';
 import { tracedRules } from '../../core/roles';
 import { prepareLevel, readLevel, readSurfaces, withRoles } from '../../core/level';
 import { DEFAULT_BAKE, lampsOf, type Rig } from '../../core/rig';
@@ -20,7 +20,7 @@ export async function preflightReport(bytes: Uint8Array, rig: Rig | null): Promi
   const { glb, summary } = await prepareLevel(await readLevel(bytes), rig ? layoutOf(rig) : DEFAULT_BAKE);
   const scene = createScene(withRoles(await readSurfaces(await readLevel(glb)), tracedRules(rig?.roles ?? [])));
   // What a bake comes to is foreseen by "basil estimate".
-  const remarks = [...preflight(scene, summary), ...(rig ? rigRemarks(rig, 0) : [])];
+  const remarks = [...preflight(scene, summary), ...(rig ? [...missingNames(rig, scene.surfaces), ...rigRemarks(rig, 0)] : [])];
   const lines: ReportLine[] = remarks.map(({ object, ...line }) => ({ ...line, about: object === null ? [] : [object] }));
   if (!rig) return lines;
   const hit = newHit();

@@ -99,15 +99,15 @@ describe('lights of a file', () => {
       if (turn) node.setRotation(turn);
       scene!.addChild(node);
     };
-    const point = lights.createLight('bulb').setType(Light.Type.POINT).setIntensity(60).setColor([1, 1, 1]).setRange(800);
-    const spot = lights.createLight('beam').setType(Light.Type.SPOT).setIntensity(1000).setColor([1, 0.5, 0.25]);
+    const point = lights.createLight('bulb').setType(Light.Type.POINT!).setIntensity(60).setColor([1, 1, 1]).setRange(800);
+    const spot = lights.createLight('beam').setType(Light.Type.SPOT!).setIntensity(1000).setColor([1, 0.5, 0.25]);
     spot.setInnerConeAngle(10 * DEG).setOuterConeAngle(30 * DEG);
-    const sun = lights.createLight('sun').setType(Light.Type.DIRECTIONAL).setIntensity(90_000);
+    const sun = lights.createLight('sun').setType(Light.Type.DIRECTIONAL!).setIntensity(90_000);
     hang('hall bulb', point, [100, 200, 300]);
     // A quarter turn about X: from -Z to -Y.
     hang('beam', spot, [0, 0, 0], [-Math.SQRT1_2, 0, 0, Math.SQRT1_2]);
     hang('sun', sun, [0, 0, 0]);
-    hang('off', lights.createLight('off').setType(Light.Type.POINT).setIntensity(0), [0, 0, 0]);
+    hang('off', lights.createLight('off').setType(Light.Type.POINT!).setIntensity(0), [0, 0, 0]);
     return document;
   }
 

@@ -8,6 +8,9 @@ const MOST_LIGHTS = 2000;
 
 const DEG = 180 / Math.PI;
 
+/** To a tenth of a millimetre. */
+const rounded = (metres: number): number => Math.round(metres * 1e4) / 1e4 + 0;
+
 /** The lights that a level's scene holds, wherever its nodes place them. Those that give none, or stand at no finite place, are passed over. */
 export function readLights(document: Document, { metresPerUnit }: Placing): FileLight[] {
   const root = document.getRoot();
@@ -27,7 +30,7 @@ export function readLights(document: Document, { metresPerUnit }: Placing): File
     found.push({
       name: (node.getName() || light.getName() || `Light ${found.length + 1}`).slice(0, 80),
       kind,
-      at: [m[12]!, m[13]!, m[14]!],
+      at: [rounded(m[12]!), rounded(m[13]!), rounded(m[14]!)],
       direction: [-m[8]! / length, -m[9]! / length, -m[10]! / length],
       color: hexFromRgb(color.map((v) => v / brightest) as Rgb),
       strength,

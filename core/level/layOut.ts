@@ -53,12 +53,7 @@ function ownLayout(instances: Instance[], { texelsPerM, maxMapSize }: LayoutOpti
   return {
     maps,
     origin: 'file',
-    instances: instances.map(({ uv2, indices, map }) => ({
-      source: Uint32Array.from({ length: uv2!.length / 2 }, (_, i) => i),
-      uv: uv2!.slice(),
-      indices,
-      mapOf: new Uint16Array(indices.length / 3).fill(map),
-    })),
+    instances: instances.map(ownPlace),
   };
 }
 
@@ -240,6 +235,44 @@ export async function layOut(
     instances: instances.map((instance, owner) => (instance.density > 0 ? joinPieces(instance, ofOwner.get(owner)!) : leftOut(instance))),
   };
 }
+
+/**
+ * Lays out what of a level is new on maps of its own, beside those that the rest keeps.
+ *
+ * @param isKept of each instance whether it brings its charts and its place among `maps`
+ */
+export async function layOutBeside(
+  instances: Instance[],
+  isKept: readonly boolean[],
+  maps: readonly MapSize[],
+  options: LayoutOptions,
+  progress?: Progress,
+): Promise<Layout> {
+  const others = instances.filter((_, i) => !isKept[i]);
+  const none: Layout = { maps: [], origin: 'file', instances: others.map(leftOut), faults: others.map(() => null) };
+  const added = others.some((i) => i.density > 0) ? await layOut(others, options, [], progress) : none;
+  let next = 0;
+  const placed = instances.map((instance, i) => {
+    if (isKept[i]) return { charted: ownPlace(instance), fault: null };
+    const { mapOf, ...charted } = added.instances[next]!;
+    const fault = added.faults[next++]!;
+    return { charted: { ...charted, mapOf: mapOf.map((m) => (m === NO_MAP ? m : m + maps.length)) }, fault };
+  });
+  return {
+    maps: [...maps, ...added.maps],
+    origin: added.origin === 'file' ? 'packed' : added.origin,
+    instances: placed.map((p) => p.charted),
+    faults: placed.map((p) => p.fault),
+  };
+}
+
+/** An instance as it lies on the map that it says. */
+const ownPlace = ({ uv2, positions, indices, map }: Instance): Charted => ({
+  source: Uint32Array.from({ length: positions.length / 3 }, (_, i) => i),
+  uv: uv2?.slice() ?? new Float32Array((positions.length / 3) * 2),
+  indices,
+  mapOf: new Uint16Array(indices.length / 3).fill(map),
+});
 
 /** A piece without a surface: it holds no texel, so any map will do. */
 const withoutChart = ({ vertices, mesh, triangles }: Piece): Charted => ({

@@ -1,17 +1,20 @@
-import type { Accessor, Document, Mesh, Primitive } from '@gltf-transform/core';
+import type { Accessor, Document, Mesh, Node, Primitive } from '@gltf-transform/core';
 import { dedup, prune } from '@gltf-transform/functions';
 import sharp from 'sharp';
 import { MAX_PIXELS } from '../image';
 import { hasLightmap } from '../roles';
 import { AS_GLTF, type Placing, type Vec3 } from '../units';
-import { pick, readInstances, safeName, uvArea, worldArea, type Instance, type LeftBehind } from './instances';
+import { borrowCharts, type LaidOut } from './borrowCharts';
+import { findByName, placeListed, type Coarser } from './finenesses';
+import { basilExtras, pick, readInstances, safeName, uvArea, worldArea, type Instance, type LeftBehind } from './instances';
 import type { FileLight } from '../lamps';
 import { readLights } from './fileLights';
 import { placeLevel, seemsPlaced } from './placing';
 import { proposeLayout } from './proposeLayout';
 import type { Charted } from './atlas';
-import { layOut, type Layout, type LayoutOptions } from './layOut';
-import { levelIo } from './readLevel';
+import { keepUnchanged } from './keepUnchanged';
+import { layOut, layOutBeside, type Layout, type LayoutOptions } from './layOut';
+import { levelIo, readLevel } from './readLevel';
 import { readMaps } from './surfaces';
 
 /** What a level holds, in the words shown beside it. */
@@ -34,6 +37,8 @@ export interface LevelSummary {
   };
   /** How the file seems to lie, where that is otherwise than glTF says and nobody has chosen yet. */
   seems?: Placing | null;
+  /** Objects of which the file has coarser forms, and how many of these there are. */
+  finenesses?: { objects: number; forms: number };
   /** Lights of the file, which light nothing by themselves. */
   lights?: FileLight[];
   /** Where a person would stand; null where there is no floor. */
@@ -48,11 +53,22 @@ export interface PreparedLevel {
   summary: LevelSummary;
   /** How it was laid out: as was asked for, or as is proposed. */
   layout: LayoutOptions;
+  /**
+   * Where it is laid out beside the version before: names of the objects that are not as they were there, or not at their place. They lie on maps of their own, from
+   * `firstMap` on.
+   */
+  beside: { changed: string[]; firstMap: number } | null;
 }
 
 /** Extensions that a prepared level has no more: what compression hid is plain, and lights are told of beside it. */
 const DONE_WITH = new Set([
-  'KHR_lights_punctual','KHR_draco_mesh_compression', 'EXT_meshopt_compression', 'KHR_meshopt_compression', 'KHR_mesh_quantization']);
+  'KHR_lights_punctual',
+  'MSFT_lod',
+  'KHR_draco_mesh_compression',
+  'EXT_meshopt_compression',
+  'KHR_meshopt_compression',
+  'KHR_mesh_quantization',
+]);
 
 /** The triangles of one lightmap, with only the vertices they use. */
 function partOfMap(layout: Charted, map: number): Charted {
@@ -102,9 +118,15 @@ class SharedGeometry {
 
 const equal = (a: Uint32Array, b: Uint32Array) => a.length === b.length && a.every((v, i) => v === b[i]);
 
-function writeInstances(document: Document, instances: Instance[], layout: Layout): void {
+/** Writes the geometry of all objects; answers the names that they have now. Those of `names` keep the name that is said there. */
+function writeInstances(
+  document: Document,
+  instances: readonly Instance[],
+  charted: readonly Charted[],
+  names: ReadonlyMap<Node, string> = new Map(),
+): Map<Node, string> {
   const buffer = document.getRoot().listBuffers()[0] ?? document.createBuffer();
-  const meshes = new Map<Instance['node'], { mesh: Mesh; name: string }>();
+  const meshes = new Map<Node, { mesh: Mesh; name: string }>();
   const attribute = (type: 'VEC2' | 'VEC3' | 'VEC4', array: Float32Array) =>
     document
       .createAccessor()
@@ -134,7 +156,7 @@ function writeInstances(document: Document, instances: Instance[], layout: Layou
       own = { mesh: document.createMesh(instance.node.getMesh()!.getName()), name: instance.name };
       meshes.set(instance.node, own);
     }
-    const whole = layout.instances[i]!;
+    const whole = charted[i]!;
     const maps = new Set(whole.mapOf);
     for (const map of maps) {
       const part = maps.size === 1 ? whole : partOfMap(whole, map);
@@ -143,8 +165,14 @@ function writeInstances(document: Document, instances: Instance[], layout: Layou
   });
   // What was left behind is in no mesh any more.
   for (const node of document.getRoot().listNodes()) if (node.getMesh() && !meshes.has(node)) node.setMesh(null);
-  const taken = new Set<string>();
-  for (const [node, { mesh, name }] of meshes) node.setMesh(mesh).setSkin(null).setName(freeName(name, taken));
+  const taken = new Set(names.values());
+  const named = new Map<Node, string>();
+  for (const [node, { mesh, name }] of meshes) {
+    const own = names.get(node) ?? freeName(name, taken);
+    node.setMesh(mesh).setSkin(null).setName(own);
+    named.set(node, own);
+  }
+  return named;
 }
 
 /** The base colour now reads `TEXCOORD_0` whatever set it came from. */
@@ -191,10 +219,37 @@ function summarize(document: Document, instances: Instance[], layout: Layout): L
   };
 }
 
+/** The coarser forms of objects: those that the file lists, and those that are known by their names and places. */
+function coarserForms(all: readonly Instance[], listed: ReadonlyMap<Node, Coarser>): Map<Node, Coarser> {
+  const found = new Map([...listed, ...findByName(all, listed)]);
+  const nodes = new Set(all.map((i) => i.node));
+  // A form whose finest one is not there, or is a form of another, stands for itself.
+  return new Map([...found].filter(([node, { of }]) => nodes.has(node) && nodes.has(of) && !found.has(of)));
+}
+
+/** Lays coarser forms on the charts of the finest. */
+function layCoarser(
+  all: readonly Instance[],
+  coarser: ReadonlyMap<Node, Coarser>,
+  instances: readonly Instance[],
+  layout: Layout,
+): LaidOut[] {
+  const finest = new Map<Node, LaidOut[]>();
+  instances.forEach((instance, i) =>
+    finest.set(instance.node, [...(finest.get(instance.node) ?? []), { instance, charted: layout.instances[i]! }]),
+  );
+  return [...coarser].flatMap(([node, { of }]) => {
+    const own = all.filter((i) => i.node === node);
+    return borrowCharts(own, finest.get(of)!).map((charted, i) => ({ instance: own[i]!, charted }));
+  });
+}
+
 /** Makes room for a layout of the level's extent, where the one that is asked for would not be baked on a common machine. */
 export interface PrepareOptions extends LayoutOptions {
   /** Whether the density may be lowered. */
   propose?: boolean;
+  /** The version before, as it was prepared with the same layout: what did not change since keeps its charts and its place on the maps. */
+  before?: Uint8Array | null;
 }
 
 /** Takes textures out whose images cannot be read: what had them has its plain colour. Answers what is wrong with each, in a sentence. */
@@ -256,25 +311,46 @@ export function densityFactor(
  */
 export async function prepareLevel(
   document: Document,
-  { propose = false, ...options }: PrepareOptions,
+  { propose = false, before = null, ...options }: PrepareOptions,
   progress: (share: number) => void = () => undefined,
 ): Promise<PreparedLevel> {
   for (const material of document.getRoot().listMaterials()) material.setName(safeName(material.getName()));
   const textures = await dropBrokenTextures(document);
   const { placing = AS_GLTF } = options;
+  const listed = placeListed(document);
   placeLevel(document, placing);
-  const { instances: read, left } = await readInstances(document);
+  const { instances: all, left } = await readInstances(document);
+  const coarser = coarserForms(all, listed);
+  const read = all.filter(({ node }) => !coarser.has(node));
   const seems = options.placing ? null : seemsPlaced(read);
   const asked = propose ? proposeLayout(options, areasOf(read, options)) : options;
   const { mapped = [] } = asked;
   const factorOf = ({ name, groups, material }: Instance) =>
     hasLightmap(mapped, { object: name, groups, material: material?.getName() ?? '' }) ? densityFactor({ name, groups }, asked) : 0;
-  const instances = read.map((i) => ({ ...i, density: i.density * factorOf(i) }));
+  const kept = before && (await keepUnchanged(read, await readLevel(before)));
+  const instances = (kept?.instances ?? read).map((i) => ({ ...i, density: i.density * factorOf(i) }));
   progress(0.1);
-  const layout = await layOut(instances, asked, readMaps(document), (share) => progress(0.1 + 0.8 * share));
+  const laidOut = (share: number) => progress(0.1 + 0.8 * share);
+  const layout = await (kept
+    ? layOutBeside(instances, kept.isKept, kept.maps, asked, laidOut)
+    : layOut(instances, asked, readMaps(document), laidOut));
   progress(0.9);
-  const summary = { ...summarize(document, instances, layout), left: { ...left, textures }, seems, lights: readLights(document, placing) };
-  writeInstances(document, instances, layout);
+  const summary = {
+    ...summarize(document, instances, layout),
+    finenesses: { objects: new Set([...coarser.values()].map((c) => c.of)).size, forms: coarser.size },
+    left: { ...left, textures },
+    seems,
+    lights: readLights(document, placing),
+  };
+  const coarse = layCoarser(all, coarser, instances, layout);
+  const named = writeInstances(
+    document,
+    [...instances, ...coarse.map((c) => c.instance)],
+    [...layout.instances, ...coarse.map((c) => c.charted)],
+    kept?.names,
+  );
+  for (const [node, { of, step, below }] of coarser)
+    node.setExtras({ ...node.getExtras(), basil: { ...basilExtras(node.getExtras()), coarser: { of: named.get(of), step, below } } });
   useFirstUv(document);
   const root = document.getRoot();
   const scene = root.getDefaultScene() ?? root.listScenes()[0]!;
@@ -284,5 +360,7 @@ export async function prepareLevel(
     dedup({ propertyTypes: ['Texture', 'Material'] as never[], keepUniqueNames: true }),
     prune({ keepAttributes: true, keepLeaves: true, keepSolidTextures: true }),
   );
-  return { glb: await (await levelIo()).writeBinary(document), summary, layout: asked };
+  const changed = kept && [...named].flatMap(([node, name]) => (kept.names.has(node) || coarser.has(node) ? [] : [name]));
+  const beside = kept && { changed: changed!, firstMap: kept.maps.length };
+  return { glb: await (await levelIo()).writeBinary(document), summary, layout: asked, beside };
 }

@@ -4,6 +4,7 @@ import draco3d from 'draco3dgltf';
 import { MeshoptDecoder, MeshoptEncoder } from 'meshoptimizer';
 import { Failure } from '../units';
 import { checkDeclared } from './checkDeclared';
+import { MsftLod } from './msftLod';
 import { unpackLevel } from './packedLevel';
 
 /** The first bytes of files that are dropped here by mistake, and what to call them. */
@@ -27,7 +28,7 @@ export async function levelIo(): Promise<NodeIO> {
   await Promise.all([MeshoptDecoder.ready, MeshoptEncoder.ready]);
   return new NodeIO()
     .setLogger(new Logger(Logger.Verbosity.SILENT))
-    .registerExtensions(ALL_EXTENSIONS)
+    .registerExtensions([...ALL_EXTENSIONS, MsftLod])
     .registerDependencies({
       'draco3d.decoder': await draco3d.createDecoderModule(),
       'draco3d.encoder': await draco3d.createEncoderModule(),

@@ -2,6 +2,7 @@ import type { Document, Material as GltfMaterial, Texture as GltfTexture, Textur
 import type { EmissiveStrength, Transform } from '@gltf-transform/extensions';
 import { decodeImage } from '../image';
 import type { Rgb } from '../units';
+import { isCoarser } from './finenesses';
 import { basilExtras, isMirrored, readInstances } from './instances';
 import type { MapSize, Material, Surfaces, Texture } from './types';
 
@@ -55,7 +56,9 @@ export function readMaps(document: Document): MapSize[] {
  * a half or more; metals reflect their base colour diffusely.
  */
 export async function readSurfaces(document: Document): Promise<Surfaces> {
-  const { instances } = await readInstances(document);
+  const { instances: all } = await readInstances(document);
+  // Coarser forms of an object are drawn alone: they have the light of the finest.
+  const instances = all.filter(({ node }) => !isCoarser(node));
   const gltfTextures: GltfTexture[] = [];
   const textureOf = (texture: GltfTexture | null) => {
     if (!texture) return null;

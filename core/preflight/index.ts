@@ -2,4 +2,5 @@ export { cutByReach, lampFaults, type LampFault, type SurfaceCast } from './lamp
 export { preflight, type PreflightLine } from './preflight';
 export { proposeRoles, type ProposedRole } from './proposeRoles';
 export { groupLines, type GroupRemedy, type PreflightGroup } from './groupLines';
+export { missingNames } from './missingNames';
 export { rigRemarks } from './rigRemarks';

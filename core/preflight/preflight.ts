@@ -22,6 +22,7 @@ export interface PreflightLine {
     | 'no-sky'
     | 'black'
     | 'white'
+    | 'missing'
     | 'sun-twice'
     | 'budget';
   /** The object it is about; null for the whole level. */

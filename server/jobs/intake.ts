@@ -1,9 +1,12 @@
-import { layoutOf } from '../../core/bake';
+import { isDeepStrictEqual } from 'node:util';
+import { gzipSync } from 'node:zlib';
+import { layoutOf, writeCover } from '../../core/bake';
+import type { LayoutOptions, MapSize } from '../../core/level';
 import { defaultRig, readRig, resolveCue, type Rig, type Vantage } from '../../core/rig';
 import { Failure } from '../../core/units';
 import { freeBlobs, readBlob, storeBytes, type Db } from '../data';
 import { send, type Jobs } from '../queue';
-import { MAX_MODEL_TRIANGLES, addLevel, failIntake, latestRig, noteIntakeShare, requestBake } from '../stores';
+import { MAX_MODEL_TRIANGLES, addLevel, failIntake, keepBake, latestRig, noteIntakeShare, requestBake } from '../stores';
 import type { JobContext, JobControl } from './jobContext';
 
 /** The rig that says how a level is laid out: its project's, or the one that a new project starts with. */
@@ -21,6 +24,27 @@ async function openingVantage(aside: JobContext['aside'], glb: Uint8Array, rig: 
   return aside.run('openingView', { glb, sun: sun?.direction ?? null }, { signal });
 }
 
+/** The level that a project shows, where it is laid out just as the rig says. */
+async function versionBefore(db: Db, projectId: string, layout: LayoutOptions): Promise<{ id: string; prepared_hash: string } | null> {
+  const level = await db
+    .selectFrom('projects')
+    .innerJoin('levels', 'levels.id', 'projects.level_id')
+    .select(['levels.id', 'levels.prepared_hash', 'levels.layout'])
+    .where('projects.id', '=', projectId)
+    .executeTakeFirst();
+  return level && isDeepStrictEqual(level.layout, layout) ? level : null;
+}
+
+/** Files that say of lightmaps that nothing of them is baked yet. */
+async function emptyCovers(db: Db, maps: readonly MapSize[]): Promise<{ hash: string; width: number; height: number }[]> {
+  const covers = [];
+  for (const { width, height } of maps) {
+    const cover = gzipSync(writeCover({ width, height, at: new Uint32Array(0) }));
+    covers.push({ width, height, hash: await storeBytes(db, cover, async (_, hash) => hash) });
+  }
+  return covers;
+}
+
 /** Reads a level, or the model of a fixture, that has come in. */
 export async function intake({ db, aside }: JobContext, { intakeId }: Jobs['intake'], { signal }: JobControl): Promise<void> {
   const row = await db
@@ -36,9 +60,11 @@ export async function intake({ db, aside }: JobContext, { intakeId }: Jobs['inta
     const rig = await rigFor(db, row.into_project_id, own?.value ?? null);
     // A new project takes the density that is proposed; one that is there keeps what was set in it.
     const isNew = row.into_project_id === null && own === undefined;
-    const args = { bytes: await readBlob(db, row.source_hash), options: { ...layoutOf(rig), propose: isNew } };
+    const before = row.becomes === 'level' && row.into_project_id ? await versionBefore(db, row.into_project_id, layoutOf(rig)) : null;
+    const options = { ...layoutOf(rig), propose: isNew, before: before && (await readBlob(db, before.prepared_hash)) };
+    const args = { bytes: await readBlob(db, row.source_hash), options };
     const progress = (share: number) => void noteIntakeShare(db, intakeId, share).catch(() => undefined);
-    const { glb, summary, layout } = await aside.run('prepare', args, { progress, signal });
+    const { glb, summary, layout, beside } = await aside.run('prepare', args, { progress, signal });
     if (row.becomes === 'model' && summary.triangles > MAX_MODEL_TRIANGLES) {
       throw new Failure(
         'bad-input',
@@ -46,6 +72,7 @@ export async function intake({ db, aside }: JobContext, { intakeId }: Jobs['inta
         'Export a simpler one: copies of it are many.',
       );
     }
+    const covers = beside ? await emptyCovers(db, summary.lightmaps.maps.slice(beside.firstMap)) : [];
     const opening = row.becomes === 'level' ? await openingVantage(aside, glb, rig, signal) : null;
     const projectId = await storeBytes(db, glb, async (tx, preparedHash) => {
       const still = await tx
@@ -65,11 +92,13 @@ export async function intake({ db, aside }: JobContext, { intakeId }: Jobs['inta
       const level = { name: row.name, sourceHash: row.source_hash, preparedHash, layout, summary: { ...summary, opening } };
       const added =
         row.becomes === 'model'
-          ? { projectId: row.into_project_id! }
+          ? { projectId: row.into_project_id!, levelId: null }
           : await addLevel(tx, level, row.into_project_id, {
               ...rig,
               bake: { ...rig.bake, texelsPerM: layout.texelsPerM, densities: layout.densities ?? {} },
             });
+      if (before && beside && added.levelId)
+        await keepBake(tx, added.projectId, { before: before.id, now: added.levelId, ...beside, covers });
       await tx
         .updateTable('intakes')
         .set({ state: 'done', project_id: added.projectId, source_hash: row.source_hash })

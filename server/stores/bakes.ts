@@ -48,7 +48,7 @@ export async function requestBake(
   const { plan, trace, base } = await (only
     ? objectsToTrace(db, projectId, level.id, rig, only)
     : partsToTrace(db, projectId, level.id, rig, whole));
-  const key = keyOf(level.source_hash, layout, only ? trace : plan);
+  const key = keyOf(level.source_hash, layout, trace.only ? trace : plan);
   const equal = await db
     .selectFrom('bakes')
     .select(['id', 'level_id'])
@@ -121,11 +121,13 @@ async function objectsToTrace(db: Db, projectId: string, levelId: string, rig: R
         : 'Nothing is baked yet, so a part cannot be baked by itself.',
       'Bake the whole level first.',
     );
+  const still = done!.plan.changed?.filter((name) => !only.includes(name)) ?? [];
   const beside = only.length > NAMED ? `${only.length} objects` : only.join(', ');
   const own = change.reasons.filter((r) => !done!.plan.left?.reasons.includes(r)).map((r) => `outside of ${beside}: ${r}`);
   const left = { reasons: [...(done!.plan.left?.reasons ?? []), ...own], stale: change.stale };
-  const plan = left.reasons.length > 0 ? { ...change.some, left } : change.some;
-  return { plan, trace: { ...change.some, only }, base: done!.id };
+  const some: BakePlan = { ...change.some, changed: undefined };
+  const plan = { ...some, ...(left.reasons.length > 0 ? { left } : {}), ...(still.length > 0 ? { changed: still } : {}) };
+  return { plan, trace: { ...some, only }, base: done!.id };
 }
 
 /** Most objects that are named one by one. */
@@ -136,7 +138,7 @@ async function partsToTrace(db: Db, projectId: string, levelId: string, rig: Rig
   const done = await newestDone(db, projectId, levelId);
   if (!done || whole) return { plan: wanted, trace: wanted, base: null };
   const { plan, trace } = bakeChange(done, rig);
-  return { plan, trace, base: trace.partly ? done.id : null };
+  return { plan, trace, base: trace.partly || trace.only ? done.id : null };
 }
 
 /** The bake at work, if any, and the newest finished one of the project's present level. */

@@ -154,16 +154,21 @@ export const tasks = {
 
   /** Foresees a bake from a probe of the level, and looks the level over. */
   async look({ key, rig, summary, threads }: { key: string; rig: Rig; summary: LevelSummary; threads: number }): Promise<Foreseen> {
-    const [{ probeBake }, { preflight, rigRemarks }] = await Promise.all([import('../../core/estimate'), import('../../core/preflight')]);
+    const [{ probeBake }, { missingNames, preflight, rigRemarks }] = await Promise.all([
+      import('../../core/estimate'),
+      import('../../core/preflight'),
+    ]);
     const scene = sceneOf(key);
     const { texels, seconds, memoryMB, storedMB, storedPerCueMB } = await probeBake(scene, planBake(rig), threads, rig.cues.length);
-    const lines = [...preflight(scene, summary), ...rigRemarks(rig, storedMB)].map(({ code, text, object, atM, role }) => ({
-      code,
-      text,
-      object,
-      atM,
-      role,
-    }));
+    const lines = [...preflight(scene, summary), ...missingNames(rig, scene.surfaces), ...rigRemarks(rig, storedMB)].map(
+      ({ code, text, object, atM, role }) => ({
+        code,
+        text,
+        object,
+        atM,
+        role,
+      }),
+    );
     return { bake: rig.bake, roles: rig.roles, estimate: { texels, seconds, memoryMB, storedMB, storedPerCueMB }, lines };
   },
 

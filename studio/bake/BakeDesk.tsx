@@ -119,9 +119,11 @@ function StandingSection({ control }: { control: BakeControl }) {
             ))}
           </ul>
           <p className={desk.text}>
-            {change!.stale.length < all
-              ? `${change!.stale.length} of ${all} stems ${change!.stale.length === 1 ? 'has' : 'have'} to be traced; the others are kept.`
-              : 'All stems have to be traced.'}
+            {change!.trace.only
+              ? `${change!.trace.only.length === 1 ? 'It alone is' : 'They alone are'} traced: the rest keeps its light, also where ${change!.trace.only.length === 1 ? 'it stands' : 'they stand'} in its way. Bake everything to have that too.`
+              : change!.stale.length < all
+                ? `${change!.stale.length} of ${all} stems ${change!.stale.length === 1 ? 'has' : 'have'} to be traced; the others are kept.`
+                : 'All stems have to be traced.'}
           </p>
         </>
       )}

@@ -59,7 +59,7 @@ function FileLights() {
   const lights = useStudio((s) => s.level.summary.lights) ?? [];
   const cueId = useStudio((s) => s.cueId);
   const cueName = useStudio((s) => s.rig.cues.find((c) => c.id === s.cueId)!.name);
-  const taken = useStudio((s) => s.rig.lamps.filter((l) => l.id.startsWith(`${FROM_LEVEL.id}.`)).length);
+  const taken = useStudio((s) => s.rig.lamps.filter((l) => l.id.startsWith(`${FROM_LEVEL.id}-`)).length);
   const changeRig = useRigEdit();
   if (lights.length === 0) return null;
   const local = lights.filter((l) => l.kind !== 'directional');

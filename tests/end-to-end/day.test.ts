@@ -72,7 +72,7 @@ describe('five minutes from a bare level to a believable light', () => {
     });
     await page.waitForURL(/\/projects\//, { timeout: 60_000 });
     await settled(page);
-    await framedWhole(address, page);
+    await framedWhole(page);
   });
 
   it('takes a city for its place, with its clock, and a date and a north', async () => {

@@ -80,7 +80,7 @@ describe('the studio, in a real browser', () => {
     const [x, y, z] = rig.vantage!.eye;
     expect(y).toBeCloseTo(1.65, 2);
     for (const v of [x, z]) expect(Math.abs(v)).toBeLessThan(6);
-    await framedWhole(app.address, page);
+    await framedWhole(page);
   });
 
   it('goes to both cues by key, and the picture follows', async () => {

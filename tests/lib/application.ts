@@ -4,7 +4,6 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Page } from 'playwright-core';
 import { openBrowser } from '../../bin/lib/openBrowser';
-import type { Rig } from '../../core/rig';
 import { deskOf } from './desk';
 import { quadLevel, type Quad } from './level';
 
@@ -102,20 +101,15 @@ async function bringLevel(address: string, page: Page, name: string, quads: Quad
   await page.setInputFiles('input[type=file]', { name, mimeType: 'model/gltf-binary', buffer });
   await page.waitForURL(/\/projects\//, { timeout: 60_000 });
   await settled(page);
-  await framedWhole(address, page);
+  await framedWhole(page);
 }
 
 /** Has a project looked at whole, from outside, in place of where a person would stand. */
-export async function framedWhole(address: string, page: Page): Promise<void> {
-  const project = `${address}/api/projects/${page.url().split('/').pop()!}`;
-  const { revision, rig } = (await (await fetch(project)).json()) as { revision: number; rig: Rig };
-  const answer = await fetch(`${project}/rig`, {
-    method: 'POST',
-    headers: { 'content-type': 'application/json' },
-    body: JSON.stringify({ base: revision, rig: { ...rig, vantage: null }, note: 'Framed whole' }),
-  });
-  expect(answer.status).toBe(200);
-  await page.reload();
+export async function framedWhole(page: Page): Promise<void> {
+  await page.keyboard.press('Shift+H');
+  await settled(page);
+  await page.keyboard.press('v');
+  await deskOf(page).saved();
   await settled(page);
 }
 

@@ -39,6 +39,7 @@ export function finishPieces(
   const { width, height, at } = mapOutline(surfaces, map);
   const finish = finisherOf(surfaces, map, joined(bands), !plan.without?.includes('seams'));
   const region = before && objectMaskOfMap(surfaces, plan, map, at.length);
+  const places = before && placesBefore(at, before.at);
   const layers = pieces.flatMap((p) => Array.from({ length: p.layers }, (_, k) => p.layer + k));
   const size = at.length * LAYER;
   const out: FinishedPieces = {
@@ -57,7 +58,7 @@ export function finishPieces(
       to += own;
     }
     finish(values, layer, isDirect(plan, layer));
-    if (region) keepOutside(values, before, k, region);
+    if (region) keepOutside(values, before!, k, region, places!);
     out.scales[k] = packLayer(values, out.halves.subarray(k * size, (k + 1) * size));
   });
   return out;
@@ -99,13 +100,23 @@ function objectMaskOfMap(surfaces: Surfaces, plan: BakePlan, map: number, count:
   return region;
 }
 
+/** For each texel of a map its place among those of a bake before, -1 where that one had none there. Both ascend. */
+function placesBefore(at: Uint32Array, before: Uint32Array): Int32Array {
+  const places = new Int32Array(at.length).fill(-1);
+  for (let i = 0, k = 0; i < at.length; i++) {
+    while (k < before.length && before[k]! < at[i]!) k++;
+    if (before[k] === at[i]) places[i] = k;
+  }
+  return places;
+}
+
 /** Puts the light of a bake before where nothing was traced anew. */
-function keepOutside(values: Float32Array, { scales, halves }: HalfStems, layer: number, region: Uint8Array): void {
+function keepOutside(values: Float32Array, { at, scales, halves }: HalfStems, layer: number, region: Uint8Array, places: Int32Array): void {
   for (let i = 0; i < region.length; i++) {
     if (region[i] === 1) continue;
-    for (let c = 0; c < LAYER; c++) {
-      values[i * LAYER + c] = fromHalf(halves[(layer * region.length + i) * LAYER + c]!) * scales[layer]!;
-    }
+    const from = places[i]!;
+    for (let c = 0; c < LAYER; c++)
+      values[i * LAYER + c] = from < 0 ? 0 : fromHalf(halves[(layer * at.length + from) * LAYER + c]!) * scales[layer]!;
   }
 }
 

@@ -54,6 +54,8 @@ export interface BakePlan {
   partly?: { glow: boolean };
   /** Names of the objects that are traced; all where it is not said. Others keep the light of the bake before. */
   only?: string[];
+  /** Names of the objects that have no light yet: those that a new version of the level has changed. */
+  changed?: string[];
   /** What stayed behind where only some objects were traced: which were, and what is stale beside them. */
   left?: { reasons: string[]; stale: string[] };
 }

@@ -47,13 +47,22 @@ export function bakeChange(baked: { plan: BakePlan; layout: LayoutOptions }, rig
     wanted.paths !== then.paths || wanted.bounces !== then.bounces || wanted.noise !== then.noise ? ['the quality or bounces changed'] : [],
   ].flat();
   const left = then.left ?? { reasons: [], stale: [] };
-  const all = [...reasons, ...another, ...left.reasons];
+  const changed = then.changed ?? [];
+  const isNew = changed.length === 0 ? [] : [`${named(changed)}: changed in this version of the level`];
+  const all = [...reasons, ...another, ...left.reasons, ...isNew];
   const plan = { ...wanted, suns };
   const has = new Set(stemParts(then).map((p) => p.key));
   // What the sky has of its own about low suns may be missing: a bake made before it was known goes on without.
   const withSameSky = { ...plan, suns: plan.suns.map((s) => (s.aureole && !has.has(aureoleKey(s)) ? { ...s, aureole: undefined } : s)) };
-  const some = laidOut.length > 0 || moved || stemParts(withSameSky).some((p) => !has.has(p.key)) ? null : withSameSky;
-  const whole = another.length > 0 || moved || left.stale.includes('sky');
+  const some =
+    laidOut.length > 0 || moved || stemParts(withSameSky).some((p) => !has.has(p.key))
+      ? null
+      : { ...withSameSky, ...(changed.length > 0 ? { changed } : {}) };
+  if (some && isNew.length === all.length && all.length > 0) {
+    const rest: BakePlan = { ...some, changed: undefined };
+    return { reasons: all, stale: stemParts(rest).map((p) => p.key), plan: rest, trace: { ...rest, only: changed }, some };
+  }
+  const whole = another.length > 0 || isNew.length > 0 || moved || left.stale.includes('sky');
   if (whole || all.length === 0) {
     return {
       reasons: all,
@@ -75,6 +84,9 @@ export function bakeChange(baked: { plan: BakePlan; layout: LayoutOptions }, rig
   partly.lamps = wanted.lamps.filter((l) => partly.circuits.some((c) => c.id === (l.circuitId ?? NO_CIRCUIT)));
   return { reasons: all, stale: tracedParts(partly), plan, trace: partly, some };
 }
+
+/** Names of objects, or how many there are. */
+const named = (names: readonly string[]): string => (names.length > NAMED ? `${names.length} objects` : names.join(', '));
 
 /** Objects whose own texel density is another than it was. */
 function densityReasons(then: Readonly<Record<string, number>>, now: Readonly<Record<string, number>>): string[] {

@@ -56,11 +56,11 @@ export function takeLights(rig: Pick<Rig, 'lamps' | 'circuits'>, lights: readonl
     const name = freeOf(FROM_LEVEL.name, new Set(rig.circuits.map((c) => c.name)));
     rig.circuits.push({ id: FROM_LEVEL.id, name, rule: { by: 'on' }, glows: [] });
   }
-  const others = rig.lamps.filter((l) => !l.id.startsWith(`${FROM_LEVEL.id}.`));
+  const others = rig.lamps.filter((l) => !l.id.startsWith(`${FROM_LEVEL.id}-`));
   const names = new Set<string>();
   const made = lights
     .filter((l) => l.kind !== 'directional')
-    .map((light, i) => lampOf(light, `${FROM_LEVEL.id}.${i + 1}`, freeOf(light.name, names)));
+    .map((light, i) => lampOf(light, `${FROM_LEVEL.id}-${i + 1}`, freeOf(light.name, names)));
   rig.lamps = [...others, ...made];
 }
 

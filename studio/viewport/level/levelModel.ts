@@ -14,12 +14,14 @@ import {
   type Group,
   type Material,
   type MeshStandardMaterial,
+  type PerspectiveCamera,
   type Texture,
 } from 'three';
 import { GLTFLoader } from 'three/examples/jsm/loaders/GLTFLoader.js';
 import { MeshBVH, acceleratedRaycast } from 'three-mesh-bvh';
 import { scaleRgb, type Rgb } from '../../../core/units';
 import { download } from './download';
+import { Finenesses, finestOf, isCoarser } from './fineness';
 import { dimGlow, glowsOf, type GlowData } from './glows';
 import type { ModelPart } from './fixtureModels';
 import { roleOf, type RoleRule } from '../../../core/roles';
@@ -66,6 +68,8 @@ export class LevelModel {
   /** Materials of what is not drawn and casts shadows, by those they stand for: a mesh that is hidden whole casts none. */
   private readonly shadowOnly = new Map<MeshLambertMaterial, MeshLambertMaterial>();
   private readonly ownMaterial = new Map<Mesh, MeshLambertMaterial>();
+  private readonly shown = new Set<Mesh>();
+  private readonly finenesses: Finenesses;
 
   private constructor(
     readonly group: Group,
@@ -95,6 +99,18 @@ export class LevelModel {
       this.bounds.expandByObject(mesh);
     });
     this.raycaster.firstHitOnly = true;
+    this.finenesses = new Finenesses(this.meshes, objectName);
+    for (const mesh of this.meshes) this.shown.add(mesh);
+    this.showChosen();
+  }
+
+  /** Draws each object in the form that is fit for its size in the picture of a camera. */
+  chooseForms(camera: PerspectiveCamera): void {
+    if (this.finenesses.choose(camera)) this.showChosen();
+  }
+
+  private showChosen(): void {
+    for (const mesh of this.meshes) mesh.visible = this.shown.has(mesh) && !this.finenesses.isHidden(mesh);
   }
 
   private leaveOut(mesh: Mesh, material: MeshLambertMaterial): void {
@@ -113,11 +129,13 @@ export class LevelModel {
       const own = this.ownMaterial.get(mesh) ?? mesh.material;
       this.ownMaterial.set(mesh, own);
       mesh.material = !role.drawn && role.shadow ? this.shadowOnlyOf(own) : own;
-      mesh.visible = role.drawn || role.shadow;
+      if (role.drawn || role.shadow) this.shown.add(mesh);
+      else this.shown.delete(mesh);
       mesh.castShadow = role.shadow;
       if (!role.drawn) this.unseen.add(mesh);
       if (!role.traced) this.passed.add(mesh);
     }
+    this.showChosen();
   }
 
   private shadowOnlyOf(own: MeshLambertMaterial): MeshLambertMaterial {
@@ -210,13 +228,15 @@ export class LevelModel {
   /** Everything of the level that stands in the way of light, where it stands. */
   parts(): ModelPart[] {
     return this.meshes
-      .filter((mesh) => !this.passed.has(mesh))
+      .filter((mesh) => !this.passed.has(mesh) && !isCoarser(mesh))
       .map(({ geometry, matrixWorld, material }) => ({ geometry, matrix: matrixWorld, material }));
   }
 
   /** Names of the level's objects. */
   objects(): string[] {
-    return [...new Set(this.meshes.map(objectName))].sort((a, b) => a.localeCompare(b, undefined, { numeric: true }));
+    return [...new Set(this.meshes.filter((mesh) => !isCoarser(mesh)).map(objectName))].sort((a, b) =>
+      a.localeCompare(b, undefined, { numeric: true }),
+    );
   }
 
   /** The materials that glow: their names as the level has them, and their luminance in cd/m2. */
@@ -232,20 +252,22 @@ export class LevelModel {
   /** What lies under a point of the picture (-1..1 each way), or null for the sky. */
   pick(x: number, y: number, camera: Camera): Pick | null {
     this.raycaster.setFromCamera(new Vector2(x, y), camera);
-    return this.firstHit((mesh) => !this.unseen.has(mesh));
+    return this.firstHit((mesh) => !this.unseen.has(mesh) && !this.finenesses.isHidden(mesh));
   }
 
   /** What a ray meets first. */
   cast(origin: Vector3, direction: Vector3): Pick | null {
     this.raycaster.set(origin, direction);
-    return this.firstHit((mesh) => !this.passed.has(mesh));
+    return this.firstHit((mesh) => !this.passed.has(mesh) && !isCoarser(mesh));
   }
 
   /** The nearest surface from a point, seen from whichever side: how far, and whether it is the inside of something. */
   nearest(origin: Vector3, direction: Vector3): { distanceM: number; back: boolean } | null {
     let found: { distanceM: number; back: boolean } | null = null;
     const ray = new Ray();
-    for (const { geometry, matrixWorld, material } of this.meshes) {
+    for (const mesh of this.meshes) {
+      if (isCoarser(mesh)) continue;
+      const { geometry, matrixWorld, material } = mesh;
       ray.set(origin, direction).applyMatrix4(matrixWorld.clone().invert());
       const hit = (geometry.boundsTree as MeshBVH | undefined)?.raycastFirst(ray, DoubleSide);
       if (!hit?.face) continue;
@@ -275,7 +297,7 @@ export class LevelModel {
         albedo: product(color.toArray() as Rgb, this.texels.color(map, hit.uv), vertexColor(mesh.geometry, hit.face)),
         emission: scaleRgb(product(emissive.toArray() as Rgb, this.texels.color(emissiveMap, hit.uv)), emissiveIntensity),
         distance: hit.distance,
-        object: objectName(mesh),
+        object: finestOf(mesh) ?? objectName(mesh),
         material: sourceOf(mesh),
       };
     }

@@ -189,8 +189,9 @@ export class LitScene {
     this.sheet.show(water, bounds, weather?.wind ?? [1, 0.4], weather?.seconds ?? 0);
   }
 
-  /** Makes ready for a picture of a camera, of so many pixels: the sky about it, and the level as water mirrors it. */
+  /** Makes ready for a picture of a camera, of so many pixels: objects in the form for their size there, the sky about it, and the level as water mirrors it. */
   follow(camera: PerspectiveCamera, width: number, height: number): void {
+    this.level?.chooseForms(camera);
     this.sky.follow(camera, height);
     if (this.sheet.mesh.visible) this.sheet.reflect(this.renderer, this.scene, camera, width, height, [this.sky.group]);
   }

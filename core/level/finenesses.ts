@@ -1,0 +1,126 @@
+import type { Document, Node } from '@gltf-transform/core';
+import { basilExtras, worldArea, type Instance } from './instances';
+import type { CoarserNodes } from './msftLod';
+
+/** A coarser form of an object, which stands in its place where it is small in the picture. */
+export interface Coarser {
+  /** The node of the finest form. */
+  of: Node;
+  /** 1 for the next after the finest. */
+  step: number;
+  /** Share of the picture's height that the object is under when this form is drawn. */
+  below: number;
+}
+
+/** Shares of the picture's height under which the coarser forms are drawn, where the file says none: each a third of the one before. */
+const SHARES = [0.25, 0.08, 0.027, 0.009] as const;
+/** Most forms of an object. */
+const MOST = 5;
+/** How far two boxes may be from one another to be those of one object, as shares of its diagonal. */
+const ALIKE = { middle: 0.05, sides: 0.1 } as const;
+/** Triangles of a coarser form, as a share of those of the next finer one, at the most. */
+const FEWER = 0.8;
+
+/** A name without the number of its fineness; null where it has none. */
+export const withoutNumber = (name: string): string | null => /^(.*?)[\s_.-]*(?:lod)?[\s_.-]*\d+$/i.exec(name)?.[1] ?? null;
+
+const shareOf = (step: number, said: readonly unknown[]): number => {
+  const own = said[step - 1];
+  return typeof own === 'number' && own > 0 && own < 1 ? own : SHARES[Math.min(step, SHARES.length) - 1]!;
+};
+
+/**
+ * Puts the coarser forms that MSFT_lod lists beside the finest one, where the file keeps them out of its scene; answers them.
+ * `MSFT_screencoverage` in a node's extras says when each is left for the next.
+ */
+export function placeListed(document: Document): Map<Node, Coarser> {
+  const found = new Map<Node, Coarser>();
+  const root = document.getRoot();
+  const scene = root.getDefaultScene() ?? root.listScenes()[0];
+  const inScene = new Set<Node>();
+  scene?.traverse((node) => void inScene.add(node));
+  for (const node of [...inScene]) {
+    const listed = node.getExtension<CoarserNodes>('MSFT_lod')?.list() ?? [];
+    const said = node.getExtras().MSFT_screencoverage;
+    listed.slice(0, MOST - 1).forEach((coarser, i) => {
+      if (coarser === node || inScene.has(coarser)) return;
+      const parent = node.getParentNode();
+      if (parent) parent.addChild(coarser);
+      else scene!.addChild(coarser);
+      found.set(coarser, { of: node, step: i + 1, below: shareOf(i + 1, Array.isArray(said) ? said : []) });
+    });
+  }
+  return found;
+}
+
+interface Thing {
+  node: Node;
+  stem: string;
+  triangles: number;
+  middle: number[];
+  sides: number[];
+  area: number;
+}
+
+function thingsOf(instances: readonly Instance[], listed: ReadonlyMap<Node, Coarser>): Thing[] {
+  const byNode = new Map<Node, Instance[]>();
+  for (const instance of instances) {
+    const stem = withoutNumber(instance.name);
+    if (stem === null || stem === '' || listed.has(instance.node)) continue;
+    byNode.set(instance.node, [...(byNode.get(instance.node) ?? []), instance]);
+  }
+  return [...byNode].map(([node, own]) => {
+    const [min, max] = [
+      [Infinity, Infinity, Infinity],
+      [-Infinity, -Infinity, -Infinity],
+    ];
+    for (const { worldPositions: p, indices } of own)
+      for (const v of indices)
+        for (let c = 0; c < 3; c++) {
+          min[c] = Math.min(min[c]!, p[v * 3 + c]!);
+          max[c] = Math.max(max[c]!, p[v * 3 + c]!);
+        }
+    return {
+      node,
+      stem: withoutNumber(own[0]!.name)!.toLowerCase(),
+      triangles: own.reduce((sum, i) => sum + i.indices.length / 3, 0),
+      middle: min.map((v, c) => (v + max[c]!) / 2),
+      sides: min.map((v, c) => max[c]! - v),
+      area: own.reduce((sum, i) => sum + worldArea(i), 0),
+    };
+  });
+}
+
+function isSamePlace(a: Thing, b: Thing): boolean {
+  const diagonal = Math.hypot(...a.sides);
+  const apart = Math.hypot(...a.middle.map((v, c) => v - b.middle[c]!));
+  return apart <= ALIKE.middle * diagonal && a.sides.every((v, c) => Math.abs(v - b.sides[c]!) <= ALIKE.sides * diagonal);
+}
+
+/**
+ * Finds coarser forms of objects by what they have in common: the same name but for a number at its end, the same place and
+ * size, and fewer triangles. The one with most is the finest.
+ */
+export function findByName(instances: readonly Instance[], listed: ReadonlyMap<Node, Coarser>): Map<Node, Coarser> {
+  const found = new Map<Node, Coarser>();
+  const byStem = new Map<string, Thing[]>();
+  for (const thing of thingsOf(instances, listed)) byStem.set(thing.stem, [...(byStem.get(thing.stem) ?? []), thing]);
+  for (const things of byStem.values()) {
+    if (things.length < 2) continue;
+    const left = things.sort((a, b) => b.triangles - a.triangles);
+    while (left.length > 1) {
+      const finest = left.shift()!;
+      let [last, step] = [finest, 0];
+      for (const thing of [...left]) {
+        if (step === MOST - 1 || thing.triangles > FEWER * last.triangles || !isSamePlace(finest, thing)) continue;
+        found.set(thing.node, { of: finest.node, step: ++step, below: shareOf(step, []) });
+        left.splice(left.indexOf(thing), 1);
+        last = thing;
+      }
+    }
+  }
+  return found;
+}
+
+/** Whether a node of a prepared level is a coarser form of another. */
+export const isCoarser = (node: Node): boolean => basilExtras(node.getExtras()).coarser !== undefined;

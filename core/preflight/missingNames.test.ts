@@ -1,0 +1,25 @@
+import { quadSurfaces } from '../../tests/lib/level';
+import { READY_ROLES } from '../roles';
+import { defaultRig } from '../rig';
+import { missingNames } from './index';
+
+describe('names of a rig that the level has no more', () => {
+  it('are told one by one, with what they are for; those that are there are not', async () => {
+    const surfaces = await quadSurfaces([{ name: 'floor', corner: [0, 0, 0], along: [0, 0, 4], up: [4, 0, 0] }], {
+      texelsPerM: 2,
+      maxMapSize: 64,
+    });
+    const rig = defaultRig();
+    rig.bake.densities = { floor: 2, wall: 0 };
+    rig.bake.groupDensities = { Props: 0.5 };
+    const role = READY_ROLES.opening.role;
+    rig.roles = [
+      { id: 'a', by: 'pattern', name: 'fl*', as: 'opening', role },
+      { id: 'b', by: 'pattern', name: 'sky*', as: 'opening', role },
+      { id: 'c', by: 'material', name: 'floor', as: 'opening', role },
+    ];
+    rig.circuits = [{ id: 'c', name: 'Signs', rule: { by: 'on' }, glows: ['neon'] }];
+    expect(missingNames(rig, surfaces).map((l) => l.object)).toEqual(['wall', 'Props', 'sky*', 'neon']);
+    expect(missingNames(rig, surfaces).at(-1)!.text).toBe('neon glows in Signs, and is not in the level.');
+  });
+});
