@@ -57,7 +57,7 @@ export {
 } from './mix/mix';
 export { liveLamps, type LiveLamp } from './mix/liveLamps';
 export { bakeChange, bakedLamps, staleReasons, type BakeChange } from './plan/staleReasons';
-export { createScene, startOffset, type Scene } from './transport/scene';
+export { createScene, mayBeHoles, startOffset, type Scene } from './transport/scene';
 export { tracedIndices } from './transport/tracedIndices';
 export {
   FIRST_SUN_LAYER,

@@ -1,5 +1,5 @@
 import type { Document, Material as GltfMaterial, Texture as GltfTexture, TextureInfo } from '@gltf-transform/core';
-import type { EmissiveStrength, Transform } from '@gltf-transform/extensions';
+import type { EmissiveStrength, Transform, Transmission } from '@gltf-transform/extensions';
 import { decodeImage } from '../image';
 import type { Rgb } from '../units';
 import { isCoarser } from './finenesses';
@@ -15,6 +15,8 @@ const PLAIN: Material = {
   emissionTexture: null,
   holeBelowAlpha: null,
   alpha: 1,
+  blended: false,
+  transmission: 0,
   doubleSided: false,
 };
 
@@ -37,8 +39,10 @@ function readMaterial(material: GltfMaterial, textureOf: (t: GltfTexture | null)
     textureTransform: textureTransform(material.getBaseColorTextureInfo()),
     emission: material.getEmissiveFactor().map((v) => v * strength) as Rgb,
     emissionTexture: textureOf(material.getEmissiveTexture()),
-    holeBelowAlpha: material.getAlphaMode() === 'MASK' ? material.getAlphaCutoff() : material.getAlphaMode() === 'BLEND' ? 0.5 : null,
+    holeBelowAlpha: material.getAlphaMode() === 'MASK' ? material.getAlphaCutoff() : null,
     alpha,
+    blended: material.getAlphaMode() === 'BLEND' && (alpha < 1 || material.getBaseColorTexture() !== null),
+    transmission: material.getExtension<Transmission>('KHR_materials_transmission')?.getTransmissionFactor() ?? 0,
     doubleSided: material.getDoubleSided(),
   };
 }
@@ -52,8 +56,8 @@ export function readMaps(document: Document): MapSize[] {
 }
 
 /**
- * Flattens a prepared level into the arrays that light is traced on. What is blended counts as there where its alpha is
- * a half or more; metals reflect their base colour diffusely.
+ * Flattens a prepared level into the arrays that light is traced on. Metals reflect their base colour diffusely; what light goes through is thin, and
+ * does not bend it.
  */
 export async function readSurfaces(document: Document): Promise<Surfaces> {
   const { instances: all } = await readInstances(document);

@@ -19,9 +19,13 @@ export interface Material {
   /** Radiance emitted, linear RGB in cd/m2 (emissive factor times KHR_materials_emissive_strength). */
   emission: Rgb;
   emissionTexture: number | null;
-  /** Alpha under which the surface is not there, or null where it is opaque throughout. */
+  /** Alpha under which the surface is not there (a mask), or null where it has no such holes. */
   holeBelowAlpha: number | null;
   alpha: number;
+  /** Lets through the share of light that its alpha leaves. */
+  blended: boolean;
+  /** Share of the light that is not let through by alpha which goes through in the base colour (KHR_materials_transmission), 0..1. */
+  transmission: number;
   doubleSided: boolean;
 }
 

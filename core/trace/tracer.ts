@@ -33,8 +33,12 @@ export interface Tracer {
    * @param places three numbers each: t, u, v; the sign bit of v is set where the back was met
    */
   closestOf(rays: Float32Array, triangles: Int32Array, places: Float32Array): void;
-  /** {@link Tracer.occluded} for many rays at once: 1 for each with something between. */
-  occludedOf(rays: Float32Array, answers: Uint8Array): void;
+  /**
+   * {@link Tracer.occluded} for many rays at once: 1 for each with something between.
+   *
+   * @param shares what comes through of each, RGB, where something lets light through; all 1 where it is left as it is
+   */
+  occludedOf(rays: Float32Array, answers: Uint8Array, shares?: Float32Array): void;
 }
 
 /** Numbers of a ray in a batch. */

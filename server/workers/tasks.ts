@@ -3,6 +3,7 @@ import {
   OutdatedTiles,
   createScene,
   emptyHalves,
+  mayBeHoles,
   noiseOfTile,
   MIXED,
   addLayers,
@@ -45,9 +46,6 @@ import type { LevelSummary, PreparedLevel, PrepareOptions, Surfaces } from '../.
 import type { Lighting, Rig, Vantage } from '../../core/rig';
 import { buildTree, type Tree } from '../../core/trace';
 import type { Vec3 } from '../../core/units';
-
-const cutoutTriangles = ({ materials, materialOf }: Surfaces) =>
-  Uint8Array.from(materialOf, (m) => (materials[m]!.holeBelowAlpha === null ? 0 : 1));
 
 // Loaded by the task that first needs them: a thread that traces reads neither levels nor images, and is ready the sooner.
 const levels = () => import('../../core/level');
@@ -114,7 +112,7 @@ export const tasks = {
 
   /** Builds the tree over a level's triangles, in memory that the threads share. */
   buildTree({ surfaces }: { surfaces: Surfaces }): Tree {
-    return buildTree(surfaces.positions, tracedIndices(surfaces), cutoutTriangles(surfaces));
+    return buildTree(surfaces.positions, tracedIndices(surfaces), mayBeHoles(surfaces));
   },
 
   load({ key, surfaces, tree }: { key: string; surfaces: Surfaces; tree: Tree }): void {

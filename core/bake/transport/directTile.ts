@@ -1,4 +1,5 @@
 import { RAY, newHit } from '../../trace';
+import { LUMINANCE_WEIGHTS } from '../../units';
 import { createLampChooser, newLampSample, type LampChooser } from '../sampling/lampSampling';
 import { cosineDirection, hash32, samplePair, texelSeed } from '../sampling/sobol';
 import type { Scene } from './scene';
@@ -131,6 +132,10 @@ function putRay(rays: Float32Array, at: number, x: number, y: number, z: number,
   rays[at + 7] = Infinity;
 }
 
+/** Luminance of RGB at a place of an array. */
+const luminanceAt = (rgb: Float32Array, at: number): number =>
+  LUMINANCE_WEIGHTS[0] * rgb[at]! + LUMINANCE_WEIGHTS[1] * rgb[at + 1]! + LUMINANCE_WEIGHTS[2] * rgb[at + 2]!;
+
 function createLook(scene: Scene, plan: BakePlan) {
   const { tracer } = scene;
   const { aims } = sunDiscs(plan.suns);
@@ -141,6 +146,7 @@ function createLook(scene: Scene, plan: BakePlan) {
   const chooser = createLampChooser(plan);
   const here = new SurfacePoint(scene);
   const lampSample = newLampSample();
+  const lampSum = new Float64Array(3);
   const hit = newHit();
   const direction = new Float64Array(3);
   const pair = new Float64Array(2);
@@ -148,6 +154,8 @@ function createLook(scene: Scene, plan: BakePlan) {
   // One texel's rays to all suns, asked in one go.
   const asked = new Float32Array(suns * most * RAY);
   const answers = new Uint8Array(suns * most);
+  // What came through panes, by luminance: the colour of a sun's straight light is added as it is gathered.
+  const through = scene.hasPanes ? new Float32Array(suns * most * 3) : undefined;
   const cosines = new Float64Array(suns * most);
   const sunOf = new Uint16Array(suns * most);
   const ofCues = plan.suns.map(isCues);
@@ -159,6 +167,7 @@ function createLook(scene: Scene, plan: BakePlan) {
   const skyRays = Math.min(SKY_RAYS.most, SKY_RAYS.each * plan.paths);
   const skyAsked = new Float32Array(skyRays * RAY);
   const skyAnswers = new Uint8Array(skyRays);
+  const skyThrough = scene.hasPanes ? new Float32Array(skyRays * 3) : undefined;
   const sky = createSkyFunctions(plan);
   const basis = new Float64Array(sky.count);
 
@@ -202,34 +211,37 @@ function createLook(scene: Scene, plan: BakePlan) {
     return Math.max(from.points.length, Math.ceil(plan.sunRays * Math.min(1, (4 * extentM) / Math.max(1e-3, distance))));
   }
 
-  /** E/pi in lux that a lamp gives a texel from one point of it to one of the lamp, by the two numbers of `pair`. */
-  function askLamp(lamp: number, sample: number): number {
+  /**
+   * E/pi in lux that a lamp gives a texel from one point of it to one of the lamp, by the two numbers of `pair`, added to `lampSum` as it came through
+   * panes; answers whether any did.
+   */
+  function askLamp(lamp: number, sample: number): boolean {
     standFor(sample);
-    return here.lampLux(chooser.lamps[lamp]!.emitter, pair[0]!, pair[1]!, lampSample);
+    const lux = here.lampLux(chooser.lamps[lamp]!.emitter, pair[0]!, pair[1]!, lampSample);
+    for (let c = 0; c < 3 && lux > 0; c++) lampSum[c]! += lux * here.passed[c]!;
+    return lux > 0;
   }
 
-  /** Adds E/pi in lux of a lamp to its circuit. */
-  function addLamp(lamp: number, lux: number, kept: Float32Array, hidden: Float32Array): void {
-    if (lux === 0) return;
+  /** Adds what `lampSum` has of a lamp, times `share`, to its circuit. */
+  function addLamp(lamp: number, share: number, kept: Float32Array, hidden: Float32Array): void {
     const { emitter, circuit, direct } = chooser.lamps[lamp]!;
     const into = direct ? kept : hidden;
-    for (let c = 0; c < 3; c++) into[circuit * 3 + c]! += emitter.color[c]! * lux;
+    for (let c = 0; c < 3; c++) into[circuit * 3 + c]! += emitter.color[c]! * lampSum[c]! * share;
   }
 
-  /** The mean of {@link askLamp} over a texel; of more rays where some of the first find the lamp and others do not. */
-  function lampMean(lamp: number): number {
+  /** Asks a lamp all over a texel, by more rays where some of the first find it and others do not; answers what their sum is to be multiplied by. */
+  function askAll(lamp: number): number {
     const seed = hash32(from.seed, 0x1a3b + lamp);
     standFor(0);
     const first = raysToLamp(chooser.lamps[lamp]!);
-    let [sum, lit, asked] = [0, 0, 0];
+    lampSum.fill(0);
+    let [lit, asked] = [0, 0];
     for (let count = first; asked < count; asked++) {
       samplePair(asked, 0, seed, pair);
-      const lux = askLamp(lamp, asked);
-      sum += lux;
-      if (lux > 0) lit++;
+      if (askLamp(lamp, asked)) lit++;
       if (asked === first - 1 && lit > 0 && lit < first) count = first * PENUMBRA;
     }
-    return sum / asked;
+    return 1 / asked;
   }
 
   /** Asks the rays from a number on to each sun, up to its own end, in one go; counts them, and sums the cosines of those that are free. */
@@ -254,13 +266,13 @@ function createLook(scene: Scene, plan: BakePlan) {
       }
     }
     here.rays += count;
-    tracer.occludedOf(asked.subarray(0, count * RAY), answers.subarray(0, count));
+    tracer.occludedOf(asked.subarray(0, count * RAY), answers.subarray(0, count), through);
     for (let k = 0; k < count; k++) {
       const s = sunOf[k]!;
       facingOf[s]!++;
       if (answers[k] !== 0) continue;
       litOf[s]!++;
-      sumOf[s]! += cosines[k]!;
+      sumOf[s]! += cosines[k]! * (through ? luminanceAt(through, k * 3) : 1);
     }
   }
 
@@ -310,11 +322,12 @@ function createLook(scene: Scene, plan: BakePlan) {
         putRay(skyAsked, at, start[0]!, start[1]!, start[2]!, direction[0]!, direction[1]!, direction[2]!);
       }
       here.rays += skyRays;
-      tracer.occludedOf(skyAsked, skyAnswers);
+      tracer.occludedOf(skyAsked, skyAnswers, skyThrough);
       for (let sample = 0, at = 4; sample < skyRays; sample++, at += RAY) {
         if (skyAnswers[sample] !== 0) continue;
         sky.evaluate(skyAsked[at]!, skyAsked[at + 1]!, skyAsked[at + 2]!, basis);
-        for (let i = 0; i < sky.count; i++) values[i]! += basis[i]! / skyRays;
+        const share = (skyThrough ? luminanceAt(skyThrough, sample * 3) : 1) / skyRays;
+        for (let i = 0; i < sky.count; i++) values[i]! += basis[i]! * share;
       }
     },
 
@@ -324,7 +337,7 @@ function createLook(scene: Scene, plan: BakePlan) {
       standFor(0);
       const { position } = here;
       chooser.sort(position[0]!, position[1]!, position[2]!);
-      for (const lamp of chooser.bright) addLamp(lamp, lampMean(lamp), kept, hidden);
+      for (const lamp of chooser.bright) addLamp(lamp, askAll(lamp), kept, hidden);
       const own = hash32(from.seed, 0x1a3a);
       for (let sample = 0; sample < plan.sunRays; sample++) {
         samplePair(sample, 1, own, pair);
@@ -332,7 +345,8 @@ function createLook(scene: Scene, plan: BakePlan) {
         if (lamp < 0) return;
         const share = 1 / chooser.chance / plan.sunRays;
         samplePair(sample, 2, own, pair);
-        addLamp(lamp, askLamp(lamp, sample) * share, kept, hidden);
+        lampSum.fill(0);
+        if (askLamp(lamp, sample)) addLamp(lamp, share, kept, hidden);
       }
     },
   };

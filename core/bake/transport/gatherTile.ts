@@ -208,6 +208,7 @@ function createGatherer(scene: Scene, plan: BakePlan, light: DirectLight) {
       const seed = hash32(texel.seed, number - sample);
       texel.standAt(number, here);
       path.fill(0);
+      if (scene.hasPanes) tracer.addStraightHue(sums, sample, seed);
       let weight = 1;
       if (guided) weight = scatterGuided(sample, seed);
       else tracer.scatter(sample, PAIRS.direction, seed);

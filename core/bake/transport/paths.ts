@@ -75,6 +75,7 @@ export function createPathTracer(scene: Scene, plan: BakePlan, light: DirectLigh
 
   const hit = newHit();
   const here = new SurfacePoint(scene);
+  const { passed } = here;
   const direction = new Float64Array(3);
   const aim = new Float64Array(3);
   const lampSample = newLampSample();
@@ -141,6 +142,23 @@ export function createPathTracer(scene: Scene, plan: BakePlan, light: DirectLigh
     path[LAMPS]! += level * lampScale[circuit]!;
   }
 
+  /**
+   * Adds the hue that panes give the straight light of suns: their stems keep its luminance apart, and the rest of each colour, which may be under
+   * nought, goes with what is bounced.
+   */
+  function addStraightHue(sums: Float64Array, sample: number, seed: number): void {
+    for (let s = 0; s < suns; s++) {
+      if (!isCues(plan.suns[s]!) || !isFaced(s, here.normal)) continue;
+      const at = (s * AIMS + ((firstAim(seed, 1) + sample) & (AIMS - 1))) * 3;
+      for (let c = 0; c < 3; c++) aim[c] = discs.aims[at + c]!;
+      const cosine = here.cosine(aim);
+      if (cosine === 0 || here.isOccluded(aim)) continue;
+      const grey = luma(passed[0]!, passed[1]!, passed[2]!);
+      const to = firstSun + s * 3;
+      for (let c = 0; c < 3; c++) sums[to + c]! += ((passed[c]! - grey) * cosine) / Math.PI;
+    }
+  }
+
   /** Whether any part of a sun's disc may be over the horizon of a normal. */
   function isFaced(s: number, normal: Float64Array): boolean {
     const [x, y, z] = [discs.axes[s * 3]!, discs.axes[s * 3 + 1]!, discs.axes[s * 3 + 2]!];
@@ -156,10 +174,11 @@ export function createPathTracer(scene: Scene, plan: BakePlan, light: DirectLigh
     if (here.isOccluded(aim)) return;
     const lit = (share * cosine) / Math.PI;
     const to = firstSun + s * 3;
-    sums[to]! += tr * lit;
-    sums[to + 1]! += tg * lit;
-    sums[to + 2]! += tb * lit;
-    const level = lit * luma(tr, tg, tb);
+    const [r, g, b] = [tr * passed[0]! * lit, tg * passed[1]! * lit, tb * passed[2]! * lit];
+    sums[to]! += r;
+    sums[to + 1]! += g;
+    sums[to + 2]! += b;
+    const level = luma(r, g, b);
     path[SUNS]! += level * sunScale;
     if (kindOf[s]! > 0) path[kindOf[s]!]! += level;
   }
@@ -187,7 +206,8 @@ export function createPathTracer(scene: Scene, plan: BakePlan, light: DirectLigh
     samplePair(sample, pairs + PAIRS.onLamp, seed, pair);
     const lit = here.lampLux(emitter, pair[0]!, pair[1]!, lampSample) / chooser.chance;
     if (lit === 0) return;
-    addCircuit(sums, circuit, tr * emitter.color[0] * lit, tg * emitter.color[1] * lit, tb * emitter.color[2] * lit);
+    const [r, g, b] = emitter.color;
+    addCircuit(sums, circuit, tr * r * passed[0]! * lit, tg * g * passed[1]! * lit, tb * b * passed[2]! * lit);
   }
 
   function addGlow(sums: Float64Array, triangle: number, depth: number, tr: number, tg: number, tb: number): void {
@@ -223,7 +243,13 @@ export function createPathTracer(scene: Scene, plan: BakePlan, light: DirectLigh
     for (let depth = 0; ; depth++) {
       const pairs = depth * PAIRS.length;
       if (depth > 0) scatter(sample, pairs + PAIRS.direction, seed);
-      if (!here.meets(direction, hit)) {
+      const meets = here.meets(direction, hit);
+      if (scene.hasPanes) {
+        tr *= passed[0]!;
+        tg *= passed[1]!;
+        tb *= passed[2]!;
+      }
+      if (!meets) {
         if (seesSky) addSky(sums, tr, tg, tb);
         return;
       }
@@ -258,6 +284,7 @@ export function createPathTracer(scene: Scene, plan: BakePlan, light: DirectLigh
     direction,
     path,
     scatter,
+    addStraightHue,
     follow: followPath,
     rays: () => here.rays,
   };

@@ -1,6 +1,7 @@
 import type { Material, Surfaces } from '../../level';
 import { tracedIndices } from './tracedIndices';
 import { buildTracer, openTracer, type Cutouts, type Tracer, type Tree } from '../../trace';
+import { createPanes, isPane } from './panes';
 import { decodeSrgb } from '../../units';
 
 /** sRGB byte to linear. */
@@ -10,6 +11,12 @@ const LINEAR = Float32Array.from({ length: 256 }, (_, byte) => decodeSrgb(byte /
 export interface Scene {
   surfaces: Surfaces;
   tracer: Tracer;
+  /**
+   * What of light came through panes on the way of the ray that was asked last, as factors on its RGB: 1 where there were none. For
+   * a ray that met something they may be over 1: they make up for those that were stopped.
+   */
+  passed: Float64Array;
+  hasPanes: boolean;
   /** Geometric unit normal of a triangle, on the side its corners run anticlockwise on, into `out`. */
   faceNormal(triangle: number, out: Float64Array): void;
   /** Interpolated unit normal, on the same side as the geometric one, into `out`. */
@@ -61,19 +68,39 @@ export function createScene(surfaces: Surfaces, tree?: Tree): Scene {
     texel[3] = data[at + 3]! / 255;
   }
 
-  function isHole(triangle: number, u: number, v: number): boolean {
-    const material = materials[materialOf[triangle]!]!;
-    if (material.baseColorTexture === null) return material.alpha < material.holeBelowAlpha!;
+  /** Alpha of a material at a point; its base colour's texture is left in `texel`. */
+  function alphaAt(material: Material, triangle: number, u: number, v: number): number {
+    if (material.baseColorTexture === null) return material.alpha;
     lookUp(material.baseColorTexture, material, triangle, u, v);
-    return texel[3]! * material.alpha < material.holeBelowAlpha!;
+    return texel[3]! * material.alpha;
   }
 
-  const cutouts: Cutouts = { has: Uint8Array.from(materialOf, (m) => (materials[m]!.holeBelowAlpha === null ? 0 : 1)), isHole };
+  const panes = createPanes((triangle, u, v, through) => {
+    const material = materials[materialOf[triangle]!]!;
+    const alpha = alphaAt(material, triangle, u, v);
+    const there = material.blended ? alpha : 1;
+    for (let c = 0; c < 3; c++) {
+      const color = material.baseColor[c]! * (material.baseColorTexture === null ? 1 : texel[c]!);
+      through[c] = 1 - there + there * material.transmission * color;
+    }
+  });
+  const hasPanes = materials.some(isPane);
+
+  function isHole(triangle: number, u: number, v: number): boolean {
+    const material = materials[materialOf[triangle]!]!;
+    if (material.holeBelowAlpha !== null && alphaAt(material, triangle, u, v) < material.holeBelowAlpha) return true;
+    return isPane(material) && panes.isPassed(triangle, u, v);
+  }
+
+  const has = mayBeHoles(surfaces);
+  const own = tree
+    ? openTracer(tree, isHole)
+    : buildTracer(positions, tracedIndices(surfaces), has.includes(1) ? ({ has, isHole } satisfies Cutouts) : undefined);
   const scene: Scene = {
     surfaces,
-    tracer: tree
-      ? openTracer(tree, isHole)
-      : buildTracer(positions, tracedIndices(surfaces), cutouts.has.includes(1) ? cutouts : undefined),
+    tracer: hasPanes ? panes.over(own, (triangle, u, v, out) => scene.point(triangle, u, v, out)) : own,
+    passed: panes.passed,
+    hasPanes,
     faceNormal(triangle, out) {
       for (let c = 0; c < 3; c++) out[c] = faces[triangle * 3 + c]!;
     },
@@ -113,6 +140,7 @@ export function createScene(surfaces: Surfaces, tree?: Tree): Scene {
         const value = baseColor[k]! * (w * colors[a + k]! + u * colors[b + k]! + v * colors[c + k]!);
         out[k] = Math.min(1, Math.max(0, baseColorTexture === null ? value : value * texel[k]!));
       }
+      if (material.transmission > 0) reflectedOfPane(out, material.transmission);
     },
     emission(triangle, u, v, out) {
       const material = materials[materialOf[triangle]!]!;
@@ -129,6 +157,21 @@ export function createScene(surfaces: Surfaces, tree?: Tree): Scene {
   };
   return scene;
 }
+
+/**
+ * What a pane that lets light through in its base colour reflects of what it stops: of a ray that met it, as light is passed on by the strongest
+ * of its three shares.
+ */
+function reflectedOfPane(color: Float64Array, transmission: number): void {
+  const stopped = 1 - transmission * Math.max(color[0]!, color[1]!, color[2]!);
+  for (let c = 0; c < 3; c++) color[c] = stopped > 0 ? Math.min(1, ((1 - transmission) * color[c]!) / stopped) : 0;
+}
+
+/** 1 for each triangle that rays may pass, at some points or by chance. */
+export const mayBeHoles = ({ materials, materialOf }: Surfaces): Uint8Array => {
+  const may = materials.map((m) => (m.holeBelowAlpha !== null || isPane(m) ? 1 : 0));
+  return Uint8Array.from(materialOf, (m) => may[m]!);
+};
 
 /** Flat unit normals, 3 per triangle. */
 function faceNormals({ positions, indices }: Surfaces): Float64Array {

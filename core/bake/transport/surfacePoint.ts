@@ -17,7 +17,12 @@ export class SurfacePoint {
   /** Rays that were asked so far. */
   rays = 0;
 
-  constructor(private readonly scene: Scene) {}
+  /** What came through panes on the way of the last ray, RGB (see {@link Scene.passed}). */
+  readonly passed: Float64Array;
+
+  constructor(private readonly scene: Scene) {
+    this.passed = scene.passed;
+  }
 
   stand(triangle: number, u: number, v: number, back: boolean): void {
     const { position, face, start } = this;
@@ -41,7 +46,7 @@ export class SurfacePoint {
   }
 
   /**
-   * E/pi in lux that a lamp gives here from one point of it, chosen by two numbers in [0, 1); 0 where it is hidden.
+   * E/pi in lux that a lamp gives here from one point of it, chosen by two numbers in [0, 1), before what {@link passed} takes of it; 0 where it is hidden.
    *
    * @param sample room for what is known of that point
    */
@@ -51,6 +56,7 @@ export class SurfacePoint {
     const cosine = this.cosine(sample);
     if (cosine === 0 || !(sample[SAMPLE.lux]! > 0)) return 0;
     const reach = sample[SAMPLE.distance]! - 2 * this.offset;
+    if (!(reach > 0)) this.passed.fill(1);
     return reach > 0 && this.isOccluded(sample, reach) ? 0 : (cosine * sample[SAMPLE.lux]!) / Math.PI;
   }
 
