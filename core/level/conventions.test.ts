@@ -1,5 +1,5 @@
 import type { Document } from '@gltf-transform/core';
-import { KHRLightsPunctual, KHRMaterialsVariants, Light } from '@gltf-transform/extensions';
+import { KHRLightsPunctual, KHRMaterialsTransmission, KHRMaterialsUnlit, KHRMaterialsVariants, Light } from '@gltf-transform/extensions';
 import { quadDocument, type Quad } from '../../tests/lib/level';
 import { AS_GLTF, DEG, movedPoint, type Placing, type Vec3 } from '../units';
 import { levelIo, prepareLevel, readLevel, readSurfaces } from './index';
@@ -148,5 +148,26 @@ describe('variants of materials', () => {
       .setExtension('KHR_materials_variants', variants.createMappingList().addMapping(mapping));
     const { surfaces } = await read(document);
     expect(surfaces.materials[surfaces.materialOf[0]!]!.baseColor).toEqual(close([0.5, 0.5, 0.5]));
+  });
+});
+
+describe('materials that other tools write', () => {
+  it('keep what they let through; those that are to be shown without light are told of, and lit', async () => {
+    const document = quadDocument([yard[0]!, yard[1]!, yard[2]!]);
+    const [blend, glass, flat] = document.getRoot().listMaterials();
+    blend!.setAlphaMode('BLEND').setBaseColorFactor([1, 1, 1, 0.3]);
+    glass!.setExtension(
+      'KHR_materials_transmission',
+      document.createExtension(KHRMaterialsTransmission).createTransmission().setTransmissionFactor(0.8),
+    );
+    flat!.setExtension('KHR_materials_unlit', document.createExtension(KHRMaterialsUnlit).createUnlit());
+    const { surfaces, summary, glb } = await read(document);
+    const of = (name: string) => surfaces.materials.find((m) => m.name === name);
+    expect(of('ground')).toMatchObject({ blended: true, transmission: 0, holeBelowAlpha: null, alpha: expect.closeTo(0.3, 6) as number });
+    expect(of('north wall')).toMatchObject({ blended: false, transmission: expect.closeTo(0.8, 6) as number });
+    expect(of('south wall')).toMatchObject({ blended: false, transmission: 0 });
+    expect(summary.unlit).toEqual(['south wall']);
+    const extensions = (await readLevel(glb)).getRoot().listExtensionsUsed();
+    expect(extensions.map((e) => e.extensionName)).not.toContain('KHR_materials_unlit');
   });
 });

@@ -1,5 +1,5 @@
 import type { Document, Node } from '@gltf-transform/core';
-import { basilExtras, worldArea, type Instance } from './instances';
+import { basilExtras, type Instance } from './instances';
 import type { CoarserNodes } from './msftLod';
 
 /** A coarser form of an object, which stands in its place where it is small in the picture. */
@@ -59,7 +59,6 @@ interface Thing {
   triangles: number;
   middle: number[];
   sides: number[];
-  area: number;
 }
 
 function thingsOf(instances: readonly Instance[], listed: ReadonlyMap<Node, Coarser>): Thing[] {
@@ -67,7 +66,9 @@ function thingsOf(instances: readonly Instance[], listed: ReadonlyMap<Node, Coar
   for (const instance of instances) {
     const stem = withoutNumber(instance.name);
     if (stem === null || stem === '' || listed.has(instance.node)) continue;
-    byNode.set(instance.node, [...(byNode.get(instance.node) ?? []), instance]);
+    const own = byNode.get(instance.node);
+    if (own) own.push(instance);
+    else byNode.set(instance.node, [instance]);
   }
   return [...byNode].map(([node, own]) => {
     const [min, max] = [
@@ -86,9 +87,24 @@ function thingsOf(instances: readonly Instance[], listed: ReadonlyMap<Node, Coar
       triangles: own.reduce((sum, i) => sum + i.indices.length / 3, 0),
       middle: min.map((v, c) => (v + max[c]!) / 2),
       sides: min.map((v, c) => max[c]! - v),
-      area: own.reduce((sum, i) => sum + worldArea(i), 0),
     };
   });
+}
+
+/** Things with fewer triangles whose middle may be that of another, among all in the order of the first number of their middles. */
+function besideOf(thing: Thing, across: readonly Thing[]): Thing[] {
+  const reach = ALIKE.middle * Math.hypot(...thing.sides);
+  const x = thing.middle[0]!;
+  let [low, high] = [0, across.length];
+  while (low < high) {
+    const half = (low + high) >> 1;
+    if (across[half]!.middle[0]! < x - reach) low = half + 1;
+    else high = half;
+  }
+  const found: Thing[] = [];
+  for (let i = low; i < across.length && across[i]!.middle[0]! <= x + reach; i++)
+    if (across[i]!.triangles < thing.triangles) found.push(across[i]!);
+  return found;
 }
 
 function isSamePlace(a: Thing, b: Thing): boolean {
@@ -104,17 +120,21 @@ function isSamePlace(a: Thing, b: Thing): boolean {
 export function findByName(instances: readonly Instance[], listed: ReadonlyMap<Node, Coarser>): Map<Node, Coarser> {
   const found = new Map<Node, Coarser>();
   const byStem = new Map<string, Thing[]>();
-  for (const thing of thingsOf(instances, listed)) byStem.set(thing.stem, [...(byStem.get(thing.stem) ?? []), thing]);
+  for (const thing of thingsOf(instances, listed)) {
+    const own = byStem.get(thing.stem);
+    if (own) own.push(thing);
+    else byStem.set(thing.stem, [thing]);
+  }
   for (const things of byStem.values()) {
     if (things.length < 2) continue;
-    const left = things.sort((a, b) => b.triangles - a.triangles);
-    while (left.length > 1) {
-      const finest = left.shift()!;
+    const across = [...things].sort((a, b) => a.middle[0]! - b.middle[0]!);
+    for (const finest of things.sort((a, b) => b.triangles - a.triangles)) {
+      if (found.has(finest.node)) continue;
+      const coarse = besideOf(finest, across).filter((t) => !found.has(t.node) && isSamePlace(finest, t));
       let [last, step] = [finest, 0];
-      for (const thing of [...left]) {
-        if (step === MOST - 1 || thing.triangles > FEWER * last.triangles || !isSamePlace(finest, thing)) continue;
+      for (const thing of coarse.sort((a, b) => b.triangles - a.triangles)) {
+        if (step === MOST - 1 || thing.triangles > FEWER * last.triangles) continue;
         found.set(thing.node, { of: finest.node, step: ++step, below: shareOf(step, []) });
-        left.splice(left.indexOf(thing), 1);
         last = thing;
       }
     }

@@ -39,6 +39,8 @@ export interface LevelSummary {
   seems?: Placing | null;
   /** Objects of which the file has coarser forms, and how many of these there are. */
   finenesses?: { objects: number; forms: number };
+  /** Materials that the file shows without light; they are lit here as others are. */
+  unlit?: string[];
   /** Lights of the file, which light nothing by themselves. */
   lights?: FileLight[];
   /** Where a person would stand; null where there is no floor. */
@@ -64,6 +66,7 @@ export interface PreparedLevel {
 const DONE_WITH = new Set([
   'KHR_lights_punctual',
   'MSFT_lod',
+  'KHR_materials_unlit',
   'KHR_draco_mesh_compression',
   'EXT_meshopt_compression',
   'KHR_meshopt_compression',
@@ -219,6 +222,14 @@ function summarize(document: Document, instances: Instance[], layout: Layout): L
   };
 }
 
+/** Names of the materials that are to be shown without light (KHR_materials_unlit). */
+const unlitMaterials = (document: Document): string[] =>
+  document
+    .getRoot()
+    .listMaterials()
+    .filter((m) => m.getExtension('KHR_materials_unlit'))
+    .map((m) => m.getName());
+
 /** The coarser forms of objects: those that the file lists, and those that are known by their names and places. */
 function coarserForms(all: readonly Instance[], listed: ReadonlyMap<Node, Coarser>): Map<Node, Coarser> {
   const found = new Map([...listed, ...findByName(all, listed)]);
@@ -234,14 +245,14 @@ function layCoarser(
   instances: readonly Instance[],
   layout: Layout,
 ): LaidOut[] {
-  const finest = new Map<Node, LaidOut[]>();
-  instances.forEach((instance, i) =>
-    finest.set(instance.node, [...(finest.get(instance.node) ?? []), { instance, charted: layout.instances[i]! }]),
+  if (coarser.size === 0) return [];
+  const finest = new Map([...coarser.values()].map(({ of }) => [of, [] as LaidOut[]]));
+  const coarse = new Map([...coarser.keys()].map((node) => [node, [] as Instance[]]));
+  instances.forEach((instance, i) => finest.get(instance.node)?.push({ instance, charted: layout.instances[i]! }));
+  for (const instance of all) coarse.get(instance.node)?.push(instance);
+  return [...coarse].flatMap(([node, own]) =>
+    borrowCharts(own, finest.get(coarser.get(node)!.of)!).map((charted, i) => ({ instance: own[i]!, charted })),
   );
-  return [...coarser].flatMap(([node, { of }]) => {
-    const own = all.filter((i) => i.node === node);
-    return borrowCharts(own, finest.get(of)!).map((charted, i) => ({ instance: own[i]!, charted }));
-  });
 }
 
 /** Makes room for a layout of the level's extent, where the one that is asked for would not be baked on a common machine. */
@@ -340,6 +351,7 @@ export async function prepareLevel(
     finenesses: { objects: new Set([...coarser.values()].map((c) => c.of)).size, forms: coarser.size },
     left: { ...left, textures },
     seems,
+    unlit: unlitMaterials(document),
     lights: readLights(document, placing),
   };
   const coarse = layCoarser(all, coarser, instances, layout);

@@ -22,6 +22,7 @@ export interface PreflightLine {
     | 'no-sky'
     | 'black'
     | 'white'
+    | 'unlit'
     | 'missing'
     | 'sun-twice'
     | 'budget';
@@ -218,6 +219,13 @@ function leftLines(left: LevelSummary['left']): PreflightLine[] {
   ];
 }
 
+const unlitLine = (name: string): PreflightLine => ({
+  code: 'unlit',
+  object: null,
+  text: `The material ${name} is to be shown without light: here it is lit as others are, and shines only by what it emits.`,
+  atM: null,
+});
+
 /**
  * Looks a prepared level over before it is baked: what of it was left behind, second UV sets that could not be used, densities far from
  * the level's own, surfaces that lie inside of something, walls seen from behind, levels that see no sky, and albedos that no real
@@ -225,10 +233,13 @@ function leftLines(left: LevelSummary['left']): PreflightLine[] {
  *
  * @param summary what {@link prepareLevel} told of it
  */
-export function preflight(scene: Scene, { lightmaps, left }: Pick<LevelSummary, 'lightmaps' | 'left'>): PreflightLine[] {
+export function preflight(
+  scene: Scene,
+  { lightmaps, left, unlit = [] }: Pick<LevelSummary, 'lightmaps' | 'left' | 'unlit'>,
+): PreflightLine[] {
   const { surfaces } = scene;
   const facts = readObjects(surfaces);
-  const lines: PreflightLine[] = [...roleLines(scene), ...leftLines(left)];
+  const lines: PreflightLine[] = [...roleLines(scene), ...leftLines(left), ...unlit.map(unlitLine)];
   const middleOf = (name: string) => facts[surfaces.objects.indexOf(name)]?.middle ?? null;
   for (const { object, fault } of lightmaps.faults)
     lines.push({
@@ -283,9 +294,9 @@ export function preflight(scene: Scene, { lightmaps, left }: Pick<LevelSummary, 
       text: 'No sky is seen from anywhere: sky and sun will light nothing in this level.',
       atM: null,
     });
-  surfaces.materials.forEach(({ name, baseColor, baseColorTexture }, i) => {
+  surfaces.materials.forEach(({ name, baseColor, baseColorTexture, transmission }, i) => {
     const triangle = surfaces.materialOf.indexOf(i);
-    if (triangle < 0 || baseColorTexture !== null) return;
+    if (triangle < 0 || baseColorTexture !== null || transmission > 0) return;
     const albedo = baseColor.reduce((sum, v, c) => sum + v * LUMINANCE_WEIGHTS[c]!, 0);
     if (albedo >= ALBEDO.black && albedo <= ALBEDO.white) return;
     const object = surfaces.objects[surfaces.objectOf[triangle]!]!;

@@ -17,7 +17,7 @@ const KEPT_BAKES = 4;
 const AT_WORK: BakeState[] = ['planning', 'running', 'paused', 'finishing'];
 
 /** Raised where a change of the transport makes new bakes differ from equal ones stored before. */
-const TRANSPORT_VERSION = 8;
+const TRANSPORT_VERSION = 9;
 
 const keyOf = (sourceHash: string, layout: LayoutOptions, plan: BakePlan) =>
   createHash('sha256')

@@ -4,6 +4,7 @@ import {
   DoubleSide,
   FrontSide,
   Mesh,
+  MeshDepthMaterial,
   MeshLambertMaterial,
   Ray,
   Raycaster,
@@ -19,7 +20,7 @@ import {
 } from 'three';
 import { GLTFLoader } from 'three/examples/jsm/loaders/GLTFLoader.js';
 import { MeshBVH, acceleratedRaycast } from 'three-mesh-bvh';
-import { scaleRgb, type Rgb } from '../../../core/units';
+import { luminance, scaleRgb, type Rgb } from '../../../core/units';
 import { download } from './download';
 import { Finenesses, finestOf, isCoarser } from './fineness';
 import { dimGlow, glowsOf, type GlowData } from './glows';
@@ -28,8 +29,8 @@ import { roleOf, type RoleRule } from '../../../core/roles';
 import { StandInLight, type SurroundingLight } from './standInLight';
 import { TexelReader } from './texelReader';
 
-/** Alpha under which a blended surface counts as not there; the bake holds the same. */
-const BLEND_CUTOFF = 0.5;
+/** Alpha under which nothing of a blended texture is drawn, nor stands before what lies behind. */
+const LEAST_ALPHA = 0.1;
 
 /** How far over an object that is left out the light on it is looked up, metres. */
 const ABOVE_M = 0.05;
@@ -76,6 +77,7 @@ export class LevelModel {
     patch: (material: MeshLambertMaterial) => void,
   ) {
     const materials = new Map<string, MeshLambertMaterial>();
+    const shadows = new Map<MeshLambertMaterial, MeshDepthMaterial>();
     const maps = (group.userData.basil as { maps?: unknown[] } | undefined)?.maps?.length ?? Infinity;
     group.updateMatrixWorld(true);
     group.traverse((object) => {
@@ -92,6 +94,11 @@ export class LevelModel {
         materials.set(key, material);
       }
       mesh.material = materials.get(key)!;
+      if (mesh.material.transparent) {
+        const shadow = shadows.get(mesh.material) ?? paneShadow(mesh.material);
+        shadows.set(mesh.material, shadow);
+        mesh.customDepthMaterial = mesh.customDistanceMaterial = shadow;
+      }
       mesh.castShadow = true;
       mesh.receiveShadow = true;
       mesh.matrixAutoUpdate = false;
@@ -360,23 +367,40 @@ export async function loadModelParts(url: string): Promise<ModelPart[]> {
   return parts;
 }
 
-function diffuse(source: MeshStandardMaterial, map: number): MeshLambertMaterial {
-  const blended = source.transparent && source.alphaTest === 0;
+/** What of a pane is drawn: how much it covers, and the colour that is left of what it does not let through. */
+function paneOf({ color, opacity, transmission = 0 }: MeshStandardMaterial & { transmission?: number }): { color: Color; opacity: number } {
+  const [r, g, b] = color.toArray() as Rgb;
+  const through = transmission * luminance([r, g, b]);
+  const left = through < 1 ? (1 - transmission) / (1 - through) : 0;
+  return { color: color.clone().multiplyScalar(left), opacity: opacity * (1 - through) };
+}
+
+function diffuse(source: MeshStandardMaterial & { transmission?: number }, map: number): MeshLambertMaterial {
+  const passes = (source.transparent && source.alphaTest === 0) || (source.transmission ?? 0) > 0;
   const glow: GlowData = { source: source.name, emissive: source.emissive.toArray() as Rgb, strength: source.emissiveIntensity };
+  const { color, opacity } = paneOf(source);
   return new MeshLambertMaterial({
     userData: glow,
     name: `${source.name} ${map}`,
-    color: source.color,
+    color,
     map: source.map,
     emissive: source.emissive.clone(),
     emissiveMap: source.emissiveMap,
     emissiveIntensity: source.emissiveIntensity,
-    opacity: source.opacity,
-    alphaTest: blended ? BLEND_CUTOFF : source.alphaTest,
+    opacity,
+    transparent: passes,
+    // Leaves and the like are mostly there or not, and hide one another; a plain pane hides nothing.
+    depthWrite: !passes || source.map !== null,
+    alphaTest: passes && source.map ? LEAST_ALPHA : source.alphaTest,
     side: source.side,
     shadowSide: source.side === FrontSide ? FrontSide : source.side,
     vertexColors: source.vertexColors,
   });
+}
+
+/** What a pane casts a live shadow by: points of it, as many as its share says. */
+function paneShadow({ map, opacity, side }: MeshLambertMaterial): MeshDepthMaterial {
+  return new MeshDepthMaterial({ map, opacity, side, alphaHash: true });
 }
 
 function disposeMaterial(material: Material): void {

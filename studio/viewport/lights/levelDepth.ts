@@ -21,13 +21,20 @@ export class Casters {
   readonly scene = new Scene();
   private readonly plain: MeshBasicMaterial[] = [];
 
-  /** Takes these surfaces in place of the last ones. */
-  set(parts: readonly ModelPart[]): void {
+  /**
+   * Takes these surfaces in place of the last ones.
+   *
+   * @param panes whether what lets light through stands in the way by its share, or wholly, as for rain
+   */
+  set(parts: readonly ModelPart[], panes: 'share' | 'solid' = 'share'): void {
     this.clear();
     for (const { geometry, matrix, material } of parts) {
+      const passes = material.transparent && panes === 'share';
       const own = new MeshBasicMaterial({
-        map: material.alphaTest > 0 ? material.map : null,
+        map: material.alphaTest > 0 || passes ? material.map : null,
         alphaTest: material.alphaTest,
+        alphaHash: passes,
+        opacity: passes ? material.opacity : 1,
         side: DoubleSide,
         colorWrite: false,
       });

@@ -39,7 +39,7 @@ export class Roofs {
 
   /** Looks at a level from above. */
   find(renderer: WebGLRenderer, parts: readonly ModelPart[], bounds: Box3): void {
-    this.casters.set(parts);
+    this.casters.set(parts, 'solid');
     const size = bounds.getSize(new Vector3());
     const reach = Math.max(size.x, size.z) / 2 + 1;
     const before = renderer.getRenderTarget();
