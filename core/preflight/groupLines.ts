@@ -30,6 +30,7 @@ const KINDS: Readonly<Record<Code, Kind>> = {
   helper: { title: (n) => `${surfaces(n)} ${n === 1 ? 'seems' : 'seem'} to be ${n === 1 ? 'a helper' : 'helpers'}`, remedy: 'roles' },
   damaged: { title: (n) => `${objects(n)} ${are(n)} damaged and left behind` },
   'broken-texture': { title: (n) => (n === 1 ? '1 texture cannot be read' : `${n} textures cannot be read`) },
+  fineness: { title: (n) => `The light of ${n === 1 ? '1 coarser form' : `${n} coarser forms`} steps` },
   unlit: { title: (n) => (n === 1 ? '1 material is to be shown without light' : `${n} materials are to be shown without light`) },
   missing: { title: (n) => (n === 1 ? '1 name of the rig is not in the level' : `${n} names of the rig are not in the level`) },
   'sun-twice': { title: (n) => `The sun counts twice in ${n === 1 ? '1 cue' : `${n} cues`}` },

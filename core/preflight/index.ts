@@ -2,5 +2,6 @@ export { cutByReach, lampFaults, type LampFault, type SurfaceCast } from './lamp
 export { preflight, type PreflightLine } from './preflight';
 export { proposeRoles, type ProposedRole } from './proposeRoles';
 export { groupLines, type GroupRemedy, type PreflightGroup } from './groupLines';
+export { finenessSteps } from './finenessSteps';
 export { missingNames } from './missingNames';
 export { rigRemarks } from './rigRemarks';

@@ -22,6 +22,7 @@ export interface PreflightLine {
     | 'no-sky'
     | 'black'
     | 'white'
+    | 'fineness'
     | 'unlit'
     | 'missing'
     | 'sun-twice'

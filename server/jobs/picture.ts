@@ -1,10 +1,9 @@
-import { mixGains, planBake, stemParts, type Gains } from '../../core/bake';
-import type { BakeView, StoredMap } from '../../core/api';
+import { mixGains, planBake } from '../../core/bake';
 import { resolveCue } from '../../core/rig';
-import { readBlob } from '../data';
 import type { Jobs } from '../queue';
 import { bakesOf, latestRig, setPicture } from '../stores';
 import type { JobContext, JobControl } from './jobContext';
+import { mixMaps } from './mixMaps';
 
 /** Takes the picture of a project for the shelf. */
 export async function picture(context: JobContext, { projectId }: Jobs['picture'], control: JobControl): Promise<void> {
@@ -23,37 +22,4 @@ export async function picture(context: JobContext, { projectId }: Jobs['picture'
   const { key, surfaces } = await levels.traced(project.prepared_hash, projectId, planBake(rig));
   const args = { key, lighting, vantage: rig.vantage ?? project.summary.opening ?? null, baked };
   await setPicture(db, projectId, await aside.trace('picture', surfaces, args, control));
-}
-
-/** The mixed light of all maps of a bake, read piece by piece: the stems of a large level are larger than memory should be. */
-async function mixMaps(context: JobContext, { maps, plan }: BakeView, gains: Gains, control: JobControl) {
-  const isHeard = (layer: number) => [0, 1, 2].some((c) => gains.colors[layer * 3 + c] !== 0 || gains.fourths[layer * 3 + c] !== 0);
-  const parts = stemParts(plan).filter((p) => Array.from({ length: p.layers }, (_, k) => p.layer + k).some(isHeard));
-  const mixed = [];
-  for (const map of maps)
-    mixed.push({ cover: await readBlob(context.db, map.cover), mix: await mixMap(context, map, parts, gains, control) });
-  return mixed;
-}
-
-async function mixMap(
-  { db, aside }: JobContext,
-  { parts: hashes }: StoredMap,
-  parts: { key: string; layer: number }[],
-  gains: Gains,
-  control: JobControl,
-): Promise<Float32Array> {
-  let mix: Float32Array | null = null;
-  for (const { key, layer } of parts) {
-    let first = layer;
-    for (const hash of hashes[key] ?? []) {
-      const added: { mix: Float32Array; layers: number } = await aside.run(
-        'mixPiece',
-        { bytes: await readBlob(db, hash), first, gains, into: mix },
-        control,
-      );
-      mix = added.mix;
-      first += added.layers;
-    }
-  }
-  return mix ?? new Float32Array(0);
 }

@@ -45,7 +45,7 @@ import type { PreparedSky, ReadSky, ReadSkyArgs } from '../../core/image';
 import type { LevelSummary, PreparedLevel, PrepareOptions, Surfaces } from '../../core/level';
 import type { Lighting, Rig, Vantage } from '../../core/rig';
 import { buildTree, type Tree } from '../../core/trace';
-import type { Vec3 } from '../../core/units';
+import { luminance, type Vec3 } from '../../core/units';
 
 // Loaded by the task that first needs them: a thread that traces reads neither levels nor images, and is ready the sooner.
 const levels = () => import('../../core/level');
@@ -182,6 +182,13 @@ export const tasks = {
     return { mix, layers: layers.scales.length };
   },
 
+  /** What is seen of the change from one form of an object to another, under the mixed light of a bake. */
+  async finenessSteps({ glb, baked, cue }: { glb: Uint8Array; baked: MixedMap[]; cue: string }): Promise<Foreseen['lines']> {
+    const [{ readForms, readLevel }, { finenessSteps }] = await Promise.all([levels(), import('../../core/preflight')]);
+    const maps = baked.map(({ cover, mix }) => readerOfMix(readCover(gunzipSync(cover)), mix));
+    return finenessSteps(await readForms(await readLevel(glb)), lightOnMaps(maps), cue);
+  },
+
   /** A PNG of the level from a vantage (or framed whole), under the mixed light of a bake where there is one. */
   async picture({ key, lighting, vantage, baked }: PictureArgs): Promise<Uint8Array> {
     const [{ default: sharp }, { boundsOf, frameAll, renderPicture }] = await Promise.all([import('sharp'), import('../../core/preview')]);
@@ -195,12 +202,26 @@ export const tasks = {
   },
 };
 
+/** Of a map the file that says which texels surface covers, and their mixed light. */
+interface MixedMap {
+  cover: Uint8Array;
+  mix: Float32Array;
+}
+
+/** Luminance of the nearest texel of mixed maps. */
+const lightOnMaps = (maps: ReturnType<typeof readerOfMix>[]) => (map: number, u: number, v: number) => {
+  const own = maps[map];
+  if (!own) return null;
+  const at = (size: number, share: number) => Math.min(size - 1, Math.max(0, Math.floor(share * size)));
+  const place = own.source[at(own.height, v) * own.width + at(own.width, u)]!;
+  return place < 0 ? null : luminance([own.read(0, place, 0), own.read(0, place, 1), own.read(0, place, 2)]);
+};
+
 interface PictureArgs {
   key: string;
   lighting: Lighting;
   vantage: Vantage | null;
-  /** Of each map the file that says which texels surface covers, and their mixed light. */
-  baked: { cover: Uint8Array; mix: Float32Array }[] | null;
+  baked: MixedMap[] | null;
 }
 
 interface JobArgs {
