@@ -21,8 +21,8 @@ export function placeLevel(document: Document, placing: Placing): void {
   scene.addChild(over);
 }
 
-/** Diagonals of the objects of a level as it should be, metres: the middle one of levels that were looked at lies between 8 and 29. */
-const COMMON_M = 15;
+/** Diagonals of the object in the middle of all, in levels as they should be, metres: those that were looked at lie between 4 and 29. */
+const COMMON = { least: 2, most: 60, usual: 10 } as const;
 /** Middle diagonals beyond which the unit is another: so large things, or so small ones, fill no level. */
 const LARGE = 120;
 const SMALL = 0.15;
@@ -55,11 +55,11 @@ function addFacing({ worldPositions: p, indices }: Instance, facing: number[]): 
 }
 
 /**
- * How a level that was read as glTF says seems to lie, where that is another way. Its unit is told by the size of the
+ * How a level that was read as glTF says may lie, where that is another way: the likeliest first. Its unit is told by the size of the
  * object in the middle of all; its upright axis by where most surface faces and by the side that is shortest. Neither is sure: whoever
  * knows the level has to say.
  */
-export function seemsPlaced(instances: readonly Instance[]): Placing | null {
+export function seemsPlaced(instances: readonly Instance[]): Placing[] {
   const whole = emptyBox();
   const facing = [0, 0, 0];
   const boxes = new Map<unknown, Box>();
@@ -83,15 +83,16 @@ export function seemsPlaced(instances: readonly Instance[]): Placing | null {
   const [, asY, asZ] = facing.map((area, k) => area / Math.max(extent[k]!, 1e-9)) as [number, number, number];
   const up = asZ > CLEARLY * asY ? 'z' : 'y';
   const height = extent[up === 'y' ? 1 : 2]!;
-  const metresPerUnit =
-    boxes.size < ENOUGH || height < LAND * Math.max(...extent) ? 1 : unitFor([...boxes.values()].map((box) => Math.hypot(...sides(box))));
-  const seems: Placing = { metresPerUnit, up };
-  return samePlacing(seems, AS_GLTF) ? null : seems;
+  const isLand = boxes.size < ENOUGH || height < LAND * Math.max(...extent);
+  const units = isLand ? [1] : unitsFor([...boxes.values()].map((box) => Math.hypot(...sides(box))));
+  return units.map((metresPerUnit): Placing => ({ metresPerUnit, up })).filter((seems) => !samePlacing(seems, AS_GLTF));
 }
 
-function unitFor(diagonals: number[]): number {
+/** Units in which the object in the middle has a common size, the likeliest first. */
+function unitsFor(diagonals: number[]): number[] {
   const middle = diagonals.sort((a, b) => a - b)[diagonals.length >> 1]!;
-  if (middle >= SMALL && middle <= LARGE) return 1;
-  const off = (metres: number) => Math.abs(Math.log((middle * metres) / COMMON_M));
-  return LEVEL_UNITS.reduce((best, { metres }) => (off(metres) < off(best) ? metres : best), 1);
+  if (middle >= SMALL && middle <= LARGE) return [1];
+  const off = (metres: number) => Math.abs(Math.log((middle * metres) / COMMON.usual));
+  const fits = LEVEL_UNITS.map((u) => u.metres).filter((m) => middle * m >= COMMON.least && middle * m <= COMMON.most);
+  return fits.sort((a, b) => off(a) - off(b));
 }

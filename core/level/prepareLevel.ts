@@ -35,8 +35,8 @@ export interface LevelSummary {
     /** Objects whose own second UV set could not be used, and why. */
     faults: { object: string; fault: string }[];
   };
-  /** How the file seems to lie, where that is otherwise than glTF says and nobody has chosen yet. */
-  seems?: Placing | null;
+  /** How the file may lie, where that seems otherwise than glTF says and nobody has chosen yet: the likeliest first, each with the densities proposed for it. */
+  seems?: SeemingPlacing[];
   /** Objects of which the file has coarser forms, and how many of these there are. */
   finenesses?: { objects: number; forms: number };
   /** Materials that the file shows without light; they are lit here as others are. */
@@ -290,6 +290,19 @@ async function imageFault(image: Uint8Array | null, texture: string): Promise<{ 
   }
 }
 
+/** A way that a level may lie, and the layout that is proposed for it. */
+export interface SeemingPlacing {
+  placing: Placing;
+  texelsPerM: number;
+  densities: Record<string, number>;
+}
+
+function proposedFor(placing: Placing, options: LayoutOptions, areas: ReadonlyMap<string, number>): SeemingPlacing {
+  const scaled = new Map([...areas].map(([name, area]) => [name, area * placing.metresPerUnit ** 2]));
+  const { texelsPerM, densities = {} } = proposeLayout(options, scaled);
+  return { placing, texelsPerM, densities };
+}
+
 /** Areas of objects as they lie in the level, square metres, by the densities that they have by themselves. */
 function areasOf(instances: readonly Instance[], { densities = {}, groupDensities = {} }: LayoutOptions): Map<string, number> {
   const areas = new Map<string, number>();
@@ -333,8 +346,9 @@ export async function prepareLevel(
   const { instances: all, left } = await readInstances(document);
   const coarser = coarserForms(all, listed);
   const read = all.filter(({ node }) => !coarser.has(node));
-  const seems = options.placing ? null : seemsPlaced(read);
-  const asked = propose ? proposeLayout(options, areasOf(read, options)) : options;
+  const areas = areasOf(read, options);
+  const seems = (options.placing ? [] : seemsPlaced(read)).map((p) => proposedFor(p, options, areas));
+  const asked = propose ? proposeLayout(options, areas) : options;
   const { mapped = [] } = asked;
   const factorOf = ({ name, groups, material }: Instance) =>
     hasLightmap(mapped, { object: name, groups, material: material?.getName() ?? '' }) ? densityFactor({ name, groups }, asked) : 0;

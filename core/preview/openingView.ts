@@ -22,6 +22,8 @@ const HALF_VIEW = 3;
 /** What lies farther is as far as this, metres; open sky counts as somewhat nearer. */
 const FAR_M = 60;
 const SKY_M = 18;
+/** A level look that meets nothing leads over the level's edge, which is worth no more than this. */
+const EDGE_M = 4;
 /** Nearer than this, metres, something stands before the eye. */
 const NEAR_M = 2.5;
 /** How much better a view towards the sun is. */
@@ -142,7 +144,7 @@ function lookAbout({ tracer, doubleSided }: Pick<Scene, 'tracer' | 'doubleSided'
     return [0, 12 * DEG].reduce((sum, rise) => {
       const level = Math.cos(rise);
       if (!tracer.closest(...eye, level * Math.sin(azimuth), Math.sin(rise), -level * Math.cos(azimuth), 0, Infinity, hit))
-        return sum + Math.log(1 + SKY_M) / 2;
+        return sum + Math.log(1 + (rise > 0 ? SKY_M : EDGE_M)) / 2;
       if (hit.back && !doubleSided(hit.triangle)) inside++;
       return sum + (hit.t < NEAR_M ? -1 : Math.log(1 + Math.min(FAR_M, hit.t))) / 2;
     }, 0);

@@ -9,25 +9,35 @@ import { useRigEdit } from '../state/useRigEdit';
 export function SeemsPlaced() {
   const changeRig = useRigEdit();
   const placing = useStudio((s) => s.rig.placing);
-  const { seems, min, max } = useStudio((s) => s.level.summary);
-  if (!seems || placing !== null) return null;
+  const { seems = [], min, max } = useStudio((s) => s.level.summary);
+  const [likeliest] = seems;
+  if (!likeliest || placing !== null) return null;
   const sides = max.map((v, c) => grouped(v - min[c]!)).join(' × ');
-  const faults = [...(seems.metresPerUnit === 1 ? [] : [`measures ${sides} m`]), ...(seems.up === AS_GLTF.up ? [] : ['lies on its side'])];
+  const faults = [
+    ...(likeliest.placing.metresPerUnit === 1 ? [] : [`measures ${sides} m`]),
+    ...(likeliest.placing.up === AS_GLTF.up ? [] : ['lies on its side']),
+  ];
   return (
     <Alert
       banner
       type="info"
-      title={`Read in metres with Y up, the level ${faults.join(' and ')}: it seems to be in ${placingName(seems)}.`}
-      action={
-        <>
-          <Button size="small" type="primary" onClick={() => changeRig(`Level in ${placingName(seems)}`, (r) => placeLevelAs(r, seems))}>
-            Read it so
-          </Button>{' '}
-          <Button size="small" onClick={() => changeRig('Level in metres, Y up', (r) => placeLevelAs(r, AS_GLTF))}>
-            It is right
+      title={`Read in metres with Y up, the level ${faults.join(' and ')}. It seems to be in ${seems.map((s) => placingName(s.placing)).join(', or ')}.`}
+      action={seems
+        .map(({ placing: as, ...proposed }, i) => (
+          <Button
+            key={placingName(as)}
+            size="small"
+            type={i === 0 ? 'primary' : 'default'}
+            onClick={() => changeRig(`Level in ${placingName(as)}`, (r) => placeLevelAs(r, as, proposed))}
+          >
+            {`Read in ${placingName(as)}`}
           </Button>
-        </>
-      }
+        ))
+        .concat(
+          <Button key="right" size="small" onClick={() => changeRig('Level in metres, Y up', (r) => placeLevelAs(r, AS_GLTF))}>
+            It is right
+          </Button>,
+        )}
     />
   );
 }

@@ -98,11 +98,11 @@ describe('a level in another unit', () => {
     await page.setInputFiles('input[type=file]', { name: 'Foreign.glb', mimeType: 'model/gltf-binary', buffer: await foreignYard() });
     await page.waitForURL(/\/projects\//, { timeout: 60_000 });
     await settled(page);
-    await page.getByText('it seems to be in centimetres, Z up.').waitFor();
+    await page.getByText('It seems to be in centimetres, Z up').waitFor();
     const sides = ({ level: { summary } }: ProjectView) => summary.max.map((v, c) => Math.round(v - summary.min[c]!));
     expect(sides(await project())).toEqual([1600, 1200, 400]);
-    await page.getByRole('button', { name: 'Read it so' }).click();
-    await page.getByText('it seems to be in').waitFor({ state: 'detached' });
+    await page.getByRole('button', { name: 'Read in centimetres, Z up' }).click();
+    await page.getByText('It seems to be in').waitFor({ state: 'detached' });
     await until(async () => (await project()).level.placing.up === 'z', 'the level in centimetres');
     await settled(page);
     expect(sides(await project())).toEqual([16, 4, 12]);
@@ -120,7 +120,7 @@ describe('a level in another unit', () => {
     for (let step = 0; step < 3; step++) await page.keyboard.press('Control+z');
     await until(async () => (await project()).level.placing.up === 'y', 'the level as it was');
     expect(sides(await project())).toEqual([1600, 1200, 400]);
-    await page.getByText('it seems to be in centimetres, Z up.').waitFor();
+    await page.getByText('It seems to be in centimetres, Z up').waitFor();
     expect(studio.faults).toEqual([]);
   });
 });

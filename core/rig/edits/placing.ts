@@ -1,7 +1,7 @@
 import { aimOf, lampFrame, type FileLight, type Lamp } from '../../lamps';
 import { AS_GLTF, anglesFromDirection, kelvinFromRgb, movedPoint, rgbFromHex, type Placing, type Vec3 } from '../../units';
 import { DEFAULT_LAMP } from '../document/defaults';
-import type { Cue, Rig } from '../document/types';
+import type { BakeSettings, Cue, Rig } from '../document/types';
 import { cueOf } from './holders';
 
 type PlacedRig = Pick<Rig, 'placing' | 'lamps' | 'fixtures' | 'placed' | 'volumes' | 'vantage' | 'bake'>;
@@ -12,8 +12,10 @@ const DENSITY = { least: 0.05, most: 256 };
 /**
  * Reads the level in another unit, or with another axis up: lamps, copies of fixtures and bodies of fog move with it, the texels stay as many, and
  * pictures are taken again from where a person would stand.
+ *
+ * @param proposed densities for the level as it lies then
  */
-export function placeLevelAs(rig: PlacedRig, placing: Placing): void {
+export function placeLevelAs(rig: PlacedRig, placing: Placing, proposed?: Pick<BakeSettings, 'texelsPerM' | 'densities'>): void {
   const from = rig.placing ?? AS_GLTF;
   const scale = placing.metresPerUnit / from.metresPerUnit;
   rig.placing = placing;
@@ -30,7 +32,8 @@ export function placeLevelAs(rig: PlacedRig, placing: Placing): void {
   for (const volume of rig.volumes) volume.at = move(volume.at);
   rig.vantage = null;
   const { bake } = rig;
-  bake.texelsPerM = Math.min(DENSITY.most, Math.max(DENSITY.least, Number((bake.texelsPerM / scale).toPrecision(2))));
+  if (proposed) Object.assign(bake, structuredClone(proposed));
+  else bake.texelsPerM = Math.min(DENSITY.most, Math.max(DENSITY.least, Number((bake.texelsPerM / scale).toPrecision(2))));
 }
 
 /** The circuit that the lights of a level's file are in. */
