@@ -16,8 +16,8 @@ export interface Coarser {
 const SHARES = [0.25, 0.08, 0.027, 0.009] as const;
 /** Most forms of an object. */
 const MOST = 5;
-/** How far two boxes may be from one another to be those of one object, as shares of its diagonal. */
-const ALIKE = { middle: 0.05, sides: 0.1 } as const;
+/** How far two boxes may be from one another to be those of one object, as shares of its diagonal; farther where the names say that they are. */
+const ALIKE = { middle: 0.05, sides: 0.1, said: 2.5 } as const;
 /** Triangles of a coarser form, as a share of those of the next finer one, at the most. */
 const FEWER = 0.8;
 
@@ -56,6 +56,8 @@ export function placeListed(document: Document): Map<Node, Coarser> {
 interface Thing {
   node: Node;
   stem: string;
+  /** Whether its name says that it is one of several finenesses. */
+  isSaid: boolean;
   triangles: number;
   middle: number[];
   sides: number[];
@@ -84,6 +86,7 @@ function thingsOf(instances: readonly Instance[], listed: ReadonlyMap<Node, Coar
     return {
       node,
       stem: withoutNumber(own[0]!.name)!.toLowerCase(),
+      isSaid: /lod[\s_.-]*\d+$/i.test(own[0]!.name),
       triangles: own.reduce((sum, i) => sum + i.indices.length / 3, 0),
       middle: min.map((v, c) => (v + max[c]!) / 2),
       sides: min.map((v, c) => max[c]! - v),
@@ -93,7 +96,7 @@ function thingsOf(instances: readonly Instance[], listed: ReadonlyMap<Node, Coar
 
 /** Things with fewer triangles whose middle may be that of another, among all in the order of the first number of their middles. */
 function besideOf(thing: Thing, across: readonly Thing[]): Thing[] {
-  const reach = ALIKE.middle * Math.hypot(...thing.sides);
+  const reach = ALIKE.middle * Math.hypot(...thing.sides) * (thing.isSaid ? ALIKE.said : 1);
   const x = thing.middle[0]!;
   let [low, high] = [0, across.length];
   while (low < high) {
@@ -110,7 +113,8 @@ function besideOf(thing: Thing, across: readonly Thing[]): Thing[] {
 function isSamePlace(a: Thing, b: Thing): boolean {
   const diagonal = Math.hypot(...a.sides);
   const apart = Math.hypot(...a.middle.map((v, c) => v - b.middle[c]!));
-  return apart <= ALIKE.middle * diagonal && a.sides.every((v, c) => Math.abs(v - b.sides[c]!) <= ALIKE.sides * diagonal);
+  const reach = diagonal * (a.isSaid && b.isSaid ? ALIKE.said : 1);
+  return apart <= ALIKE.middle * reach && a.sides.every((v, c) => Math.abs(v - b.sides[c]!) <= ALIKE.sides * reach);
 }
 
 /**

@@ -26,6 +26,8 @@ const COMMON = { least: 2, most: 60, usual: 10 } as const;
 /** Middle diagonals beyond which the unit is another: so large things, or so small ones, fill no level. */
 const LARGE = 120;
 const SMALL = 0.15;
+/** By how much centimetres, which most tools that are not in metres write, are taken before others: a factor on the size, as its logarithm. */
+const CENTIMETRES = Math.log(3);
 /** Objects from which on their middle size tells something. */
 const ENOUGH = 4;
 /** Height over width of land, which may be of any size. */
@@ -92,7 +94,7 @@ export function seemsPlaced(instances: readonly Instance[]): Placing[] {
 function unitsFor(diagonals: number[]): number[] {
   const middle = diagonals.sort((a, b) => a - b)[diagonals.length >> 1]!;
   if (middle >= SMALL && middle <= LARGE) return [1];
-  const off = (metres: number) => Math.abs(Math.log((middle * metres) / COMMON.usual));
+  const off = (metres: number) => Math.abs(Math.log((middle * metres) / COMMON.usual)) - (metres === 0.01 ? CENTIMETRES : 0);
   const fits = LEVEL_UNITS.map((u) => u.metres).filter((m) => middle * m >= COMMON.least && middle * m <= COMMON.most);
   return fits.sort((a, b) => off(a) - off(b));
 }

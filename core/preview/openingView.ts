@@ -22,7 +22,7 @@ const HALF_VIEW = 3;
 /** What lies farther is as far as this, metres; open sky counts as somewhat nearer. */
 const FAR_M = 60;
 const SKY_M = 18;
-/** A level look that meets nothing leads over the level's edge, which is worth no more than this. */
+/** A level look that meets nothing leads over the level's edge: that direction is worth no more than this, whatever sky is over it. */
 const EDGE_M = 4;
 /** Nearer than this, metres, something stands before the eye. */
 const NEAR_M = 2.5;
@@ -141,10 +141,14 @@ function lookAbout({ tracer, doubleSided }: Pick<Scene, 'tracer' | 'doubleSided'
   let inside = 0;
   const depth = Array.from({ length: AZIMUTHS }, (_, i) => {
     const azimuth = (i / AZIMUTHS) * 2 * Math.PI;
+    let overEdge = false;
     return [0, 12 * DEG].reduce((sum, rise) => {
       const level = Math.cos(rise);
-      if (!tracer.closest(...eye, level * Math.sin(azimuth), Math.sin(rise), -level * Math.cos(azimuth), 0, Infinity, hit))
-        return sum + Math.log(1 + (rise > 0 ? SKY_M : EDGE_M)) / 2;
+      if (overEdge) return sum + Math.log(1 + EDGE_M) / 2;
+      if (!tracer.closest(...eye, level * Math.sin(azimuth), Math.sin(rise), -level * Math.cos(azimuth), 0, Infinity, hit)) {
+        overEdge = rise === 0;
+        return sum + Math.log(1 + (overEdge ? EDGE_M : SKY_M)) / 2;
+      }
       if (hit.back && !doubleSided(hit.triangle)) inside++;
       return sum + (hit.t < NEAR_M ? -1 : Math.log(1 + Math.min(FAR_M, hit.t))) / 2;
     }, 0);
