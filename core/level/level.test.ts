@@ -2,7 +2,7 @@ import { Logger } from '@gltf-transform/core';
 import { EXTMeshoptCompression, KHRDracoMeshCompression, KHRTextureTransform } from '@gltf-transform/extensions';
 import sharp from 'sharp';
 import { quadDocument, quadLevel, room, type Quad } from '../../tests/lib/level';
-import { NO_MAP, levelIo, prepareLevel, readLevel, readSurfaces } from './index';
+import { NO_MAP, levelIo, prepareLevel, readLevel, readSurfaces, type LayoutOptions } from './index';
 import { proposeLayout } from './proposeLayout';
 
 const layout = { texelsPerM: 4, maxMapSize: 256 };
@@ -219,6 +219,42 @@ describe('laying out lightmaps', () => {
     // What was left out once is laid out again when it is wanted.
     const again = await prepareLevel(await readLevel(some.glb), layout);
     expect([...(await readSurfaces(await readLevel(again.glb))).mapOf]).not.toContain(NO_MAP);
+  });
+
+  it('gives all of a group a density, the nearest group first, and an object its own before that', async () => {
+    const document = quadDocument([floor, { ...floor, name: 'shelf', corner: [0, 2, 0] }, { ...floor, name: 'box', corner: [0, 4, 0] }]);
+    const [scene] = document.getRoot().listScenes();
+    const [, shelf, box] = document.getRoot().listNodes();
+    const props = document.createNode('Props').addChild(shelf!).addChild(document.createNode('Small').addChild(box!));
+    scene!.addChild(props);
+    const glb = await write(document);
+    const perM = async (options: Partial<LayoutOptions>) => {
+      const { objects, objectOf, indices, lightmapUv, mapOf, maps } = await readSurfaces(
+        await readLevel((await prepareLevel(await readLevel(glb), { ...layout, ...options })).glb),
+      );
+      return Object.fromEntries(
+        objects.map((name, object) => {
+          let texels = 0;
+          for (let t = 0; t < objectOf.length; t++) {
+            const map = maps[mapOf[t]!];
+            if (objectOf[t] !== object || !map) continue;
+            const [a, b, c] = [0, 1, 2].map((k) => [0, 1].map((n) => lightmapUv[indices[t * 3 + k]! * 2 + n]!)) as [
+              number[],
+              number[],
+              number[],
+            ];
+            texels += (Math.abs((b[0]! - a[0]!) * (c[1]! - a[1]!) - (c[0]! - a[0]!) * (b[1]! - a[1]!)) / 2) * map.width * map.height;
+          }
+          return [name, Math.sqrt(texels / 4)];
+        }),
+      );
+    };
+    const plain = await perM({});
+    const grouped = await perM({ groupDensities: { Props: 2, Small: 0 } });
+    expect(grouped.shelf! / plain.shelf!).toBeCloseTo(2, 0);
+    expect(grouped.floor! / plain.floor!).toBeCloseTo(1, 0);
+    expect(grouped.box).toBe(0);
+    expect((await perM({ groupDensities: { Props: 2, Small: 0 }, densities: { box: 1 } })).box! / plain.box!).toBeCloseTo(1, 0);
   });
 
   it('refuses to leave everything out', async () => {

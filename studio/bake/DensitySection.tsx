@@ -10,78 +10,100 @@ import desk from '../desk/desk.module.css';
 
 const FACTOR = logarithmic('×', 1 / 16, 16, { digits: 3 });
 
-/** What an object that is chosen is given: a density of its own, or none. */
-type Adding = 'density' | 'left out' | null;
+/** What is chosen is given: a density of its own, or none; an object, or a group of the file. */
+interface Adding {
+  what: 'density' | 'left out';
+  of: Of;
+}
+type Of = 'densities' | 'groupDensities';
 
-/** Objects that have more or fewer texels than the rest of the level, or none. */
+/** Objects and groups that have more or fewer texels than the rest of the level, or none. */
 export function DensitySection() {
-  const densities = useStudio((s) => s.rig.bake.densities);
+  const bake = useStudio((s) => s.rig.bake);
   const store = useStudioStore();
   const objects = useView((s) => s.objects);
-  const [adding, setAdding] = useState<Adding>(null);
-  const set = (name: string, factor: number | null) =>
+  const names = useView((s) => s.names);
+  const [adding, setAdding] = useState<Adding | null>(null);
+  const set = (of: Of, name: string, factor: number | null) =>
     store.getState().edit(
-      said(name, factor),
+      said(of === 'densities' ? name : `Group ${name}`, factor),
       ({ bake }: Draft<Rig>) => {
-        if (factor === null) delete bake.densities[name];
-        else bake.densities[name] = factor;
+        if (factor === null) delete bake[of][name];
+        else bake[of][name] = factor;
       },
-      `density ${name}`,
+      `${of} ${name}`,
     );
-  const own = Object.keys(densities);
+  const own = (['groupDensities', 'densities'] as const).flatMap((of) =>
+    Object.keys(bake[of]).map((name) => ({ of, name, factor: bake[of][name]! })),
+  );
+  const all = (adding?.of === 'groupDensities' ? names?.().groups : objects?.()) ?? [];
   return (
     <>
-      {own.map((name) =>
-        densities[name] === 0 ? (
-          <div key={name} className={desk.pick}>
-            <span title={`${name} casts shadows and sends light back, and keeps no light of its own`}>{name}</span>
+      {own.map(({ of, name, factor }) =>
+        factor === 0 ? (
+          <div key={`${of} ${name}`} className={desk.pick}>
+            <span title={`${name} casts shadows and sends light back, and keeps no light of its own`}>{labelOf(of, name)}</span>
             <span className={desk.text}>left out</span>
-            <Button size="small" aria-label={`Bake ${name} again`} onClick={() => set(name, null)}>
+            <Button size="small" aria-label={`Bake ${name} again`} onClick={() => set(of, name, null)}>
               Take in
             </Button>
           </div>
         ) : (
           <NumberRow
-            key={name}
-            label={name}
-            value={densities[name]!}
+            key={`${of} ${name}`}
+            label={labelOf(of, name)}
+            value={factor}
             preset={1}
-            held={{ is: true, release: () => set(name, null) }}
+            held={{ is: true, release: () => set(of, name, null) }}
             quantity={FACTOR}
             hint={`Times the level’s density; a double click gives ${name} the level’s again`}
-            onChange={(v) => set(name, v)}
+            onChange={(v) => set(of, name, v)}
           />
         ),
       )}
       {adding ? (
         <div className={desk.pick}>
-          <span id="density-of">{adding === 'density' ? 'Object' : 'Leave out'}</span>
+          <Select<Of>
+            aria-label="What it is for"
+            size="small"
+            style={{ width: 84 }}
+            value={adding.of}
+            options={OFS}
+            onChange={(of) => setAdding({ ...adding, of })}
+          />
           <Select
-            aria-labelledby="density-of"
+            key={adding.of}
+            aria-label={adding.what === 'density' ? 'That gets a density of its own' : 'That is left out'}
             size="small"
             showSearch
             autoFocus
             defaultOpen
-            style={{ width: 190 }}
-            options={(objects?.() ?? [])
-              .filter((n) => (adding === 'density' ? !own.includes(n) : densities[n] !== 0))
+            style={{ width: 170 }}
+            options={all
+              .filter((n) => (adding.what === 'density' ? !Object.hasOwn(bake[adding.of], n) : bake[adding.of][n] !== 0))
               .map((value) => ({ value, label: value }))}
             onChange={(name: string) => {
-              set(name, adding === 'density' ? 2 : 0);
+              set(adding.of, name, adding.what === 'density' ? 2 : 0);
               setAdding(null);
             }}
-            onBlur={() => setAdding(null)}
           />
+          <button type="button" className={desk.quiet} onClick={() => setAdding(null)}>
+            cancel
+          </button>
         </div>
       ) : (
         <div className={desk.actions}>
-          <Button size="small" title="Give an object a texel density of its own" onClick={() => setAdding('density')}>
+          <Button
+            size="small"
+            title="Give an object, or all of a group, a texel density of its own"
+            onClick={() => setAdding({ what: 'density', of: 'densities' })}
+          >
             Density of an object
           </Button>
           <Button
             size="small"
             title="For what never needs light of its own: it casts shadows and sends light back, and has no lightmap"
-            onClick={() => setAdding('left out')}
+            onClick={() => setAdding({ what: 'left out', of: 'densities' })}
           >
             Leave an object out
           </Button>
@@ -90,6 +112,13 @@ export function DensitySection() {
     </>
   );
 }
+
+const OFS: { value: Of; label: string }[] = [
+  { value: 'densities', label: 'Object' },
+  { value: 'groupDensities', label: 'Group' },
+];
+
+const labelOf = (of: Of, name: string): string => (of === 'densities' ? name : `All of ${name}`);
 
 /** What giving an object a density is called. */
 function said(name: string, factor: number | null): string {

@@ -10,6 +10,7 @@ import { shortened } from '../desk/shortened';
 import { SwitchRow } from '../desk/SwitchRow';
 import { useStudio } from '../state/context';
 import { useRigEdit } from '../state/useRigEdit';
+import { useObjectPicker } from '../viewport/gestures/useObjectPicker';
 import { useView } from '../viewport/viewStore';
 import desk from '../desk/desk.module.css';
 import styles from './bake.module.css';
@@ -115,6 +116,12 @@ function AddRole() {
   const [by, setBy] = useState<RoleTarget['by']>('object');
   const [chosen, setChosen] = useState<string[]>([]);
   const [as, setAs] = useState<ReadyRole>('opening');
+  const [clicking, setClicking] = useState(false);
+  useObjectPicker(
+    clicking && by === 'object',
+    (object) => setChosen((now) => (now.includes(object) ? now.filter((name) => name !== object) : [...now, object])),
+    () => setClicking(false),
+  );
   const all = by === 'object' ? (objects?.() ?? []) : by === 'material' ? (names?.().materials ?? []) : (names?.().groups ?? []);
   const add = () => {
     const what = chosen.length === 1 ? chosen[0]! : `${chosen.length} ${by}s`;
@@ -154,7 +161,16 @@ function AddRole() {
           onChange={setChosen}
         />
       )}
-      {by === 'object' && <ActionRow label="" action="those that the picture shows" onClick={() => setChosen(inPicture?.() ?? [])} />}
+      {by === 'object' && (
+        <>
+          <ActionRow
+            label={clicking ? 'Click objects; again to leave them, Escape to end' : ''}
+            action={clicking ? 'end' : 'by clicks in the picture'}
+            onClick={() => setClicking(!clicking)}
+          />
+          <ActionRow label="" action="those that the picture shows" onClick={() => setChosen(inPicture?.() ?? [])} />
+        </>
+      )}
       <PickRow<ReadyRole>
         label="Becomes"
         as="list"

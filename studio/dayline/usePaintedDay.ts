@@ -1,4 +1,5 @@
-import { useEffect, useState } from 'react';
+import { useEffect } from 'react';
+import { create } from 'zustand';
 import { useStudioStore } from '../state/context';
 import { shownRig } from '../state/studioStore';
 import type { DayAnswer, DayAsked, PaintedDay } from './dayline.worker';
@@ -6,10 +7,13 @@ import type { DayAnswer, DayAsked, PaintedDay } from './dayline.worker';
 const WIDTH = 192;
 const HEIGHT = 20;
 
+/** The day as it was painted last; null before that. */
+export const usePainted = create<{ day: PaintedDay | null }>(() => ({ day: null }));
+
 /** The day painted by a worker, anew whenever place, day or air change; while it is at work only the newest question waits. */
 export function usePaintedDay(): PaintedDay | null {
   const store = useStudioStore();
-  const [painted, setPainted] = useState<PaintedDay | null>(null);
+  const painted = usePainted((s) => s.day);
 
   useEffect(() => {
     const worker = new Worker(new URL('./dayline.worker.ts', import.meta.url), { type: 'module' });
@@ -31,7 +35,7 @@ export function usePaintedDay(): PaintedDay | null {
       waiting = null;
     };
     worker.onmessage = ({ data }: MessageEvent<DayAnswer>) => {
-      setPainted(data.day);
+      usePainted.setState({ day: data.day });
       send();
     };
     ask();
@@ -40,6 +44,7 @@ export function usePaintedDay(): PaintedDay | null {
     return () => {
       unsubscribe();
       worker.terminate();
+      usePainted.setState({ day: null });
     };
   }, [store]);
 

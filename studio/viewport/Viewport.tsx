@@ -57,6 +57,7 @@ export function Viewport({ bake }: { bake: BakeView | null }) {
         picture: (lighting, width, height) => stage.picture(lighting, stage.controls.vantage(), width, height),
         objects: () => stage.objects(),
         names: () => stage.lit.level?.names() ?? { materials: [], groups: [] },
+        objectAt: (x, y) => stage.lit.level?.pick(x, y, stage.controls.camera)?.object ?? null,
         inPicture: () => stage.objectsInPicture(),
         cast: (from, direction) => stage.cast(from, direction),
       });

@@ -16,6 +16,8 @@ export interface View {
   objects: (() => string[]) | null;
   /** Names of its materials, and of the nodes that its objects lie under. */
   names: (() => { materials: string[]; groups: string[] }) | null;
+  /** Name of the object at a place of the picture, -1..1 each way; null for the sky. */
+  objectAt: ((x: number, y: number) => string | null) | null;
   /** Names of those that the picture shows. */
   inPicture: (() => string[]) | null;
   /** The level's glowing materials, with their luminance in cd/m2. */
@@ -32,6 +34,7 @@ export const NO_VIEW: View = {
   cast: null,
   objects: null,
   names: null,
+  objectAt: null,
   inPicture: null,
   glows: null,
   picture: null,

@@ -95,6 +95,8 @@ describe('a bake goes stale', () => {
       (r: Rig) => (r.bake.quality = r.bake.quality === 'fine' ? 'rough' : 'fine'),
       (r: Rig) => (r.bake.bounces = 1),
       (r: Rig) => (r.bake.densities = { floor: 2 }),
+      (r: Rig) => (r.bake.groupDensities = { Props: 2 }),
+      (r: Rig) => (r.placing = { metresPerUnit: 0.01, up: 'y' }),
     ]) {
       const next = edited(how);
       const { reasons, stale, trace } = bakeChange(bakedOf(rig), next);
@@ -102,6 +104,21 @@ describe('a bake goes stale', () => {
       expect(trace).toEqual(planBake(next));
       expect(stale).toEqual(stemParts(trace).map((p) => p.key));
     }
+  });
+
+  it('by objects that a new version of the level changed: they alone are traced, and whole where more is stale', () => {
+    const changed = { ...bakedOf(rig), plan: { ...planBake(rig), changed: ['Wall', 'Gate'] } };
+    const { reasons, plan, trace, some } = bakeChange(changed, rig);
+    expect(reasons).toEqual(['Wall, Gate: changed in this version of the level']);
+    expect(trace.only).toEqual(['Wall', 'Gate']);
+    expect(plan.changed).toBeUndefined();
+    expect(some!.changed).toEqual(['Wall', 'Gate']);
+    const more = bakeChange(
+      changed,
+      edited((r) => (r.bake.bounces = 1)),
+    );
+    expect(more.trace.only).toBeUndefined();
+    expect(more.stale).toEqual(stemParts(more.trace).map((p) => p.key));
   });
 
   it('by objects of another density, by their names, or by how many there are', () => {

@@ -2,7 +2,7 @@ import type { LayoutOptions } from '../../level';
 import { mappedRules } from '../../roles';
 import type { Lamp, Profile } from '../../lamps';
 import { NO_CIRCUIT, type Rig } from '../../rig';
-import { angleBetween, directionFromAngles, sameJson, type Vec3 } from '../../units';
+import { angleBetween, directionFromAngles, sameJson, samePlacing, type Vec3 } from '../../units';
 import { SAME_SUN_DEG } from './sunSamples';
 import { aureoleKey, circuitKey, stemParts, sunKey, tracedParts } from '../stems/stemParts';
 import { planBake } from './planBake';
@@ -36,10 +36,12 @@ export function bakeChange(baked: { plan: BakePlan; layout: LayoutOptions }, rig
   const then = baked.plan;
   const { suns, added } = sunsOver(then.suns, wanted.suns);
   const { reasons, moved, lamps, glows } = allReasons(then, wanted, added > 0, rig);
-  const { texelsPerM, maxMapSize, densities } = rig.bake;
+  const { texelsPerM, maxMapSize, densities, groupDensities } = rig.bake;
   const laidOut = [
     texelsPerM !== baked.layout.texelsPerM || maxMapSize !== baked.layout.maxMapSize ? ['the texel density or map size changed'] : [],
     densityReasons(baked.layout.densities ?? {}, densities),
+    sameJson(baked.layout.groupDensities ?? {}, groupDensities) ? [] : ['the texel density of a group changed'],
+    samePlacing(baked.layout.placing, rig.placing) ? [] : ['the unit or the upright axis of the level changed'],
     sameJson(baked.layout.mapped ?? [], mappedRules(rig.roles)) ? [] : ['what has a lightmap by its role changed'],
   ].flat();
   const another = [
