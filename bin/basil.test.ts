@@ -115,6 +115,10 @@ describe('the command line', () => {
       (JSON.parse(basil('preflight', ...args, '--json').stdout) as { lines: { code: string; about: string[]; text: string }[] }).lines;
     expect(linesOf('plane.glb')).toEqual([]);
     expect(linesOf('cube.glb').map((l) => l.code)).toEqual(['opening', 'no-sky']);
+    // For people: kind by kind, each with what it is about.
+    expect(basil('preflight', 'cube.glb').stdout).toMatch(
+      /^1 surface seems to mark only the sky:\n {2}\S.*\nNo sky is seen:|^No sky is seen:\n {2}\S/,
+    );
     const low = lampWith({ id: 'low', name: 'Low lamp', at: [0, 0.02, 0], circuitId: 'c' });
     put('low.json', rigOf({ lamps: [low], circuits: [{ id: 'c', name: 'C', rule: { by: 'on' }, glows: [] }] }));
     expect(linesOf('plane.glb', '--rig', 'low.json')).toMatchObject([{ code: 'too-near', about: ['Low lamp'], atM: [0, 0.02, 0] }]);

@@ -7,4 +7,4 @@ export { readSurfaces } from './surfaces';
 export { NO_MAP, type MapSize, type Material, type Surfaces, type Texture } from './types';
 export { shareSurfaces } from './shareSurfaces';
 export { standModels, type ModelOfRig } from './standModels';
-export { withRoles } from './withRoles';
+export { undrawnTriangles, withRoles } from './withRoles';

@@ -1,5 +1,22 @@
-import { isOf, type TracedRule } from '../roles';
+import { isOf, roleOf, type RoleRule, type TracedRule } from '../roles';
 import type { Surfaces } from './types';
+
+/** 1 for each triangle that rules of roles leave out of the picture; null where they leave none out. */
+export function undrawnTriangles(
+  { objects, groups, materials, objectOf, materialOf }: Surfaces,
+  rules: readonly RoleRule[],
+): Uint8Array | null {
+  if (rules.every((r) => r.role.drawn)) return null;
+  const known = new Map<string, number>();
+  return Uint8Array.from(objectOf, (object, t) => {
+    const key = `${object} ${materialOf[t]}`;
+    if (!known.has(key)) {
+      const surface = { object: objects[object]!, groups: groups[object] ?? [], material: materials[materialOf[t]!]!.name };
+      known.set(key, roleOf(rules, surface).drawn ? 0 : 1);
+    }
+    return known.get(key)!;
+  });
+}
 
 /**
  * A level with what its roles say of tracing: triangles that light passes, and materials that block from both sides. Its triangles keep

@@ -64,3 +64,17 @@ it('has darker corners and a spread of what is bright, and grain that leaves the
   expect(grainy).not.toEqual(plain);
   expect(Math.abs(mean(grainy) - mean(plain))).toBeLessThan(2);
 });
+
+it('looks through what is not drawn, whatever light it stops', async () => {
+  const level = await scene();
+  const size = level.surfaces.materialOf.length;
+  const lighting = lightingOf({});
+  const down: Vantage = { eye: EYE, target: [3, 0, 3], fovDeg: 30 };
+  const of = (undrawn: Uint8Array | null) => renderPicture(level, null, lighting, down, WIDTH, HEIGHT, undrawn);
+  expect(of(new Uint8Array(size))).toEqual(of(null));
+  // With nothing drawn it is as in a level without it.
+  const bare = createScene({ ...level.surfaces, traced: new Uint8Array(size) });
+  const unseen = of(new Uint8Array(size).fill(1));
+  expect(unseen).not.toEqual(of(null));
+  expect(unseen).toEqual(renderPicture(bare, null, lighting, down, WIDTH, HEIGHT));
+});

@@ -36,6 +36,7 @@ export function frameAll(min: Readonly<Vec3>, max: Readonly<Vec3>): Vantage {
  * A small picture of the level under a lighting: one ray through the middle of each of 2 x 2 parts of every pixel, the
  * baked light where there is a bake, else the sun by a shadow ray and the sky unshadowed.
  *
+ * @param undrawn 1 for each triangle that is not seen, whatever light it stops
  * @returns width x height x 3 sRGB bytes, top row first
  */
 export function renderPicture(
@@ -45,6 +46,7 @@ export function renderPicture(
   vantage: Vantage,
   width: number,
   height: number,
+  undrawn: Uint8Array | null = null,
 ): Uint8Array {
   const unshadowed = diffuseSh(skyHarmonics(lighting.sky));
   const hit = newHit();
@@ -56,9 +58,16 @@ export function renderPicture(
   const throughFog = fogOf(scene, lighting, eye);
   const dimmed = glowGains(lighting);
 
+  /** What is seen first in a direction. */
+  function meets(d: Vec3): boolean {
+    for (let from = 0; ; from = hit.t * (1 + 1e-6) + 1e-4) {
+      if (!scene.tracer.closest(eye[0], eye[1], eye[2], d[0], d[1], d[2], from, Infinity, hit)) return false;
+      if (!undrawn?.[hit.triangle]) return true;
+    }
+  }
+
   function radianceAlong(d: Vec3): { radiance: Rgb; distanceM: number } {
-    if (!scene.tracer.closest(eye[0], eye[1], eye[2], d[0], d[1], d[2], 0, Infinity, hit))
-      return { radiance: withDiscs(sky(d), lighting, d), distanceM: Infinity };
+    if (!meets(d)) return { radiance: withDiscs(sky(d), lighting, d), distanceM: Infinity };
     const distanceM = hit.t;
     const { triangle, u, v, back } = hit;
     scene.albedo(triangle, u, v, rgb);

@@ -20,6 +20,6 @@ export async function picture(context: JobContext, { projectId }: Jobs['picture'
   const lighting = resolveCue(rig, rig.cues[0]!);
   const baked = done && (await mixMaps(context, done, mixGains(lighting, done.plan), control));
   const { key, surfaces } = await levels.traced(project.prepared_hash, projectId, planBake(rig));
-  const args = { key, lighting, vantage: rig.vantage ?? project.summary.opening ?? null, baked };
+  const args = { key, lighting, vantage: rig.vantage ?? project.summary.opening ?? null, baked, roles: rig.roles };
   await setPicture(db, projectId, await aside.trace('picture', surfaces, args, control));
 }

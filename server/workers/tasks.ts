@@ -190,12 +190,24 @@ export const tasks = {
   },
 
   /** A PNG of the level from a vantage (or framed whole), under the mixed light of a bake where there is one. */
-  async picture({ key, lighting, vantage, baked }: PictureArgs): Promise<Uint8Array> {
-    const [{ default: sharp }, { boundsOf, frameAll, renderPicture }] = await Promise.all([import('sharp'), import('../../core/preview')]);
+  async picture({ key, lighting, vantage, baked, roles }: PictureArgs): Promise<Uint8Array> {
+    const [{ default: sharp }, { boundsOf, frameAll, renderPicture }, { undrawnTriangles }] = await Promise.all([
+      import('sharp'),
+      import('../../core/preview'),
+      levels(),
+    ]);
     const scene = sceneOf(key);
     const view = vantage ?? frameAll(...boundsOf(scene.surfaces.positions));
     const maps = baked?.map(({ cover, mix }) => readerOfMix(readCover(gunzipSync(cover)), mix));
-    const rgb = renderPicture(scene, maps ? { maps, gains: MIXED } : null, lighting, view, PICTURE.width, PICTURE.height);
+    const rgb = renderPicture(
+      scene,
+      maps ? { maps, gains: MIXED } : null,
+      lighting,
+      view,
+      PICTURE.width,
+      PICTURE.height,
+      undrawnTriangles(scene.surfaces, roles),
+    );
     return sharp(rgb, { raw: { ...PICTURE, channels: 3 } })
       .png()
       .toBuffer();
@@ -221,6 +233,7 @@ interface PictureArgs {
   key: string;
   lighting: Lighting;
   vantage: Vantage | null;
+  roles: Rig['roles'];
   baked: MixedMap[] | null;
 }
 
