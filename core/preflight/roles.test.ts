@@ -40,6 +40,21 @@ describe('the role of a surface', () => {
       expect(() => checkRig({ ...rig, roles: [{ ...rig.roles[0]!, ...bad }] } as Rig)).toThrow('roles');
   });
 
+  it('is lit in rigs of version 10', () => {
+    const rig = defaultRig();
+    setRole(rig, { by: 'object', name: 'Wall' }, 'moving');
+    const ten = JSON.parse(JSON.stringify({ ...rig, version: 10, placing: undefined })) as Rig & { roles: { role: { lit?: boolean } }[] };
+    delete ten.roles[0]!.role.lit;
+    expect(readRig(ten).roles).toEqual(rig.roles);
+  });
+
+  it('leaves what takes no light without a lightmap, whatever is said of that', () => {
+    const rig = defaultRig();
+    setRole(rig, { by: 'object', name: 'a' }, { ...READY_ROLES.solid.role, lit: false, lightmap: true });
+    expect(hasLightmap(mappedRules(rig.roles), { object: 'a', groups: [], material: '' })).toBe(false);
+    expect(READY_ROLES.backdrop.role).toMatchObject({ drawn: true, traced: false, lit: false });
+  });
+
   it('tells the layout and the tracer only what concerns them', () => {
     const rig = defaultRig();
     setRole(rig, { by: 'object', name: 'a' }, { ...READY_ROLES.moving.role, traced: true, lightmap: true, shadow: false, drawn: false });

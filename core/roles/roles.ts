@@ -8,40 +8,47 @@ export interface Role {
   traced: boolean;
   /** Casts the shadows of suns and lamps that are live. */
   shadow: boolean;
+  /** Takes light; without it, it is shown in its own colours, as bright at every exposure. */
+  lit: boolean;
   /** Keeps light of its own on a lightmap. */
   lightmap: boolean;
   /** Stands in the way from both sides; null is as its material says. */
   bothSides: boolean | null;
 }
 
-export const PLAIN_ROLE: Role = { drawn: true, traced: true, shadow: true, lightmap: true, bothSides: null };
+export const PLAIN_ROLE: Role = { drawn: true, traced: true, shadow: true, lit: true, lightmap: true, bothSides: null };
 
 /** Roles that set all switches together, by their ids. */
 export const READY_ROLES = {
   opening: {
     name: 'Opening to the sky',
     hint: 'Only marks where the sky is: not drawn, and light passes',
-    role: { drawn: false, traced: false, shadow: false, lightmap: false, bothSides: null },
+    role: { drawn: false, traced: false, shadow: false, lit: true, lightmap: false, bothSides: null },
   },
   helper: {
     name: 'Helper',
     hint: 'Stops players, starts an event or hides: ignored',
-    role: { drawn: false, traced: false, shadow: false, lightmap: false, bothSides: null },
+    role: { drawn: false, traced: false, shadow: false, lit: true, lightmap: false, bothSides: null },
   },
   moving: {
     name: 'Moving',
     hint: 'Does not stand still: no baked shadow, a live one',
-    role: { drawn: true, traced: false, shadow: true, lightmap: false, bothSides: null },
+    role: { drawn: true, traced: false, shadow: true, lit: true, lightmap: false, bothSides: null },
   },
   'unseen-blocker': {
     name: 'Unseen blocker',
     hint: 'Not drawn, and light does not pass',
-    role: { drawn: false, traced: true, shadow: true, lightmap: false, bothSides: true },
+    role: { drawn: false, traced: true, shadow: true, lit: true, lightmap: false, bothSides: true },
   },
   'lets-light-pass': {
     name: 'Seen, blocks no light',
     hint: 'Drawn and lit, and light passes',
-    role: { drawn: true, traced: false, shadow: false, lightmap: true, bothSides: null },
+    role: { drawn: true, traced: false, shadow: false, lit: true, lightmap: true, bothSides: null },
+  },
+  backdrop: {
+    name: 'Backdrop',
+    hint: 'A painted sky or distance: in its own colours, without light, and light passes',
+    role: { drawn: true, traced: false, shadow: false, lit: false, lightmap: false, bothSides: null },
   },
   solid: {
     name: 'Blocks from both sides',
@@ -92,7 +99,7 @@ export const roleOf = (rules: readonly RoleRule[], surface: NamedSurface): Role 
 export type MappedRule = RoleTarget & Pick<Role, 'lightmap'>;
 
 export function mappedRules(rules: readonly RoleRule[]): MappedRule[] {
-  const own = rules.map(({ by, name, role }): MappedRule => ({ by, name, lightmap: role.lightmap }));
+  const own = rules.map(({ by, name, role }): MappedRule => ({ by, name, lightmap: role.lightmap && role.lit }));
   return own.some((r) => !r.lightmap) ? own : [];
 }
 

@@ -26,6 +26,7 @@ const SWITCHES: { key: Exclude<keyof Role, 'bothSides'>; label: string }[] = [
   { key: 'drawn', label: 'Drawn' },
   { key: 'traced', label: 'Blocks traced light' },
   { key: 'shadow', label: 'Casts live shadows' },
+  { key: 'lit', label: 'Receives light' },
   { key: 'lightmap', label: 'Has a lightmap' },
 ];
 

@@ -12,5 +12,12 @@ export const roleRule = Joi.object({
   as: Joi.string()
     .valid(...Object.keys(READY_ROLES), 'own')
     .required(),
-  role: Joi.object({ drawn: flag, traced: flag, shadow: flag, lightmap: flag, bothSides: Joi.boolean().allow(null).required() }).required(),
+  role: Joi.object({
+    drawn: flag,
+    traced: flag,
+    shadow: flag,
+    lit: flag,
+    lightmap: flag,
+    bothSides: Joi.boolean().allow(null).required(),
+  }).required(),
 });

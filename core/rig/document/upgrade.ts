@@ -72,9 +72,10 @@ const fromNine = (document: Document): Document => {
   return { ...document, grades: [], roles: [], weather: soft(document.weather), weathers };
 };
 
-/** Version 10 took every level as glTF says, and gave densities to single objects alone. */
+/** Version 10 took every level as glTF says, gave densities to single objects alone, and lit all that it drew. */
 const fromTen = (document: Document): Document => ({
   ...document,
+  roles: (document.roles as Document[]).map((rule) => ({ ...rule, role: { ...(rule.role as Document), lit: true } })),
   placing: null,
   bake: { ...(document.bake as Document), groupDensities: {} },
 });

@@ -68,6 +68,9 @@ export class LevelModel {
   private readonly unseen = new Set<Mesh>();
   /** Materials of what is not drawn and casts shadows, by those they stand for: a mesh that is hidden whole casts none. */
   private readonly shadowOnly = new Map<MeshLambertMaterial, MeshLambertMaterial>();
+  /** Materials of what takes no light, by those they stand for, and what is white in the picture, cd/m2. */
+  private readonly unlit = new Map<MeshLambertMaterial, MeshLambertMaterial>();
+  private white = 1;
   private readonly ownMaterial = new Map<Mesh, MeshLambertMaterial>();
   private readonly shown = new Set<Mesh>();
   private readonly finenesses: Finenesses;
@@ -135,7 +138,8 @@ export class LevelModel {
       const role = roleOf(rules, { object: objectName(mesh), groups: groupNames(mesh), material: sourceOf(mesh) });
       const own = this.ownMaterial.get(mesh) ?? mesh.material;
       this.ownMaterial.set(mesh, own);
-      mesh.material = !role.drawn && role.shadow ? this.shadowOnlyOf(own) : own;
+      if (!role.drawn && role.shadow) mesh.material = this.shadowOnlyOf(own);
+      else mesh.material = role.lit ? own : this.unlitOf(own);
       if (role.drawn || role.shadow) this.shown.add(mesh);
       else this.shown.delete(mesh);
       mesh.castShadow = role.shadow;
@@ -143,6 +147,31 @@ export class LevelModel {
       if (!role.traced) this.passed.add(mesh);
     }
     this.showChosen();
+  }
+
+  /** Shows what takes no light in its own colours, for pictures in which so many cd/m2 are white. */
+  showUnlit(white: number): void {
+    this.white = white;
+    for (const material of this.unlit.values()) material.emissiveIntensity = white;
+  }
+
+  private unlitOf(own: MeshLambertMaterial): MeshLambertMaterial {
+    let material = this.unlit.get(own);
+    if (!material) {
+      material = own.clone();
+      const { color, map } = own;
+      Object.assign(material, { lightMap: null, emissiveMap: map, emissiveIntensity: this.white, userData: { ...own.userData } });
+      material.emissive.copy(color);
+      material.color.setRGB(0, 0, 0);
+      this.unlit.set(own, material);
+    }
+    return material;
+  }
+
+  /** The materials that take light, each once. */
+  private litMaterials(): Set<MeshLambertMaterial> {
+    const unlit = new Set(this.unlit.values());
+    return new Set(this.meshes.map((m) => m.material).filter((m) => !unlit.has(m)));
   }
 
   private shadowOnlyOf(own: MeshLambertMaterial): MeshLambertMaterial {
@@ -200,7 +229,9 @@ export class LevelModel {
 
   /** Gives the surfaces their lightmaps (by number), or takes them away. `gain` turns a texel into E in lux. */
   setLightmaps(maps: Texture[] | null, gain: number): void {
+    const lit = this.litMaterials();
     for (const { material, geometry } of this.meshes) {
+      if (!lit.has(material)) continue;
       const next = maps?.[mapNumber(geometry)] ?? null;
       if ((material.lightMap === null) !== (next === null)) material.needsUpdate = true;
       material.lightMap = next;
@@ -212,7 +243,7 @@ export class LevelModel {
   wear(what: 'own' | 'white'): void {
     if (this.worn === what) return;
     this.worn = what;
-    for (const material of new Set(this.meshes.map((m) => m.material))) {
+    for (const material of this.litMaterials()) {
       const own = material.userData as GlowData;
       own.color ??= material.color.clone();
       own.map ??= material.map;
@@ -248,12 +279,12 @@ export class LevelModel {
 
   /** The materials that glow: their names as the level has them, and their luminance in cd/m2. */
   glows(): { name: string; luminance: number }[] {
-    return glowsOf(this.meshes.map((m) => m.material));
+    return glowsOf(this.litMaterials());
   }
 
   /** Shows glowing materials as their circuits dim them, by their names. */
   dimGlows(gains: ReadonlyMap<string, Rgb>): void {
-    for (const material of new Set(this.meshes.map((m) => m.material))) dimGlow(material, gains);
+    for (const material of this.litMaterials()) dimGlow(material, gains);
   }
 
   /** What lies under a point of the picture (-1..1 each way), or null for the sky. */
@@ -316,7 +347,7 @@ export class LevelModel {
       mesh.geometry.dispose();
       disposeMaterial(this.ownMaterial.get(mesh) ?? mesh.material);
     }
-    for (const material of this.shadowOnly.values()) material.dispose();
+    for (const stand of [this.shadowOnly, this.unlit]) for (const material of stand.values()) material.dispose();
   }
 }
 

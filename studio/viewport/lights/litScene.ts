@@ -171,6 +171,7 @@ export class LitScene {
     this.suns?.show(trimmed(live, lighting.mix.sun), focus, this.shadows, this.detail);
     this.lamps.show(liveLamps(lighting, baked?.plan ?? null), focus, this.lampBudget);
     if (!level) return;
+    level.showUnlit(unit);
     this.lay(lighting, level, unit);
     this.lightModels(lighting);
     const glows = glowGains(lighting);
