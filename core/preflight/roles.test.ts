@@ -43,8 +43,8 @@ describe('the role of a surface', () => {
   it('is lit in rigs of version 10', () => {
     const rig = defaultRig();
     setRole(rig, { by: 'object', name: 'Wall' }, 'moving');
-    const ten = JSON.parse(JSON.stringify({ ...rig, version: 10, placing: undefined })) as Rig & { roles: { role: { lit?: boolean } }[] };
-    delete ten.roles[0]!.role.lit;
+    const unlit = rig.roles.map((rule) => ({ ...rule, role: { ...rule.role, lit: undefined } }));
+    const ten = JSON.parse(JSON.stringify({ ...rig, version: 10, placing: undefined, roles: unlit })) as unknown;
     expect(readRig(ten).roles).toEqual(rig.roles);
   });
 
