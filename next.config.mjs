@@ -14,4 +14,16 @@ export default {
   // Large files are packed already, and the reader is at the same machine.
   compress: false,
   devIndicators: false,
+  headers: () => [
+    {
+      source: '/:path*',
+      headers: [
+        { key: 'X-Content-Type-Options', value: 'nosniff' },
+        { key: 'X-Frame-Options', value: 'DENY' },
+        { key: 'Referrer-Policy', value: 'no-referrer' },
+        { key: 'Permissions-Policy', value: 'camera=(), microphone=(), geolocation=(), payment=(), usb=()' },
+        { key: 'Cross-Origin-Resource-Policy', value: 'same-origin' },
+      ],
+    },
+  ],
 };

@@ -9,6 +9,9 @@ export const metadata: Metadata = {
   description: 'Designs the light of a game level over the day.',
 };
 
+/** Each answer has a nonce of its own. */
+export const dynamic = 'force-dynamic';
+
 const archivo = localFont({
   src: '../node_modules/@fontsource-variable/archivo/files/archivo-latin-wdth-normal.woff2',
   variable: '--font-archivo',

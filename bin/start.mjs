@@ -1,12 +1,13 @@
 // npm start: everything Basil needs on this machine, from nothing. Says what it is doing; Ctrl-C stops all of it.
 import { spawn } from 'node:child_process';
-import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdirSync, rmSync } from 'node:fs';
 import { join, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
 import { ROOT, ensurePackages } from './lib/packages.mjs';
 import { ensureBuilt } from './lib/build.mjs';
 import { ensureKernel } from './lib/kernel.mjs';
 import { freePort, startPostgres } from './lib/postgres.mjs';
+import { makeRoom, remember, runFileOf } from './lib/runFile.mjs';
 import { WORKER_MEMORY } from './lib/workerMemory.mjs';
 
 const USAGE = 'npm start -- [--port N] [--data DIR] [--no-demo]';
@@ -28,46 +29,28 @@ const options = readOptions();
 process.chdir(ROOT);
 mkdirSync(options.data, { recursive: true });
 
-/** Processes of a start, so that the next one can clear away what a kill -9 left behind. */
-const RUN_FILE = join(options.data, 'run.json');
-
-const isOurs = (pid) => {
-  try {
-    return (
-      readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes(ROOT) ||
-      readFileSync(`/proc/${pid}/environ`, 'utf8').includes(`BASIL_DATA=${options.data}\0`)
-    );
-  } catch {
-    return false;
-  }
-};
-
-function clearAway() {
-  if (!existsSync(RUN_FILE)) return;
-  let last;
-  try {
-    last = JSON.parse(readFileSync(RUN_FILE, 'utf8'));
-  } catch {
-    return rmSync(RUN_FILE, { force: true });
-  }
-  if (last.supervisor !== process.pid && isOurs(last.supervisor)) {
-    console.log(`Basil is running already: ${last.address ?? 'it is still starting'}`);
-    process.exit(0);
-  }
-  for (const pid of last.children ?? []) if (isOurs(pid)) process.kill(pid, 'SIGKILL');
-  rmSync(RUN_FILE, { force: true });
-}
+const RUN_FILE = runFileOf(options.data);
 
 process.env.BASIL_DATA = options.data;
-clearAway();
+const room = await makeRoom(RUN_FILE);
+if (room.running) {
+  console.log(
+    room.address ? `Basil is at ${room.address}   (it runs already, over the same data)` : 'Basil is still starting over the same data.',
+  );
+  process.exit(0);
+}
 
 const children = new Map();
 let postgres = null;
 let ending = false;
 let address = null;
 
-const remember = () =>
-  writeFileSync(RUN_FILE, JSON.stringify({ supervisor: process.pid, address, children: [...children.values()].map((c) => c.pid) }));
+const leaveWord = () =>
+  remember(
+    RUN_FILE,
+    address,
+    [...children.values()].map((c) => c.pid),
+  );
 
 /** Starts a child that is started again when it dies, after a moment that grows with each death in a row. */
 function keep(name, args, env) {
@@ -81,7 +64,7 @@ function keep(name, args, env) {
       env: { ...process.env, ...env, BASIL_DATA: options.data, BASIL_SUPERVISED: '1' },
     });
     children.set(name, child);
-    remember();
+    leaveWord();
     child.on('exit', (code, signal) => {
       if (ending) return;
       deaths = Date.now() - started > 60_000 ? 1 : deaths + 1;
@@ -124,7 +107,7 @@ async function answers(url) {
   return false;
 }
 
-remember();
+leaveWord();
 ensurePackages();
 ensureKernel();
 ensureBuilt();
@@ -147,7 +130,7 @@ const env = { BASIL_CATALOGUES: catalogues, DATABASE_URL: postgres.address, NODE
 keep('bake worker', ['--import', 'tsx', join(ROOT, 'bin/worker.ts')], { ...env, ...WORKER_MEMORY });
 keep('web server', [join(ROOT, 'node_modules/next/dist/bin/next'), 'start', '-H', '127.0.0.1', '-p', String(port)], env);
 address = `http://127.0.0.1:${port}`;
-remember();
+leaveWord();
 if (!(await answers(`${address}/api/health`))) {
   console.error('The web server did not answer within a minute; its messages are above.');
   await end(1);

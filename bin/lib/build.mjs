@@ -5,7 +5,7 @@ import { existsSync, readFileSync, readdirSync, rmSync, writeFileSync } from 'no
 import { join } from 'node:path';
 import { ROOT } from './packages.mjs';
 
-const SOURCES = ['app', 'studio', 'server', 'core', 'next.config.mjs', 'tsconfig.json', 'package-lock.json'];
+const SOURCES = ['app', 'proxy.ts', 'studio', 'server', 'core', 'next.config.mjs', 'tsconfig.json', 'package-lock.json'];
 const STAMP = join(ROOT, '.next', 'basil-sources');
 
 function sourceHash() {

@@ -1,4 +1,5 @@
 import { Failure, type FailureCode } from '../../core/units';
+import { refuseStrangers } from './strangers';
 
 const STATUS: Record<FailureCode, number> = {
   'bad-input': 400,
@@ -12,17 +13,6 @@ const STATUS: Record<FailureCode, number> = {
 type Params<P> = { params: Promise<P> };
 
 /**
- * Basil serves the person at this machine: a page of another site may not drive it. A browser names the asking page in
- * `Origin`; where it does, that has to be this server itself.
- */
-function refuseStrangers(request: Request): void {
-  const origin = request.headers.get('origin');
-  if (origin && new URL(origin).host !== request.headers.get('host')) {
-    throw new Failure('bad-input', 'This request comes from another site.', "Open Basil's own address.");
-  }
-}
-
-/**
  * Makes a route handler of a function: its value is answered as JSON (or as it is, where it is a Response), and what it
  * throws as `{ error: { code, message, remedy } }` with the status that fits.
  */
@@ -32,6 +22,7 @@ export function answer<P>(
   return async (request, { params }) => {
     try {
       refuseStrangers(request);
+      if (![...new URL(request.url).searchParams].every(isKeepable)) throw unkeepable();
       const result = await work(request, await params);
       return result instanceof Response ? result : Response.json(result ?? {});
     } catch (error) {
@@ -48,16 +39,54 @@ export function answer<P>(
   };
 }
 
-/** The JSON body of a request. Throws a `bad-input` {@link Failure}. */
-export async function readJson(request: Request): Promise<Record<string, unknown>> {
-  try {
-    const value: unknown = await request.json();
-    if (typeof value === 'object' && value !== null) return value as Record<string, unknown>;
-  } catch {
-    // falls through to the refusal
+/** Largest JSON body that is taken, bytes: a rig with all the profiles that one may have fits in. */
+export const MAX_JSON_BYTES = 32_000_000;
+
+const tooLarge = () =>
+  new Failure('too-large', `The request is larger than ${MAX_JSON_BYTES / 1e6} MB.`, 'Send less at a time, or files as they are.');
+
+/** The bytes of a body, as text; it is let go of as soon as it is too large. */
+async function textOf(request: Request): Promise<string> {
+  if (Number(request.headers.get('content-length') ?? 0) > MAX_JSON_BYTES) throw tooLarge();
+  const decoder = new TextDecoder();
+  let [text, bytes] = ['', 0];
+  for await (const part of (request.body ?? []) as AsyncIterable<Uint8Array>) {
+    bytes += part.length;
+    if (bytes > MAX_JSON_BYTES) throw tooLarge();
+    text += decoder.decode(part, { stream: true });
   }
-  throw new Failure('bad-input', 'The request is not JSON.', 'Send an object as JSON.');
+  return text + decoder.decode();
 }
+
+/** Whether all text in a value can be kept: a database takes no character of code nought, and no half of a pair of surrogates. */
+function isKeepable(value: unknown): boolean {
+  if (typeof value === 'string') return !/\0|\p{Surrogate}/u.test(value);
+  if (typeof value !== 'object' || value === null) return true;
+  return Object.entries(value).every(([key, own]) => isKeepable(key) && isKeepable(own));
+}
+
+const unkeepable = () =>
+  new Failure(
+    'bad-input',
+    'The request holds a character that cannot be kept (code 0, or half of a pair).',
+    'Take it out and send it again.',
+  );
+
+/** The JSON body of a request. Throws `bad-input` and `too-large` {@link Failure}s. */
+export async function readJson(request: Request): Promise<Record<string, unknown>> {
+  const text = await textOf(request);
+  let value: unknown;
+  try {
+    value = JSON.parse(text);
+  } catch {
+    throw notJson();
+  }
+  if (typeof value !== 'object' || value === null) throw notJson();
+  if (!isKeepable(value)) throw unkeepable();
+  return value as Record<string, unknown>;
+}
+
+const notJson = () => new Failure('bad-input', 'The request is not JSON.', 'Send an object as JSON.');
 
 const UUID = /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/;
 

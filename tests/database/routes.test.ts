@@ -79,6 +79,47 @@ describe('the routes', () => {
     }
   });
 
+  it('serve names of this machine alone, and those that are listed', async () => {
+    const asked = (host: string, origin?: string) =>
+      routes.listProjects(get('/api/projects', { host, ...(origin ? { origin } : {}) }), of({}));
+    for (const host of ['127.0.0.1:4170', 'localhost:4170', '[::1]:4170', '127.8.4.1', 'basil.localhost:80'])
+      expect((await asked(host)).status).toBe(200);
+    for (const host of ['evil.example:4170', '127.0.0.1.evil.example', 'localhost.evil.example', '192.168.1.4:4170', ''])
+      expect(await refusal(await asked(host))).toMatchObject({ status: 400, message: expect.stringContaining('not its own') });
+    process.env.BASIL_HOSTS = 'light.studio, 192.168.1.4';
+    try {
+      for (const host of ['light.studio:4170', '192.168.1.4']) expect((await asked(host)).status).toBe(200);
+      expect((await asked('evil.example')).status).toBe(400);
+      expect((await asked('light.studio', 'http://light.studio')).status).toBe(200);
+      expect((await asked('light.studio', 'http://evil.example')).status).toBe(400);
+    } finally {
+      delete process.env.BASIL_HOSTS;
+    }
+    // A page without an origin of its own.
+    expect(await refusal(await asked('127.0.0.1:4170', 'null'))).toMatchObject({
+      status: 400,
+      message: expect.stringContaining('another site'),
+    });
+  });
+
+  it('take no text that cannot be kept, and no body without end', async () => {
+    const named = (name: string) => routes.renameProject(send('PATCH', '', { name }), of({ id }));
+    for (const name of ['a\0b', 'half \ud800 pair'])
+      expect(await refusal(await named(name))).toMatchObject({ status: 400, message: expect.stringContaining('cannot be kept') });
+    expect((await named('pair \u{1f300}')).status).toBe(200);
+    expect(await refusal(await routes.findCities(get('/api/cities?name=%00'), of({})))).toMatchObject({ status: 400 });
+    let sent = 0;
+    const body = new ReadableStream<Uint8Array>({
+      pull(controller) {
+        sent += 1_000_000;
+        controller.enqueue(new Uint8Array(1_000_000).fill(32));
+      },
+    });
+    const endless = new Request(`${HOST}/`, { method: 'PATCH', body, duplex: 'half' } as RequestInit);
+    expect(await refusal(await routes.renameProject(endless, of({ id })))).toMatchObject({ status: 413, code: 'too-large' });
+    expect(sent).toBeLessThan(40_000_000);
+  });
+
   it('serve the page of this server alone', async () => {
     const asked = (origin: string) => routes.listProjects(get('/api/projects', { origin, host: '127.0.0.1:4170' }), of({}));
     expect(await refusal(await asked('http://elsewhere.example'))).toMatchObject({

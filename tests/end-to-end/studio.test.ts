@@ -1,4 +1,6 @@
+import { spawnSync } from 'node:child_process';
 import { writeFileSync } from 'node:fs';
+import { get, type IncomingMessage } from 'node:http';
 import { join } from 'node:path';
 import type { Browser, Page } from 'playwright-core';
 import sharp from 'sharp';
@@ -12,6 +14,8 @@ let app: Application;
 let browser: Browser;
 let page: Page;
 const faults: string[] = [];
+/** What a page was not let do. */
+const refused: string[] = [];
 
 /** A small court: ground, two walls and a canopy of strong red. */
 const court: Quad[] = [
@@ -26,6 +30,7 @@ beforeAll(async () => {
   browser = await openBrowser();
   page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
   page.on('pageerror', (error) => faults.push(error.message));
+  page.on('console', (message) => /Content.Security.Policy/i.test(message.text()) && refused.push(message.text()));
 }, 240_000);
 afterAll(async () => {
   await browser?.close();
@@ -319,6 +324,36 @@ describe('the start', () => {
   it('steps around a port in use', async () => {
     expect(app.printed()).toContain(app.address);
     expect(Number(new URL(app.address).port)).toBeGreaterThanOrEqual(4300);
+  });
+
+  it('finds that it runs already over the same data, says where, and leaves it alone', async () => {
+    const second = spawnSync(process.execPath, ['bin/start.mjs', '--no-demo', '--data', app.data], { encoding: 'utf8', timeout: 60_000 });
+    expect([second.status, second.stdout]).toEqual([0, expect.stringContaining(`Basil is at ${app.address}`)]);
+    expect((await fetch(`${app.address}/api/health`)).status).toBe(200);
+  });
+
+  it('lets no other name read it, and says what its pages may run', async () => {
+    const { port } = new URL(app.address);
+    const asked = (path: string, host: string) =>
+      new Promise<IncomingMessage>((done, fail) =>
+        get({ host: '127.0.0.1', port, path, headers: { host } }, (response) => done(response.resume())).on('error', fail),
+      );
+    for (const path of ['/', '/api/projects']) {
+      expect((await asked(path, `evil.example:${port}`)).statusCode).toBe(400);
+      const own = await asked(path, `localhost:${port}`);
+      expect(own.statusCode).toBe(200);
+      expect(own.headers).toMatchObject({
+        'x-content-type-options': 'nosniff',
+        'referrer-policy': 'no-referrer',
+        'x-frame-options': 'DENY',
+      });
+    }
+    const policy = String((await asked('/', `127.0.0.1:${port}`)).headers['content-security-policy']);
+    expect(policy).toMatch(/script-src 'self' 'nonce-[\w+/=]{20,}'/);
+    expect(policy).toContain("frame-ancestors 'none'");
+    expect(policy).not.toContain("'unsafe-eval'");
+    // Nothing of what the pages did was against it.
+    expect(refused).toEqual([]);
   });
 
   it('recovers by itself from a kill -9 of all of it, and keeps everything', async () => {
