@@ -4,7 +4,7 @@ import { get, type IncomingMessage } from 'node:http';
 import { join } from 'node:path';
 import type { Browser, Page } from 'playwright-core';
 import sharp from 'sharp';
-import type { Rig } from '../../core/rig';
+import type { ProjectView } from '../../core/api';
 import { decodeSrgb, luminance, whiteLuminance } from '../../core/units';
 import { framedWhole, meanColor, openBrowser, removeData, settled, startApplication, type Application } from '../lib/application';
 import { quadLevel, type Quad } from '../lib/level';
@@ -81,8 +81,9 @@ describe('the studio, in a real browser', () => {
   });
 
   it('opens where a person stands, on the ground and within the court', async () => {
-    const { rig } = (await (await fetch(`${app.address}/api/projects/${page.url().split('/').pop()!}`)).json()) as { rig: Rig };
-    const [x, y, z] = rig.vantage!.eye;
+    const view = (await (await fetch(`${app.address}/api/projects/${page.url().split('/').pop()!}`)).json()) as ProjectView;
+    expect(view.rig.vantage).toBeNull();
+    const [x, y, z] = view.level.summary.opening!.eye;
     expect(y).toBeCloseTo(1.65, 2);
     for (const v of [x, z]) expect(Math.abs(v)).toBeLessThan(6);
     await framedWhole(page);
