@@ -62,11 +62,15 @@ function repaired(read: SkyImage, remedies: RemedyCode[], options: RepairOptions
 }
 
 /** Reads, repairs, reports, and writes what is used: the image, the image without its sun, and small pictures. */
-export async function prepareSky({ bytes, name, remedies, options }: ReadSkyArgs): Promise<PreparedSky> {
+export async function prepareSky(
+  { bytes, name, remedies, options }: ReadSkyArgs,
+  unpacked: () => void = () => undefined,
+): Promise<PreparedSky> {
   const read = await readSkyImage(bytes, name);
   const first = repaired(read, [], {});
   const as = encodingOf(remedies);
   const again = as && as !== read.encoding ? await readSkyImage(bytes, name, as) : read;
+  unpacked();
   const { image, report } = remedies.length > 0 ? repaired(again, remedies, options) : first;
   const before = await smallPicture(first.image, first.report);
   const after = remedies.length > 0 ? await smallPicture(image, report) : before;

@@ -3,6 +3,7 @@ import { readBlob } from '../data';
 import type { Jobs } from '../queue';
 import { failSkyImage, fillSkyImage } from '../stores';
 import type { JobContext, JobControl } from './jobContext';
+import { withinTime } from './withinTime';
 
 /** Makes a sky image of the shelf ready for use. */
 export async function skyImage({ db, aside }: JobContext, { imageId }: Jobs['sky-image'], { signal }: JobControl): Promise<void> {
@@ -17,7 +18,7 @@ export async function skyImage({ db, aside }: JobContext, { imageId }: Jobs['sky
   try {
     const bytes = await readBlob(db, row.source_hash);
     const args = { bytes, name: row.file_name, remedies: row.remedies, options: row.options };
-    const { sun, ...made } = await aside.run('prepareSky', args, { signal });
+    const { sun, ...made } = await withinTime(bytes.length, signal, (options) => aside.run('prepareSky', args, options));
     await fillSkyImage(db, imageId, { ...made, taken_sun: sun });
   } catch (error) {
     if (!(error instanceof Failure)) throw error;

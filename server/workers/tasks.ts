@@ -78,9 +78,11 @@ export const tasks = {
     return (await images()).readSky(args);
   },
 
-  /** Makes a sky image ready for use: reports, files and small pictures. */
-  async prepareSky(args: ReadSkyArgs): Promise<PreparedSky> {
-    return (await images()).prepareSky(args);
+  /** Makes a sky image ready for use: reports, files and small pictures. Tells 0 as it begins to unpack it, and 0.5 when it has. */
+  async prepareSky(args: ReadSkyArgs, progress: (share: number) => void): Promise<PreparedSky> {
+    const { prepareSky } = await images();
+    progress(0);
+    return prepareSky(args, () => progress(0.5));
   },
 
   /** Makes the bytes of a level fit to bake. */
