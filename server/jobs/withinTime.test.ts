@@ -3,8 +3,8 @@ import { withinTime } from './withinTime';
 
 /** Work that ends when it is told to, or by its signal; `begin` and `unpacked` tell its progress. */
 function work() {
-  let end = (_: string) => undefined as void;
-  let progress = (_: number) => undefined as void;
+  let end: (value: string) => void = () => undefined;
+  let progress: (share: number) => void = () => undefined;
   const done = (bytes: number, signal = new AbortController().signal) =>
     withinTime(bytes, signal, (options) => {
       progress = options.progress!;
