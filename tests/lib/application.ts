@@ -115,6 +115,8 @@ export async function framedWhole(page: Page): Promise<void> {
 
 /** Waits until the picture shows all it is to show. */
 export async function settled(page: Page, seconds = 90): Promise<void> {
+  // What was just asked for is known to the page two frames later.
+  await page.evaluate(() => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done))));
   await page.waitForSelector('[data-testid="picture"][data-settled="true"]', { timeout: seconds * 1000 });
 }
 
