@@ -54,6 +54,7 @@ export function TopLine({ onKeys, onCommands }: { onKeys(): void; onCommands(): 
           </Button>
         </Tooltip>
         <SavedWord saving={saving} />
+        <Unkept />
         <Button type="text" size="small" onClick={onCommands} title="All commands (Ctrl K)">
           Commands
         </Button>
@@ -76,6 +77,27 @@ const WORDS: Readonly<Record<Saving['kind'], [text: string, meaning: string]>> =
   clash: ['not saved: changed elsewhere', 'Choose below which one to keep'],
   refused: ['not saved', ''],
 };
+
+/** Where neither the server nor this browser has what was changed, it can be taken along as a file. */
+function Unkept() {
+  const isKept = useStudio((s) => s.isKept);
+  const isStored = useStudio((s) => s.saving.kind === 'saved');
+  const store = useStudioStore();
+  if (isKept || isStored) return null;
+  const download = () => {
+    const { rig, project } = store.getState();
+    const url = URL.createObjectURL(new Blob([JSON.stringify(rig, null, 1)], { type: 'application/json' }));
+    Object.assign(document.createElement('a'), { href: url, download: `${project.name}.rig.json` }).click();
+    setTimeout(() => URL.revokeObjectURL(url), 1000);
+  };
+  return (
+    <Tooltip title="This browser keeps nothing: its storage is full or denied. Changes are lost if the page is closed before they are saved.">
+      <Button size="small" onClick={download}>
+        Not kept here: download the rig
+      </Button>
+    </Tooltip>
+  );
+}
 
 /** The word is true: it says "saved" only of what the server has confirmed. */
 function SavedWord({ saving }: { saving: Saving }) {

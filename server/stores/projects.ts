@@ -80,6 +80,18 @@ export async function latestRig(db: Db | Tx, projectId: string): Promise<{ revis
   return { revision: row.revision, rig: readRig(row.rig) };
 }
 
+/** A stored revision of a project's rig. Throws a `not-found` {@link Failure}. */
+export async function rigRevision(db: Db, projectId: string, revision: number): Promise<{ revision: number; rig: Rig }> {
+  const row = await db
+    .selectFrom('rig_revisions')
+    .select('rig')
+    .where('project_id', '=', projectId)
+    .where('revision', '=', revision)
+    .executeTakeFirst();
+  if (!row) throw new Failure('not-found', `The project has no revision ${revision} of its rig.`, 'Take the newest one.');
+  return { revision, rig: readRig(row.rig) };
+}
+
 /**
  * Saves a rig as the revision after `base`. When another revision has come in between, nothing is written and a
  * `conflict` {@link Failure} says so; earlier revisions stay whatever happens.

@@ -30,6 +30,7 @@ import {
   retryBake,
   skyImagesOf,
   type SkyImageChange,
+  rigRevision,
   saveRig,
   workersOf,
 } from '../stores';
@@ -78,6 +79,12 @@ export const routes = {
   ),
   deleteProject: answer<Id>((_, { id }) => deleteProject(context().db, checkId(id))),
 
+  rigRevision: answer<Id>((request, { id }) => {
+    const revision = Number(new URL(request.url).searchParams.get('revision') ?? '');
+    if (!Number.isInteger(revision) || revision < 1 || revision > 2 ** 31 - 1)
+      throw new Failure('bad-input', 'Which revision of the rig is asked for is not clear.', 'Send its number as "revision".');
+    return rigRevision(context().db, checkId(id), revision);
+  }),
   saveRig: answer<Id>(async (request, { id }) => {
     const { base, rig, note } = await readJson(request);
     if (!Number.isInteger(base)) throw new Failure('bad-input', 'The revision this change began at is missing.', 'Send it as "base".');

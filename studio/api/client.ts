@@ -63,6 +63,7 @@ export const api = {
   saveRig: (id: string, base: number, rig: Rig, note: string) =>
     ask<{ revision: number }>(`/api/projects/${id}/rig`, json('POST', { base, rig, note })),
   readAgain: (id: string) => ask<{ intakeId: string | null }>(`/api/projects/${id}/level`, { method: 'POST' }),
+  rigRevision: (id: string, revision: number) => ask<{ rig: unknown }>(`/api/projects/${id}/rig?revision=${revision}`),
   bakes: (id: string) => ask<BakesView>(`/api/projects/${id}/bakes`),
   bake: (id: string, extent: BakeExtent) => ask<{ id: string; fresh: boolean }>(`/api/projects/${id}/bakes`, json('POST', extent)),
   look: (id: string) => ask<LookView>(`/api/projects/${id}/look`),

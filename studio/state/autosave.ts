@@ -1,30 +1,42 @@
-import { checkRig, mergeRigs, type Rig } from '../../core/rig';
+import { applyPatches, type Patch } from 'immer';
+import { del, get, set } from 'idb-keyval';
+import { checkRig, mergeRigs, readRig, type Rig } from '../../core/rig';
 import { Failure } from '../../core/units';
 import { api, Unreachable } from '../api/client';
 import type { StudioStore } from './studioStore';
+import { treeDiff } from './treeDiff';
 
 const PAUSE_MS = 500;
 const RETRY_MS = [1000, 2000, 5000, 10_000, 20_000];
 
-/** What a tab keeps until the server has it, so that a crash or a lost connection loses nothing. */
+/** What a tab keeps until the server has it, so that a crash or a lost connection loses nothing: what differs from a stored revision. */
 interface Kept {
   base: number;
-  baseRig: Rig;
-  rig: Rig;
+  patches: Patch[];
+}
+
+/** A drawer of the browser's own, which may be full or denied. */
+export interface Drawer {
+  get(key: string): Promise<unknown>;
+  set(key: string, value: unknown): Promise<void>;
+  del(key: string): Promise<void>;
 }
 
 /** The parts of the outside that saving works with; tests bring their own. */
 export interface SavePorts {
   save(base: number, rig: Rig, note: string): Promise<{ revision: number }>;
   latest(): Promise<{ revision: number; rig: Rig }>;
-  storage: Pick<Storage, 'getItem' | 'setItem' | 'removeItem'>;
+  /** The rig as it was stored as a revision. */
+  storedAs(revision: number): Promise<Rig>;
+  storage: Drawer;
   later(work: () => void, ms: number): () => void;
 }
 
 export const browserPorts = (projectId: string): SavePorts => ({
   save: (base, rig, note) => api.saveRig(projectId, base, rig, note),
   latest: () => api.project(projectId),
-  storage: localStorage,
+  storedAs: async (revision) => readRig((await api.rigRevision(projectId, revision)).rig),
+  storage: { get, set, del },
   later: (work, ms) => {
     const timer = setTimeout(work, ms);
     return () => clearTimeout(timer);
@@ -56,7 +68,32 @@ export function createAutosave(store: StudioStore, revision: number, ports: Save
   let attempts = 0;
   let stopped = true;
 
-  const keep = () => ports.storage.setItem(drawer, JSON.stringify({ base, baseRig, rig: store.getState().rig } satisfies Kept));
+  let stale = false;
+  let keeping: Promise<void> | null = null;
+  let restoring: Promise<void> = Promise.resolve();
+
+  /** Keeps what is not stored yet in this browser. Saving never waits for it, nor depends on it. */
+  const keep = () => {
+    stale = true;
+    keeping ??= write().finally(() => (keeping = null));
+  };
+
+  async function write(): Promise<void> {
+    // What an earlier visit left is taken over before it is written over.
+    await restoring;
+    while (stale) {
+      stale = false;
+      const { rig } = store.getState();
+      try {
+        if (rig === baseRig) await ports.storage.del(drawer);
+        else await ports.storage.set(drawer, { base, patches: treeDiff(baseRig, rig) } satisfies Kept);
+        if (!store.getState().isKept) store.setState({ isKept: true });
+      } catch {
+        if (store.getState().isKept) store.setState({ isKept: false });
+      }
+    }
+  }
+
   const schedule = (ms: number) => {
     cancelTimer?.();
     cancelTimer = stopped ? null : ports.later(() => void save(), ms);
@@ -84,7 +121,7 @@ export function createAutosave(store: StudioStore, revision: number, ports: Save
 
   function settleState(): void {
     if (store.getState().rig === baseRig) {
-      ports.storage.removeItem(drawer);
+      keep();
       store.setState({ saving: { kind: 'saved', at: Date.now() } });
     } else {
       store.setState({ saving: { kind: 'unsaved' } });
@@ -119,17 +156,28 @@ export function createAutosave(store: StudioStore, revision: number, ports: Save
     store.getState().adopt(rig);
   }
 
-  /** Brings back what an earlier visit could not save. */
-  function restore(): void {
-    const text = ports.storage.getItem(drawer);
-    if (!text) return;
-    const kept = readKept(text);
-    ports.storage.removeItem(drawer);
+  /** Brings back what an earlier visit could not save. It stays kept until it is stored, or chosen against. */
+  async function restore(): Promise<void> {
+    let kept: Kept | undefined;
+    try {
+      kept = (await ports.storage.get(drawer)) as Kept | undefined;
+    } catch {
+      return store.setState({ isKept: false });
+    }
     if (!kept) return;
-    const { rig, clashes } = kept.base === base ? { rig: kept.rig, clashes: [] } : mergeRigs(kept.baseRig, kept.rig, baseRig);
-    if (clashes.length > 0)
-      store.setState({ rig: kept.rig, saving: { kind: 'clash', theirs: { rig: baseRig, revision: base }, places: clashes } });
-    else store.getState().adopt(rig);
+    let then: Rig;
+    let mine: Rig;
+    try {
+      then = kept.base === base ? baseRig : await ports.storedAs(kept.base);
+      mine = checkRig(applyPatches(then, kept.patches));
+    } catch {
+      // Whatever it is, it is not thrown away.
+      return ports.storage.set(`${drawer}.unread`, kept).catch(() => undefined);
+    }
+    const now = store.getState().rig;
+    const { rig, clashes } = mergeRigs(then, mine, now);
+    if (clashes.length > 0) store.setState({ rig: mine, saving: { kind: 'clash', theirs: { rig: now, revision: base }, places: clashes } });
+    else if (treeDiff(now, rig).length > 0) store.getState().adopt(rig);
   }
 
   return {
@@ -174,7 +222,7 @@ export function createAutosave(store: StudioStore, revision: number, ports: Save
         if (state.saving.kind === 'clash' || before.saving.kind === 'clash') return;
         schedule(PAUSE_MS);
       });
-      restore();
+      restoring = restore();
       return () => {
         stopped = true;
         cancelTimer?.();
@@ -182,13 +230,4 @@ export function createAutosave(store: StudioStore, revision: number, ports: Save
       };
     },
   };
-}
-
-function readKept(text: string): Kept | null {
-  try {
-    const kept = JSON.parse(text) as Kept;
-    return { base: kept.base, baseRig: checkRig(kept.baseRig), rig: checkRig(kept.rig) };
-  } catch {
-    return null;
-  }
 }

@@ -110,20 +110,39 @@ class FakeServer implements SavePorts {
   rig = defaultRig();
   down = false;
   saves = 0;
-  readonly drawer = new Map<string, string>();
+  readonly drawer = new Map<string, unknown>();
+  /** The browser's storage is full or denied. */
+  full = false;
+  readonly revisions = new Map<number, Rig>([[1, this.rig]]);
   private timers: (() => void)[] = [];
   readonly storage = {
-    getItem: (k: string) => this.drawer.get(k) ?? null,
-    setItem: (k: string, v: string) => void this.drawer.set(k, v),
-    removeItem: (k: string) => void this.drawer.delete(k),
+    get: async (k: string) => {
+      if (this.full) throw new DOMException('denied', 'SecurityError');
+      return structuredClone(this.drawer.get(k));
+    },
+    set: async (k: string, v: unknown) => {
+      if (this.full) throw new DOMException('full', 'QuotaExceededError');
+      this.drawer.set(k, structuredClone(v));
+    },
+    del: async (k: string) => {
+      if (this.full) throw new DOMException('denied', 'SecurityError');
+      this.drawer.delete(k);
+    },
   };
+
+  async storedAs(revision: number) {
+    const rig = this.revisions.get(revision);
+    if (!rig) throw new Failure('not-found', 'no such revision');
+    return rig;
+  }
 
   async save(base: number, rig: Rig) {
     this.saves++;
     if (this.down) throw new Unreachable(null);
     if (base !== this.revision) throw new Failure('conflict', 'changed elsewhere');
     this.rig = rig;
-    return { revision: ++this.revision };
+    this.revisions.set(++this.revision, rig);
+    return { revision: this.revision };
   }
   async latest() {
     return { revision: this.revision, rig: this.rig };
@@ -183,9 +202,67 @@ describe('autosave', () => {
     before.stop();
     server.down = false;
     const after = openTab(server);
+    await server.pass();
     expect(after.store.getState().rig.cues[0]!.holds.sun?.elevationDeg).toBe(33);
+    expect(server.drawer.size).toBe(0);
+    expect(server.rig.cues[0]!.holds.sun?.elevationDeg).toBe(33);
+  });
+
+  it('brings it back over what another tab has stored since, and keeps it until it is stored', async () => {
+    const server = new FakeServer();
+    const before = openTab(server);
+    server.down = true;
+    before.store.getState().edit('Elevation', setSun(33));
+    await server.pass();
+    before.stop();
+    server.rig = { ...server.rig, cues: server.rig.cues.map((c, i) => (i === 1 ? { ...c, hour: 19 } : c)) };
+    server.revisions.set(++server.revision, server.rig);
+    const after = openTab(server);
+    await server.pass();
+    await server.pass();
+    expect(after.store.getState().saving.kind).toBe('unreachable');
+    expect(after.store.getState().rig.cues.map((c) => [c.holds.sun?.elevationDeg ?? 0, c.hour])).toEqual([
+      [33, 12.5],
+      [0, 19],
+    ]);
+    expect(server.drawer.size).toBe(1);
+    server.down = false;
     await server.pass();
     expect(server.rig.cues[0]!.holds.sun?.elevationDeg).toBe(33);
+    expect(server.drawer.size).toBe(0);
+  });
+
+  it('keeps what differs and not whole rigs', async () => {
+    const server = new FakeServer();
+    const { store } = openTab(server);
+    server.down = true;
+    store.getState().edit('Elevation', setSun(33));
+    await server.pass();
+    const [kept] = [...server.drawer.values()];
+    expect(JSON.stringify(kept).length).toBeLessThan(300);
+  });
+
+  it('saves all the same where the browser keeps nothing, and says that it does not', async () => {
+    const server = new FakeServer();
+    server.full = true;
+    const { store } = openTab(server);
+    store.getState().edit('Elevation', setSun(33));
+    await server.pass();
+    expect(store.getState()).toMatchObject({ isKept: false, saving: { kind: 'saved' } });
+    expect(server.rig.cues[0]!.holds.sun?.elevationDeg).toBe(33);
+    server.full = false;
+    store.getState().edit('Elevation', setSun(34));
+    await server.pass();
+    expect(store.getState().isKept).toBe(true);
+  });
+
+  it('throws nothing away that cannot be read', async () => {
+    const server = new FakeServer();
+    server.drawer.set('basil.unsaved.p', { base: 77, patches: [{ op: 'replace', path: ['airId'], value: 'humid' }] });
+    const { store } = openTab(server);
+    await server.pass();
+    expect(store.getState().rig).toEqual(defaultRig());
+    expect([...server.drawer.keys()]).toContain('basil.unsaved.p.unread');
   });
 
   it('merges what two tabs change in different places', async () => {

@@ -55,6 +55,8 @@ export interface StudioState {
   past: Edit[];
   future: Edit[];
   saving: Saving;
+  /** Whether this browser can keep what is not stored yet. */
+  isKept: boolean;
   /** The cue that is shown and edited. */
   cueId: string;
   /** The hour that the day stands at while it is scrubbed or run; null while the cue itself is shown. */
@@ -156,6 +158,7 @@ export function createStudioStore({ id, name, rig, level }: ProjectView, clock =
       past: [],
       future: [],
       saving: { kind: 'saved', at: null },
+      isKept: true,
       cueId: rig.cues[0]!.id,
       hour: null,
       days: 0,

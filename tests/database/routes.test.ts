@@ -70,6 +70,14 @@ describe('the routes', () => {
     expect((await json<ProjectView>(await routes.openProject(get(''), of({ id })))).revision).toBe(2);
   });
 
+  it('give a stored revision of the rig, and say where there is none', async () => {
+    const asked = (revision: string) => routes.rigRevision(get(`/api/projects/${id}/rig?revision=${revision}`), of({ id }));
+    expect(await json(await asked('1'))).toMatchObject({ revision: 1, rig: { airId: 'temperate' } });
+    expect(await json(await asked('2'))).toMatchObject({ revision: 2, rig: { airId: 'humid' } });
+    expect(await refusal(await asked('77'))).toMatchObject({ status: 404 });
+    for (const wrong of ['', 'two', '-1', '1e99']) expect(await refusal(await asked(wrong))).toMatchObject({ status: 400 });
+  });
+
   it('refuse what is no JSON with a word', async () => {
     for (const body of ['{', '[1', '"text"', 'null']) {
       expect(await refusal(await routes.saveRig(send('POST', '', body), of({ id })))).toMatchObject({

@@ -316,6 +316,45 @@ describe('the studio, in a real browser', () => {
     expect(view.rig.cues[0]!.holds.sun?.elevationDeg).toBe(41);
   });
 
+  it('brings back after the page was closed what no server had yet', async () => {
+    const elevation = () => field('Elevation').inputValue();
+    await page.keyboard.press('1');
+    await page.context().setOffline(true);
+    await setField('Elevation', '29');
+    await page.getByText('not saved: no connection').waitFor();
+    const { url, context } = { url: page.url(), context: page.context() };
+    await page.close();
+    await context.setOffline(false);
+    page = await context.newPage();
+    page.on('pageerror', (error) => faults.push(error.message));
+    await page.goto(url);
+    await settled(page);
+    await until(async () => Number.parseFloat(await elevation()) === 29, 'the edit of the page that was closed');
+    await saved();
+  });
+
+  it('opens and saves where the browser gives it no storage', async () => {
+    const other = await browser.newPage();
+    await other.addInitScript(() => {
+      for (const name of ['indexedDB', 'localStorage', 'sessionStorage'])
+        Object.defineProperty(window, name, {
+          get() {
+            throw new DOMException('denied', 'SecurityError');
+          },
+        });
+    });
+    await other.goto(page.url());
+    await settled(other);
+    await other.locator('aside input[aria-label^="Elevation"]').first().fill('38');
+    await other.locator('aside input[aria-label^="Elevation"]').first().press('Enter');
+    await other.waitForSelector('[data-testid="saved"][data-saving="saved"]');
+    await until(async () => {
+      const { rig } = (await (await fetch(`${app.address}/api/projects/${page.url().split('/').pop()!}`)).json()) as ProjectView;
+      return rig.cues[0]!.holds.sun?.elevationDeg === 38;
+    }, 'the edit of a page without storage');
+    await other.close();
+  });
+
   it('had no error on any page', () => {
     expect(faults).toEqual([]);
   });

@@ -1,3 +1,4 @@
 import { routes } from '../../../../../server/web';
 
+export const GET = routes.rigRevision;
 export const POST = routes.saveRig;
