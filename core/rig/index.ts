@@ -18,7 +18,7 @@ export {
 } from './document/defaults';
 export { hasTwoSuns, refuseHeldImages, type SkyImages, type SkyPixels } from './resolve/heldImage';
 export { LIVE_SHADOWS, shadowMapBytes, type LiveShadows } from './document/liveShadows';
-export { mergeRigs, type RigMerge } from './document/mergeRigs';
+export { changeOver, mergeRigs, type RigMerge } from './document/mergeRigs';
 export { NO_CIRCUIT, dimmerUnder, glowGains, ruleBurns, sunHours, type CircuitGain, type SunHours } from './resolve/circuits';
 export { modelsOf, type StandingModel } from './resolve/modelsOf';
 export { lampsOf, lampsOfCopy, type StandingLamp } from './resolve/lampsOf';

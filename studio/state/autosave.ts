@@ -1,10 +1,12 @@
-import { applyPatches, type Patch } from 'immer';
+import { applyPatches, enablePatches, type Patch } from 'immer';
 import { del, get, set } from 'idb-keyval';
 import { checkRig, mergeRigs, readRig, type Rig } from '../../core/rig';
 import { Failure } from '../../core/units';
 import { api, Unreachable } from '../api/client';
 import type { StudioStore } from './studioStore';
 import { treeDiff } from './treeDiff';
+
+enablePatches();
 
 const PAUSE_MS = 500;
 const RETRY_MS = [1000, 2000, 5000, 10_000, 20_000];
@@ -211,6 +213,7 @@ export function createAutosave(store: StudioStore, revision: number, ports: Save
         base = kept.revision;
         baseRig = mine;
       }
+      store.setState({ saving: { kind: 'unsaved' } });
       store.getState().adopt(choice === 'mine' ? mine : saving.theirs.rig);
       schedule(0);
     },

@@ -1,4 +1,4 @@
-import { defaultRig, type Rig } from '../../core/rig';
+import { defaultRig, timedCue, type Rig } from '../../core/rig';
 import { Failure, luminance } from '../../core/units';
 import type { ProjectView } from '../../core/api';
 import { createAutosave, type SavePorts } from './autosave';
@@ -276,6 +276,55 @@ describe('autosave', () => {
     expect(server.rig.cues.map((c) => [c.holds.sun?.elevationDeg ?? 0, c.hour])).toEqual([
       [33, 12.5],
       [0, 19],
+    ]);
+  });
+
+  it('takes a step back after a merge, and leaves what the other tab did', async () => {
+    const server = new FakeServer();
+    const { store } = openTab(server);
+    server.rig = { ...server.rig, cues: server.rig.cues.map((c, i) => (i === 1 ? { ...c, hour: 19 } : c)) };
+    server.revisions.set(++server.revision, server.rig);
+    store.getState().edit('Elevation', setSun(33));
+    await server.pass();
+    expect(store.getState().past.map((e) => e.label)).toEqual(['Elevation']);
+    store.getState().undo();
+    expect(store.getState().rig.cues.map((c) => [c.holds.sun, c.hour])).toEqual([
+      [undefined, 12.5],
+      [undefined, 19],
+    ]);
+    store.getState().redo();
+    expect(store.getState().rig.cues[0]!.holds.sun?.elevationDeg).toBe(33);
+    await server.pass();
+    expect(store.getState().saving.kind).toBe('saved');
+  });
+
+  it('merges two new cues of one name to a valid rig, and saves it', async () => {
+    const server = new FakeServer();
+    const { store } = openTab(server);
+    server.rig = { ...server.rig, cues: [...server.rig.cues, timedCue('rain-1', 'Rain', 9, 12)] };
+    server.revisions.set(++server.revision, server.rig);
+    store.getState().edit('New cue', (r) => void r.cues.push(timedCue('rain-2', 'Rain', 10, 12)));
+    await server.pass();
+    expect(store.getState().saving.kind).toBe('saved');
+    expect(server.rig.cues.map((c) => c.name).sort()).toEqual(['Late sun', 'Noon', 'Rain', 'Rain 2']);
+  });
+
+  it('goes on showing a clash while more is changed, and sends that with the choice', async () => {
+    const server = new FakeServer();
+    const { store, autosave } = openTab(server);
+    server.rig = { ...server.rig, cues: server.rig.cues.map((c, i) => (i === 0 ? { ...c, holds: { sun: { elevationDeg: 5 } } } : c)) };
+    server.revisions.set(++server.revision, server.rig);
+    store.getState().edit('Elevation', setSun(33));
+    await server.pass();
+    store.getState().edit('Hour', (r) => void (r.cues[1]!.hour = 20));
+    await server.pass();
+    expect(store.getState().saving.kind).toBe('clash');
+    await autosave.settle('mine');
+    await server.pass();
+    expect(store.getState().saving.kind).toBe('saved');
+    expect(server.rig.cues.map((c) => [c.holds.sun?.elevationDeg ?? null, c.hour])).toEqual([
+      [33, 12.5],
+      [null, 20],
     ]);
   });
 

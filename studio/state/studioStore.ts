@@ -1,6 +1,7 @@
-import { applyPatches, enablePatches, freeze, produceWithPatches, type Draft, type Patch } from 'immer';
+import { freeze, produce, type Draft } from 'immer';
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import {
+  changeOver,
   checkRig,
   cueById,
   fadeLighting,
@@ -15,19 +16,18 @@ import {
 } from '../../core/rig';
 import type { ProjectView } from '../../core/api';
 
-enablePatches();
-
 /** Changes of one value that follow each other within this time are one step of the history. */
 const ONE_STEP_MS = 1200;
 const HISTORY = 300;
 
 export type Room = 'day' | 'lamps' | 'bake' | 'grade';
 
-/** A change of the rig that can be taken back. */
+/** A change of the rig that can be taken back, also when others came in between. */
 interface Edit {
   label: string;
-  forward: Patch[];
-  back: Patch[];
+  /** The rig that it was made to, and what that became; they share all that is the same. */
+  before: Rig;
+  after: Rig;
   /** Edits with the same key may be joined to one step. */
   key: string | null;
   at: number;
@@ -79,7 +79,7 @@ export interface StudioState {
   edit(label: string, recipe: (rig: Draft<Rig>) => void, key?: string): void;
   undo(): void;
   redo(): void;
-  /** Puts another rig in place, with nothing to undo: what another tab or an earlier visit left. */
+  /** Puts another rig in place, as no step of its own: what another tab or an earlier visit left. Steps before it can still be taken back. */
   adopt(rig: Rig): void;
   /** Switches to a cue, fading over its fade time or over `seconds`. */
   go(cueId: string, seconds?: number): void;
@@ -137,7 +137,7 @@ export const currentCue = ({ rig, cueId }: StudioState): Cue => cueById(rig, cue
 function joined(past: Edit[], next: Edit): Edit[] {
   const last = past.at(-1);
   if (!last || next.key === null || last.key !== next.key || next.at - last.at > ONE_STEP_MS) return [...past, next].slice(-HISTORY);
-  return [...past.slice(0, -1), { ...next, forward: [...last.forward, ...next.forward], back: [...next.back, ...last.back] }];
+  return [...past.slice(0, -1), { ...next, before: last.before }];
 }
 
 /** A cue that the rig has: the wanted one, or its first. */
@@ -149,7 +149,13 @@ const prefersCuts = () => typeof matchMedia === 'function' && matchMedia('(prefe
 export function createStudioStore({ id, name, rig, level }: ProjectView, clock = () => performance.now()): StudioStore {
   return createStore<StudioState>((set, get) => {
     const put = (next: Rig, history: Pick<StudioState, 'past' | 'future'>) =>
-      set({ rig: freeze(next, true), cueId: cueIn(next, get().cueId), saving: { kind: 'unsaved' }, ...history });
+      set({
+        rig: freeze(next, true),
+        cueId: cueIn(next, get().cueId),
+        // A clash stays until a side is chosen, whatever is changed meanwhile.
+        saving: get().saving.kind === 'clash' ? get().saving : { kind: 'unsaved' },
+        ...history,
+      });
     return {
       project: { id, name },
       level,
@@ -169,25 +175,27 @@ export function createStudioStore({ id, name, rig, level }: ProjectView, clock =
       room: 'day',
 
       edit(label, recipe, key) {
-        const [next, forward, back] = produceWithPatches(get().rig, recipe);
-        if (forward.length === 0) return;
+        const before = get().rig;
+        const next = produce(before, recipe);
+        if (next === before) return;
         // The check answers with a copy; the draft's own parts stay the same objects where nothing changed.
         checkRig(next);
-        put(next, { past: joined(get().past, { label, forward, back, key: key ?? null, at: clock() }), future: [] });
+        put(next, { past: joined(get().past, { label, before, after: next, key: key ?? null, at: clock() }), future: [] });
       },
       undo() {
         const { past, future, rig: now } = get();
         const last = past.at(-1);
-        if (last) put(applyPatches(now, last.back), { past: past.slice(0, -1), future: [last, ...future] });
+        if (last) put(changeOver(now, last.after, last.before), { past: past.slice(0, -1), future: [last, ...future] });
       },
       redo() {
         const { past, future, rig: now } = get();
         const next = future[0];
         // A step that was taken back and brought forward again is not joined with what follows.
-        if (next) put(applyPatches(now, next.forward), { past: [...past, { ...next, key: null }], future: future.slice(1) });
+        if (next) put(changeOver(now, next.before, next.after), { past: [...past, { ...next, key: null }], future: future.slice(1) });
       },
       adopt(next) {
-        put(next, { past: [], future: [] });
+        const { past, future } = get();
+        put(next, { past, future });
       },
       go(cueId, seconds) {
         const state = get();

@@ -1,4 +1,6 @@
-import { sameJson } from '../../units';
+import { Failure, sameJson } from '../../units';
+import { repairRig } from './repairRig';
+import { checkRig } from './schema';
 import type { Rig } from './types';
 
 /** Two changes of one rig brought together, or the places where they cannot be. */
@@ -15,7 +17,8 @@ const isListOfNamed = (v: Json): v is { id: string }[] => Array.isArray(v) && v.
 
 /**
  * Three-way merge of rigs: what only one side changed since `base` is taken from that side. Cues are told apart by their
- * id, so both sides may change, add or remove different ones; their order is mine where I changed it, else theirs.
+ * id, so both sides may change, add or remove different ones; their order is mine where I changed it, else theirs. The outcome is a valid rig: what does
+ * not go together is mended by rules ({@link repairRig}), or a clash.
  */
 export function mergeRigs(base: Rig, mine: Rig, theirs: Rig): RigMerge {
   const clashes: string[] = [];
@@ -45,5 +48,28 @@ export function mergeRigs(base: Rig, mine: Rig, theirs: Rig): RigMerge {
     return order.map((id) => merge(of(b, id), of(m, id), of(t, id), `${path}.${id}`)).filter((e) => e !== undefined);
   }
 
-  return { rig: merge(base, mine, theirs, '') as Rig, clashes };
+  const merged = merge(base, mine, theirs, '') as Rig;
+  if (clashes.length > 0) return { rig: merged, clashes };
+  const rig = repairRig(merged, base);
+  try {
+    return { rig: checkRig(rig), clashes };
+  } catch (error) {
+    // Together they are no rig, as where both fill a list to its end: whoever changed it has to choose.
+    return { rig: mine, clashes: [error instanceof Failure ? error.message : String(error)] };
+  }
+}
+
+/**
+ * A rig with a change made over it that was made to another: what differs since stays where both touch the same. Where the outcome would be no rig,
+ * nothing is changed.
+ *
+ * @param from the rig that was changed, and `to` what it became
+ */
+export function changeOver(now: Rig, from: Rig, to: Rig): Rig {
+  if (now === from) return to;
+  try {
+    return checkRig(repairRig(mergeRigs(from, now, to).rig, now));
+  } catch {
+    return now;
+  }
 }
