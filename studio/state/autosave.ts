@@ -220,10 +220,14 @@ export function createAutosave(store: StudioStore, revision: number, ports: Save
     start() {
       stopped = false;
       const unsubscribe = store.subscribe((state, before) => {
-        if (state.rig === before.rig || state.rig === baseRig) return;
+        if (state.rig === before.rig) return;
         keep();
         if (state.saving.kind === 'clash' || before.saving.kind === 'clash') return;
-        schedule(PAUSE_MS);
+        if (state.rig !== baseRig) return schedule(PAUSE_MS);
+        // A step that was taken back before it was stored leaves nothing to store.
+        if (busy) return;
+        cancelTimer?.();
+        settleState();
       });
       restoring = restore();
       return () => {

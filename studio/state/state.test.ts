@@ -180,6 +180,24 @@ describe('autosave', () => {
     expect(server.drawer.size).toBe(0);
   });
 
+  it('has nothing to save of a step that is taken back before it was stored', async () => {
+    const server = new FakeServer();
+    const { store } = openTab(server);
+    store.getState().edit('Elevation', setSun(33));
+    store.getState().undo();
+    expect(store.getState().saving.kind).toBe('saved');
+    await server.pass();
+    expect([server.saves, server.drawer.size]).toEqual([0, 0]);
+    store.getState().redo();
+    await server.pass();
+    store.getState().undo();
+    await server.pass();
+    store.getState().redo();
+    expect(store.getState().saving.kind).toBe('unsaved');
+    await server.pass();
+    expect([store.getState().saving.kind, server.rig.cues[0]!.holds.sun?.elevationDeg, server.saves]).toEqual(['saved', 33, 3]);
+  });
+
   it('keeps changes through a lost connection and sends them when it is back', async () => {
     const server = new FakeServer();
     const { store } = openTab(server);

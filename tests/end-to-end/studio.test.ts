@@ -317,20 +317,26 @@ describe('the studio, in a real browser', () => {
   });
 
   it('brings back after the page was closed what no server had yet', async () => {
-    const elevation = () => field('Elevation').inputValue();
-    await page.keyboard.press('1');
-    await page.context().setOffline(true);
-    await setField('Elevation', '29');
-    await page.getByText('not saved: no connection').waitFor();
-    const { url, context } = { url: page.url(), context: page.context() };
-    await page.close();
+    const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
+    const elevation = (on: Page) => on.locator('aside input[aria-label^="Elevation"]').first();
+    const open = async () => {
+      const tab = await context.newPage();
+      tab.on('pageerror', (error) => faults.push(error.message));
+      await tab.goto(page.url());
+      await settled(tab);
+      return tab;
+    };
+    const first = await open();
+    await context.setOffline(true);
+    await elevation(first).fill('29');
+    await elevation(first).press('Enter');
+    await first.getByText('not saved: no connection').waitFor({ timeout: 15_000 });
+    await first.close();
     await context.setOffline(false);
-    page = await context.newPage();
-    page.on('pageerror', (error) => faults.push(error.message));
-    await page.goto(url);
-    await settled(page);
-    await until(async () => Number.parseFloat(await elevation()) === 29, 'the edit of the page that was closed');
-    await saved();
+    const second = await open();
+    await until(async () => Number.parseFloat(await elevation(second).inputValue()) === 29, 'the edit of the page that was closed');
+    await second.waitForSelector('[data-testid="saved"][data-saving="saved"]');
+    await context.close();
   });
 
   it('opens and saves where the browser gives it no storage', async () => {
