@@ -45,13 +45,13 @@ function fingerprint(own: readonly Instance[]): string {
   let triangles = 0;
   for (const instance of own) {
     const { indices, material } = instance;
-    let name = 0;
-    for (const letter of material?.getName() ?? '') name = mixed(name, letter.codePointAt(0)!);
+    let made = 0;
+    for (const letter of material?.getName() ?? '') made = mixed(made, letter.charCodeAt(0));
     for (let t = 0; t < indices.length; t += 3) {
       SEEDS.forEach((seed, k) => {
         // The same whichever corner comes first.
         const corners = [0, 1, 2].reduce((sum, c) => (sum + cornerHash(instance, indices[t + c]!, seed)) >>> 0, 0);
-        sums[k] = (sums[k]! + mixed(mixed(seed, corners), name)) >>> 0;
+        sums[k] = (sums[k]! + mixed(mixed(seed, corners), made)) >>> 0;
       });
     }
     triangles += indices.length / 3;

@@ -1,10 +1,9 @@
 import { isDeepStrictEqual } from 'node:util';
-import { sql } from 'kysely';
 import { bakeLevel, bakeNoise, tracedParts, stemParts, type BakeExecutor, type BakeNoise, type JobStep } from '../../core/bake';
 import { Failure } from '../../core/units';
 import { readBlob, storeBytes, type Db } from '../data';
 import { send, sendInTurns, type Jobs } from '../queue';
-import { completeBake, insertLevel, stateOfStep } from '../stores';
+import { completeBake, copyStems, insertLevel, stateOfStep } from '../stores';
 import { bakeAtWork, levelOf, type BakeAtWork } from './bakeAtWork';
 import type { JobContext, JobControl } from './jobContext';
 import { openJobs } from './storedJobs';
@@ -130,17 +129,5 @@ async function keepParts(db: Db, { id, base_id, plan, trace }: BakeAtWork): Prom
   const kept = stemParts(plan)
     .map((p) => p.key)
     .filter((key) => !traced.includes(key));
-  await db
-    .insertInto('stems')
-    .columns(['bake_id', 'coarse', 'map', 'part', 'first_layer', 'width', 'height', 'hash'])
-    .expression((eb) =>
-      eb
-        .selectFrom('stems')
-        .select([sql<string>`${id}::uuid`.as('bake_id'), 'coarse', 'map', 'part', 'first_layer', 'width', 'height', 'hash'])
-        .where('bake_id', '=', base_id)
-        .where('coarse', '=', false)
-        .where('part', 'in', kept),
-    )
-    .onConflict((c) => c.doNothing())
-    .execute();
+  await copyStems(db, base_id!, id, kept);
 }

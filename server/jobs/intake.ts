@@ -6,7 +6,7 @@ import { defaultRig, readRig, resolveCue, type Rig, type Vantage } from '../../c
 import { Failure } from '../../core/units';
 import { freeBlobs, readBlob, storeBytes, type Db } from '../data';
 import { send, type Jobs } from '../queue';
-import { MAX_MODEL_TRIANGLES, addLevel, failIntake, keepBake, latestRig, noteIntakeShare, requestBake } from '../stores';
+import { MAX_MODEL_TRIANGLES, addLevel, failIntake, keepBake, latestRig, noteIntakeShare, requestBake, type EmptyCover } from '../stores';
 import type { JobContext, JobControl } from './jobContext';
 
 /** The rig that says how a level is laid out: its project's, or the one that a new project starts with. */
@@ -36,8 +36,8 @@ async function versionBefore(db: Db, projectId: string, layout: LayoutOptions): 
 }
 
 /** Files that say of lightmaps that nothing of them is baked yet. */
-async function emptyCovers(db: Db, maps: readonly MapSize[]): Promise<{ hash: string; width: number; height: number }[]> {
-  const covers = [];
+async function emptyCovers(db: Db, maps: readonly MapSize[]): Promise<EmptyCover[]> {
+  const covers: EmptyCover[] = [];
   for (const { width, height } of maps) {
     const cover = gzipSync(writeCover({ width, height, at: new Uint32Array(0) }));
     covers.push({ width, height, hash: await storeBytes(db, cover, async (_, hash) => hash) });

@@ -99,16 +99,80 @@ interface ToTrace {
   base: string | null;
 }
 
-const newestDone = (db: Db, projectId: string, levelId: string) =>
+const newestDone = (db: Db | Tx, projectId: string, levelId: string) =>
   db
     .selectFrom('bakes')
-    .select(['id', 'plan', 'layout'])
+    .selectAll()
     .where('project_id', '=', projectId)
     .where('level_id', '=', levelId)
     .where('state', '=', 'done')
     .orderBy('finished_at', 'desc')
     .limit(1)
     .executeTakeFirst();
+
+/**
+ * Gives a new version of a level the light of the one before, as a bake of its own: what did not change keeps it, the rest has none yet.
+ *
+ * @param before the level whose newest bake is taken over, and `now` the new one
+ * @param changed names of the objects that have no light yet
+ * @param covers hash of an empty cover for each map that the new version has more, the first of them number `firstMap`
+ */
+export async function keepBake(
+  tx: Tx,
+  projectId: string,
+  { before, now, changed, firstMap, covers }: { before: string; now: string; changed: string[]; firstMap: number; covers: EmptyCover[] },
+): Promise<void> {
+  const done = await newestDone(tx, projectId, before);
+  if (!done) return;
+  const id = randomUUID();
+  const all = [...new Set([...(done.plan.changed ?? []), ...changed])];
+  await tx
+    .insertInto('bakes')
+    .values({
+      id,
+      project_id: projectId,
+      level_id: now,
+      rig_revision: done.rig_revision,
+      key: `kept ${id}`,
+      layout: JSON.stringify(done.layout),
+      plan: JSON.stringify({ ...done.plan, ...(all.length > 0 ? { changed: all } : {}) }),
+      trace: JSON.stringify(done.trace),
+      base_id: null,
+      state: 'done',
+      error: null,
+      started_at: null,
+      finished_at: new Date(),
+      noise: done.noise && JSON.stringify(done.noise),
+    })
+    .execute();
+  await copyStems(tx, done.id, id);
+  const rows = covers.map((cover, k) => ({ ...cover, bake_id: id, coarse: false, map: firstMap + k, part: 'cover', first_layer: 0 }));
+  if (rows.length > 0) await tx.insertInto('stems').values(rows).execute();
+}
+
+/** A file that says of a lightmap that nothing of it is baked yet. */
+export interface EmptyCover {
+  hash: string;
+  width: number;
+  height: number;
+}
+
+/** Takes over stems of another bake that a bake has not of its own: those of some parts, or of all. */
+export async function copyStems(db: Db | Tx, from: string, to: string, parts: string[] | null = null): Promise<void> {
+  await db
+    .insertInto('stems')
+    .columns(['bake_id', 'coarse', 'map', 'part', 'first_layer', 'width', 'height', 'hash'])
+    .expression((eb) =>
+      eb
+        .selectFrom('stems')
+        .select([sql<string>`${to}::uuid`.as('bake_id'), 'coarse', 'map', 'part', 'first_layer', 'width', 'height', 'hash'])
+        .where('bake_id', '=', from)
+        .where('coarse', '=', false)
+        .$if(parts !== null, (q) => q.where('part', 'in', parts!)),
+    )
+    .onConflict((c) => c.doNothing())
+    .execute();
+}
 
 async function objectsToTrace(db: Db, projectId: string, levelId: string, rig: Rig, only: string[]): Promise<ToTrace> {
   const done = await newestDone(db, projectId, levelId);

@@ -50,69 +50,6 @@ export async function addLevel(
   return { projectId, levelId: id };
 }
 
-/**
- * Gives a new version of a level the light of the one before, as a bake of its own: what did not change keeps it, the rest has none yet.
- *
- * @param before the level whose newest bake is taken over
- * @param cover hash of an empty cover for each map that the new version has more
- */
-export async function keepBake(
-  tx: Tx,
-  projectId: string,
-  {
-    before,
-    now,
-    changed,
-    firstMap,
-    covers,
-  }: { before: string; now: string; changed: string[]; firstMap: number; covers: { hash: string; width: number; height: number }[] },
-): Promise<void> {
-  const done = await tx
-    .selectFrom('bakes')
-    .selectAll()
-    .where('project_id', '=', projectId)
-    .where('level_id', '=', before)
-    .where('state', '=', 'done')
-    .orderBy('finished_at', 'desc')
-    .limit(1)
-    .executeTakeFirst();
-  if (!done) return;
-  const id = randomUUID();
-  const all = [...new Set([...(done.plan.changed ?? []), ...changed])];
-  await tx
-    .insertInto('bakes')
-    .values({
-      id,
-      project_id: projectId,
-      level_id: now,
-      rig_revision: done.rig_revision,
-      key: `kept ${id}`,
-      layout: JSON.stringify(done.layout),
-      plan: JSON.stringify({ ...done.plan, ...(all.length > 0 ? { changed: all } : {}) }),
-      trace: JSON.stringify(done.trace),
-      base_id: null,
-      state: 'done',
-      error: null,
-      started_at: null,
-      finished_at: new Date(),
-      noise: done.noise && JSON.stringify(done.noise),
-    })
-    .execute();
-  const columns = ['coarse', 'map', 'part', 'first_layer', 'width', 'height', 'hash'] as const;
-  const stems = await tx.selectFrom('stems').select(columns).where('bake_id', '=', done.id).where('coarse', '=', false).execute();
-  const added = covers.map(({ hash, width, height }, k) => ({
-    coarse: false,
-    map: firstMap + k,
-    part: 'cover',
-    first_layer: 0,
-    width,
-    height,
-    hash,
-  }));
-  const rows = [...stems, ...added].map((row) => ({ ...row, bake_id: id }));
-  if (rows.length > 0) await tx.insertInto('stems').values(rows).execute();
-}
-
 /** Makes a stored level the one that a project shows. */
 export async function showLevel(db: Db | Tx, projectId: string, levelId: string): Promise<void> {
   await db.updateTable('projects').set({ level_id: levelId, changed_at: new Date() }).where('id', '=', projectId).execute();

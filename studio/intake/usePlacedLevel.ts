@@ -1,7 +1,9 @@
 import { useEffect, useRef, useState } from 'react';
+import { changeOver, placeLevelAs } from '../../core/rig';
 import { samePlacing } from '../../core/units';
 import { api } from '../api/client';
 import { useStudio, useStudioStore } from '../state/context';
+import type { StudioStore } from '../state/studioStore';
 import { useTell } from '../state/useTell';
 import { followIntake } from './followIntake';
 import type { Incoming } from './useLevelDrop';
@@ -43,7 +45,7 @@ export function usePlacedLevel(): { incoming: Incoming | null; cancel(): void } 
         if (control.signal.aborted) return;
         tell.fault(error);
         // A level that cannot be read so stays as it is.
-        store.getState().edit('The level as it was read', (rig) => void (rig.placing = level.placing));
+        takeBack(store);
       })
       .finally(() => setIncoming(null));
     return () => control.abort();
@@ -51,8 +53,17 @@ export function usePlacedLevel(): { incoming: Incoming | null; cancel(): void } 
 
   const cancel = () => {
     const id = intake.current;
-    store.getState().undo();
+    takeBack(store);
     if (id) api.dropIntake(id).catch(tell.fault);
   };
   return { incoming, cancel };
+}
+
+/** Lets the level lie as it is shown again: the step that changed that is taken back, and what was changed since stays. */
+export function takeBack(store: StudioStore): void {
+  const { past, rig: now, level, edit, undo } = store.getState();
+  const step = past.findLast(({ before, after }) => !samePlacing(before.placing, after.placing));
+  if (step && step === past.at(-1)) undo();
+  else if (step) edit('The level as it was read', (rig) => void Object.assign(rig, changeOver(now, step.after, step.before)));
+  else edit('The level as it was read', (rig) => placeLevelAs(rig, level.placing));
 }

@@ -168,6 +168,17 @@ function openTab(server: FakeServer) {
   return { store, autosave, stop };
 }
 
+/** A server that was down while a tab with an edit was closed. */
+async function withUnsaved(): Promise<FakeServer> {
+  const server = new FakeServer();
+  const before = openTab(server);
+  server.down = true;
+  before.store.getState().edit('Elevation', setSun(33));
+  await server.pass();
+  before.stop();
+  return server;
+}
+
 describe('autosave', () => {
   it('says "saved" only of what the server has', async () => {
     const server = new FakeServer();
@@ -212,12 +223,7 @@ describe('autosave', () => {
   });
 
   it('brings back after a crash what was not stored', async () => {
-    const server = new FakeServer();
-    const before = openTab(server);
-    server.down = true;
-    before.store.getState().edit('Elevation', setSun(33));
-    await server.pass();
-    before.stop();
+    const server = await withUnsaved();
     server.down = false;
     const after = openTab(server);
     await server.pass();
@@ -227,12 +233,7 @@ describe('autosave', () => {
   });
 
   it('brings it back over what another tab has stored since, and keeps it until it is stored', async () => {
-    const server = new FakeServer();
-    const before = openTab(server);
-    server.down = true;
-    before.store.getState().edit('Elevation', setSun(33));
-    await server.pass();
-    before.stop();
+    const server = await withUnsaved();
     server.rig = { ...server.rig, cues: server.rig.cues.map((c, i) => (i === 1 ? { ...c, hour: 19 } : c)) };
     server.revisions.set(++server.revision, server.rig);
     const after = openTab(server);

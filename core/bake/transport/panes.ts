@@ -2,6 +2,12 @@ import type { Material } from '../../level';
 import { RAY, newHit, type Tracer } from '../../trace';
 import { hash32 } from '../sampling/sobol';
 
+/** A ray of a batch, in the order that a tracer takes one: origin, direction, and between which distances. */
+function rayAt(rays: Float32Array, i: number): [number, number, number, number, number, number, number, number] {
+  const [ox, oy, oz, tMin, dx, dy, dz, tMax] = rays.subarray(i * RAY, (i + 1) * RAY) as unknown as number[];
+  return [ox!, oy!, oz!, dx!, dy!, dz!, tMin!, tMax!];
+}
+
 /** Whether a material lets light through without being a hole. */
 export const isPane = ({ blended, transmission }: Material): boolean => blended || transmission > 0;
 
@@ -90,36 +96,16 @@ export function createPanes(through: Through): Panes {
           return tracer.occluded(ox, oy, oz, dx, dy, dz, tMin, tMax);
         },
         closestOf(rays, met, found) {
-          for (let i = 0, at = 0; i < met.length; i++, at += RAY) {
-            const is = over.closest(
-              rays[at]!,
-              rays[at + 1]!,
-              rays[at + 2]!,
-              rays[at + 4]!,
-              rays[at + 5]!,
-              rays[at + 6]!,
-              rays[at + 3]!,
-              rays[at + 7]!,
-              hit,
-            );
+          for (let i = 0; i < met.length; i++) {
+            const is = over.closest(...rayAt(rays, i), hit);
             met[i] = is ? hit.triangle : -1;
             if (is) found.set([hit.t, hit.u, hit.back ? -hit.v : hit.v], i * 3);
           }
         },
         occludedOf(rays, answers, shares) {
-          for (let i = 0, at = 0; i < answers.length; i++, at += RAY) {
-            const is = over.occluded(
-              rays[at]!,
-              rays[at + 1]!,
-              rays[at + 2]!,
-              rays[at + 4]!,
-              rays[at + 5]!,
-              rays[at + 6]!,
-              rays[at + 3]!,
-              rays[at + 7]!,
-            );
-            answers[i] = is ? 1 : 0;
-            if (shares) shares.set(passed, i * 3);
+          for (let i = 0; i < answers.length; i++) {
+            answers[i] = over.occluded(...rayAt(rays, i)) ? 1 : 0;
+            shares?.set(passed, i * 3);
           }
         },
       };

@@ -4,9 +4,9 @@ import { FROM_LEVEL, checkRig, defaultRig, placeLevelAs, readRig, takeLights, ta
 
 const Z_CM: Placing = { metresPerUnit: 0.01, up: 'z' };
 
-const light = (kind: FileLight['kind'], over: Partial<FileLight> = {}): FileLight => ({
+const fileLight = (over: Partial<FileLight> = {}): FileLight => ({
   name: 'Bulb',
-  kind,
+  kind: 'point',
   at: [1, 2, 3],
   direction: [0, -1, 0],
   color: '#ffffff',
@@ -19,7 +19,7 @@ const light = (kind: FileLight['kind'], over: Partial<FileLight> = {}): FileLigh
 /** A rig with a lamp at a place, aimed along -Z. */
 function lamplit(): Rig {
   const rig = defaultRig();
-  takeLights(rig, [light('point', { at: [100, 200, 300], direction: [0, 0, -1] })]);
+  takeLights(rig, [fileLight({ at: [100, 200, 300], direction: [0, 0, -1] })]);
   return rig;
 }
 
@@ -67,7 +67,11 @@ describe('lights of a level as lamps', () => {
   it('keep candela, cone and range, in a circuit of their own', () => {
     const rig = defaultRig();
     const cone = { innerDeg: 10, outerDeg: 30 };
-    takeLights(rig, [light('point', { reachM: 8 }), light('spot', { cone, direction: [1, 0, 0] }), light('directional')]);
+    takeLights(rig, [
+      fileLight({ reachM: 8 }),
+      fileLight({ kind: 'spot', cone, direction: [1, 0, 0] }),
+      fileLight({ kind: 'directional' }),
+    ]);
     expect(rig.circuits).toEqual([{ ...FROM_LEVEL, rule: { by: 'on' }, glows: [] }]);
     const [point, spot] = checkRig(rig).lamps;
     expect(rig.lamps).toHaveLength(2);
@@ -83,16 +87,16 @@ describe('lights of a level as lamps', () => {
 
   it('take the place of those that were made before, and of no other', () => {
     const rig = defaultRig();
-    takeLights(rig, [light('point'), light('point', { name: 'Torch' })]);
+    takeLights(rig, [fileLight(), fileLight({ name: 'Torch' })]);
     rig.lamps.push({ ...structuredClone(rig.lamps[0]!), id: 'own', name: 'Own' });
-    takeLights(rig, [light('point', { name: 'Candle' })]);
+    takeLights(rig, [fileLight({ name: 'Candle' })]);
     expect(rig.lamps.map((l) => l.name)).toEqual(['Own', 'Candle']);
     expect(rig.circuits).toHaveLength(1);
   });
 
   it('give a cue its sun, with lux and temperature', () => {
     const rig = defaultRig();
-    takeSun(rig, 'noon', light('directional', { direction: [-1, 0, 0], strength: 50_000, color: '#ffb46b' }));
+    takeSun(rig, 'noon', fileLight({ kind: 'directional', direction: [-1, 0, 0], strength: 50_000, color: '#ffb46b' }));
     const { sun } = checkRig(rig).cues[0]!.holds;
     expect(sun).toMatchObject({ azimuthDeg: 90, elevationDeg: 0, illuminanceLux: 50_000 });
     // A warm white: about 3000 K on the black-body curve.

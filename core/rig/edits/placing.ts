@@ -20,7 +20,7 @@ export function placeLevelAs(rig: PlacedRig, placing: Placing, proposed?: Pick<B
   const scale = placing.metresPerUnit / from.metresPerUnit;
   rig.placing = placing;
   if (scale === 1 && placing.up === from.up) return;
-  const move = (at: Vec3): Vec3 => movedPoint(at, from, placing);
+  const move = (place: Vec3): Vec3 => movedPoint(place, from, placing);
   const turn = (direction: Vec3): Vec3 => movedPoint(direction, { ...from, metresPerUnit: 1 }, { ...placing, metresPerUnit: 1 });
   for (const lamp of rig.lamps) {
     const { forward, right } = lampFrame(lamp.aim);
