@@ -7,7 +7,7 @@ const root = dirname(fileURLToPath(import.meta.url));
 export default {
   outputFileTracingRoot: root,
   turbopack: { root },
-  serverExternalPackages: ['pg', 'kysely', 'pg-boss', 'sharp', 'pino', 'watlas'],
+  serverExternalPackages: ['pg', 'kysely', 'pg-boss', 'sharp', 'pino', 'pino-roll', 'watlas'],
   // `npm test` checks types; a start need not wait for it.
   typescript: { ignoreBuildErrors: true },
   poweredByHeader: false,

@@ -8,5 +8,3 @@ const end = () => {
 };
 process.on('SIGINT', end);
 process.on('SIGTERM', end);
-const parent = process.ppid;
-if (process.env.BASIL_SUPERVISED) setInterval(() => process.ppid !== parent && process.exit(0), 1000).unref();

@@ -25,6 +25,9 @@ function readOptions() {
   }
 }
 
+/** How much the worker steps back where cores are wanted: pages answer while it bakes. */
+const WORKER_NICENESS = 10;
+
 const options = readOptions();
 process.chdir(ROOT);
 mkdirSync(options.data, { recursive: true });
@@ -40,6 +43,9 @@ if (room.running) {
   process.exit(0);
 }
 
+// Whoever read what is printed here may be gone.
+for (const output of [process.stdout, process.stderr]) output.on('error', () => undefined);
+
 const children = new Map();
 let postgres = null;
 let ending = false;
@@ -53,15 +59,17 @@ const leaveWord = () =>
   );
 
 /** Starts a child that is started again when it dies, after a moment that grows with each death in a row. */
-function keep(name, args, env) {
+function keep(name, args, env, niceness = 0) {
   let started = 0;
   let deaths = 0;
   const begin = () => {
     started = Date.now();
-    const child = spawn(process.execPath, args, {
+    // The kernel ends it when this process dies of whatever.
+    const command = ['-n', String(niceness), 'setpriv', '--pdeathsig', 'KILL', '--', process.execPath, ...args];
+    const child = spawn('nice', command, {
       cwd: ROOT,
       stdio: ['ignore', 'ignore', 'inherit'],
-      env: { ...process.env, ...env, BASIL_DATA: options.data, BASIL_SUPERVISED: '1' },
+      env: { ...process.env, ...env, BASIL_DATA: options.data },
     });
     children.set(name, child);
     leaveWord();
@@ -94,6 +102,9 @@ async function end(code) {
 process.on('SIGINT', () => void end(0));
 process.on('SIGTERM', () => void end(0));
 process.on('SIGHUP', () => void end(0));
+// Started by npm it ends with that, even where npm was killed without a word.
+const parent = process.ppid;
+if (process.env.npm_lifecycle_event) setInterval(() => process.ppid !== parent && void end(0), 500).unref();
 
 async function answers(url) {
   for (let tries = 0; tries < 600 && !ending; tries++) {
@@ -127,7 +138,7 @@ const catalogues = [process.env.BASIL_CATALOGUES, cataloguePort && `http://127.0
   .filter(Boolean)
   .join();
 const env = { BASIL_CATALOGUES: catalogues, DATABASE_URL: postgres.address, NODE_ENV: 'production', NEXT_TELEMETRY_DISABLED: '1' };
-keep('bake worker', ['--import', 'tsx', join(ROOT, 'bin/worker.ts')], { ...env, ...WORKER_MEMORY });
+keep('bake worker', ['--import', 'tsx', join(ROOT, 'bin/worker.ts')], { ...env, ...WORKER_MEMORY }, WORKER_NICENESS);
 keep('web server', [join(ROOT, 'node_modules/next/dist/bin/next'), 'start', '-H', '127.0.0.1', '-p', String(port)], env);
 address = `http://127.0.0.1:${port}`;
 leaveWord();

@@ -20,6 +20,3 @@ async function end(): Promise<void> {
 }
 process.on('SIGINT', end);
 process.on('SIGTERM', end);
-// Started by `npm start` it goes when that goes, even if that was killed without a word.
-const parent = process.ppid;
-if (process.env.BASIL_SUPERVISED) setInterval(() => process.ppid !== parent && process.exit(0), 1000).unref();

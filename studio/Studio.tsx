@@ -22,6 +22,7 @@ import { DropVeil, IncomingCard } from './intake/IncomingCard';
 import { SeemsPlaced } from './intake/SeemsPlaced';
 import { useLevelDrop } from './intake/useLevelDrop';
 import { usePlacedLevel } from './intake/usePlacedLevel';
+import { ServerTrouble } from './desk/ServerTrouble';
 import { DimmerPlan } from './lamps/DimmerPlan';
 import { LampsDesk } from './lamps/LampsDesk';
 import { useLampTool } from './lamps/lampTool';
@@ -151,6 +152,7 @@ function OpenStudio({ autosave, store }: { autosave: Autosave; store: StudioStor
           }
         />
       )}
+      <ServerTrouble edits />
       <SeemsPlaced />
       <Dayline />
       <div className={styles.middle}>

@@ -1,10 +1,24 @@
 /** What the page and the server say to one another, as JSON. */
+export { FORMS, checkForm, type BakeExtent, type Form, type SkyImageChange } from './requests';
+export { REMEDY_NAMES } from './remedies';
 import type { BakeNoise, BakePlan, BakeStep } from '../bake';
 import type { PreflightLine } from '../preflight';
 import type { LayoutOptions, LevelSummary } from '../level';
 import type { RemedyCode, RepairOptions, SkyReport, TakenSun } from '../image';
 import type { BakeSettings, Rig } from '../rig';
 import type { FailureCode, Placing } from '../units';
+
+/** How the server fares; it is refused as `unavailable` while the database does not answer. */
+export interface HealthView {
+  /** Workers that live: without any nothing goes on. */
+  workers: number;
+  /** Room on the disk of its data, MB; null where that is on another machine. */
+  disk: {
+    freeMB: number;
+    /** `low`: files and bakes are refused; `held`: jobs that are begun wait too. */
+    state: 'ample' | 'low' | 'held';
+  } | null;
+}
 
 /** Cores of each machine that works for the server: how many there are at most, and how many are to bake; null for all. */
 export interface CoresView {
@@ -54,22 +68,6 @@ export interface SkyImageView {
   beforeHash: string | null;
   afterHash: string | null;
 }
-
-/** What each remedy is called. */
-export const REMEDY_NAMES: Readonly<Record<RemedyCode, string>> = {
-  'fit-resample': 'Stretch to 2:1',
-  'fit-pad': 'Pad above and below',
-  'fit-upper-half': 'Take as upper half',
-  'as-linear': 'Read as linear',
-  'as-srgb': 'Read as sRGB',
-  expand: 'Expand to HDR, with a sun',
-  'rebuild-sun': 'Rebuild the sun',
-  'heal-seam': 'Heal the seam',
-  'fill-ground': 'Fill the ground',
-  'level-horizon': 'Level the horizon',
-  'clean-values': 'Fill from neighbours',
-  calibrate: 'Set its level',
-};
 
 /** A sky image of a collection reached over HTTP, with the values that usually go with it. */
 export interface CatalogueItem {

@@ -17,7 +17,7 @@ export async function decodeImage(bytes: Uint8Array, what: string): Promise<{ wi
       .toBuffer({ resolveWithObject: true });
     return { width: info.width, height: info.height, data: new Uint8Array(data.buffer, data.byteOffset, data.byteLength) };
   } catch (cause) {
-    throw new Failure('bad-input', `The image of ${what} could not be read: ${(cause as Error).message}.`, 'Export it as PNG or JPEG.', {
+    throw new Failure('bad-input', `The image of ${what} is damaged: its pixels cannot be unpacked.`, 'Export it again, as PNG or JPEG.', {
       cause,
     });
   }

@@ -34,8 +34,11 @@ export function readExr(bytes: Uint8Array): FloatImage {
     }
     return { width, height, rgba };
   } catch (cause) {
-    throw new Failure('bad-input', `The OpenEXR image could not be read: ${(cause as Error).message ?? cause}.`, 'Write it again.', {
-      cause,
-    });
+    throw new Failure(
+      'bad-input',
+      'The OpenEXR image is damaged, or packed in a way that Basil does not read: its pixels cannot be unpacked.',
+      'Fetch it again, or export it with ZIP compression.',
+      { cause },
+    );
   }
 }

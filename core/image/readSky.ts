@@ -138,8 +138,7 @@ async function readWhole(
 ): Promise<Pick<SkyImage, 'image' | 'file' | 'bits' | 'encoding'>> {
   const read = <T>(work: Promise<T>): Promise<T> =>
     work.catch((cause: unknown) => {
-      const reason = (cause as Error).message.replace(/\s+/g, ' ');
-      throw new Failure('bad-input', `${name} could not be read: ${reason}.`, 'Fetch or export it again.', { cause });
+      throw new Failure('bad-input', `${name} is damaged: its pixels cannot be unpacked.`, 'Fetch or export it again.', { cause });
     });
   const { width, height, depth } = await read(sharp(bytes, { limitInputPixels: false, failOn: 'error' }).metadata());
   const by = reduction(width, height);

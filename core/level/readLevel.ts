@@ -4,6 +4,8 @@ import draco3d from 'draco3dgltf';
 import { MeshoptDecoder, MeshoptEncoder } from 'meshoptimizer';
 import { Failure } from '../units';
 import { checkDeclared } from './checkDeclared';
+import { checkTypes } from './checkTypes';
+import { firstGltfError } from './firstGltfError';
 import { MsftLod } from './msftLod';
 import { unpackLevel } from './packedLevel';
 
@@ -65,7 +67,8 @@ function checkJson(json: JSONDocument['json']): void {
   if (!json || typeof json !== 'object' || !json.asset) {
     refuse('The file is JSON, but no glTF: it has no "asset".', 'Export the level as .glb (glTF 2.0) and drop that.');
   }
-  if (!/^2\./.test(json.asset.version ?? '')) {
+  checkTypes(json);
+  if (!/^2\./.test(json.asset.version)) {
     refuse(`The level is glTF version ${json.asset.version}.`, 'Export it as glTF 2.0.');
   }
 }
@@ -90,7 +93,7 @@ function resourcesOf(json: JSONDocument['json'], resourceOf: (uri: string) => Ui
 
 /** Bytes of each buffer: of the file's own part, of a file beside it, or of embedded data. */
 const bufferSizes = ({ buffers = [] }: JSONDocument['json'], binary: number, files: Record<string, Uint8Array> = {}): number[] =>
-  buffers.map(({ uri, byteLength }) => {
+  buffers.map(({ uri, byteLength = 0 }) => {
     if (!uri) return Math.min(byteLength, binary);
     return EXTERNAL.test(uri) ? files[uri]!.length : Math.floor(((uri.length - uri.indexOf(',') - 1) * 3) / 4);
   });
@@ -137,9 +140,10 @@ export async function readLevel(bytes: Uint8Array): Promise<Document> {
     return await read(io, own, packed?.resourceOf ?? ALONE);
   } catch (cause) {
     if (cause instanceof Failure) throw cause;
+    const error = await firstGltfError(packed?.bytes ?? bytes);
     return refuse(
-      `The level could not be read: ${(cause as Error).message}.`,
-      'Export it again; the file is damaged or breaks glTF 2.0.',
+      error ? `The level breaks glTF 2.0: ${error}.` : 'The level could not be read: its content is damaged.',
+      'Export it again, with another exporter or without compression where it fails again.',
       cause,
     );
   }

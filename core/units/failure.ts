@@ -1,5 +1,8 @@
-/** What kind of fault a {@link Failure} tells of; the web answers and exit codes follow from it. */
-export type FailureCode = 'bad-input' | 'not-found' | 'conflict' | 'too-large' | 'cancelled' | 'fault';
+/**
+ * What kind of fault a {@link Failure} tells of; the web answers and exit codes follow from it. `unavailable` and `no-room` pass by themselves: the
+ * database does not answer just now, or its disk is full.
+ */
+export type FailureCode = 'bad-input' | 'not-found' | 'conflict' | 'too-large' | 'cancelled' | 'unavailable' | 'no-room' | 'fault';
 
 /**
  * The one error meant for people: a message in plain words that says what is wrong and where, and what to do about it.

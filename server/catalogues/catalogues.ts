@@ -1,9 +1,13 @@
+import type { ReadableStream } from 'node:stream/web';
 import Joi from 'joi';
 import { Failure } from '../../core/units';
 import type { CatalogueItem, CatalogueView } from '../../core/api';
+import { spokenParts } from '../streams';
 
 /** Longest that a collection may keep silent, seconds. */
 const SILENCE_S = 10;
+/** Longest that a list may take to come whole, seconds. */
+const LIST_S = 20;
 /** Largest list that is read, bytes. */
 const MAX_LIST = 2_000_000;
 
@@ -39,7 +43,7 @@ export const catalogueAddresses = (): string[] =>
   (process.env.BASIL_CATALOGUES ?? '')
     .split(',')
     .map((a) => a.trim())
-    .filter((a) => /^https?:\/\//.test(a));
+    .filter((a) => /^https?:$/.test(URL.parse(a)?.protocol ?? ''));
 
 const trouble = (what: string, remedy = 'Try again later, or bring the file yourself.', cause?: unknown) =>
   new Failure('bad-input', what, remedy, { cause });
@@ -65,34 +69,32 @@ async function ask(address: string, what: string): Promise<Response> {
 
 /** The bytes of an answer as they come; a silence longer than is borne, or more than `limit` bytes, ends them with a Failure. */
 async function* bytesOf(response: Response, host: string, limit: number): AsyncGenerator<Uint8Array> {
-  const reader = response.body!.getReader();
+  const body = response.body as unknown as ReadableStream<Uint8Array>;
+  const silent = () => trouble(`${host} has sent nothing for ${SILENCE_S} s.`);
+  const broken = (cause: unknown) => trouble(`The connection to ${host} broke off.`, undefined, cause);
   let size = 0;
-  try {
-    for (;;) {
-      let timer: NodeJS.Timeout | undefined;
-      const silence = new Promise<never>((_, reject) => {
-        timer = setTimeout(() => reject(trouble(`${host} has sent nothing for ${SILENCE_S} s.`)), SILENCE_S * 1000);
-      });
-      const { done, value } = await Promise.race([reader.read(), silence]).finally(() => clearTimeout(timer));
-      if (done) return;
-      size += value.byteLength;
-      if (size > limit) throw trouble(`${host} sends more than it said.`);
-      yield value;
-    }
-  } catch (cause) {
-    if (cause instanceof Failure) throw cause;
-    throw trouble(`The connection to ${host} broke off.`, undefined, cause);
-  } finally {
-    await reader.cancel().catch(() => undefined);
+  for await (const part of spokenParts(body, SILENCE_S * 1000, { silent, broken })) {
+    size += part.byteLength;
+    if (size > limit) throw trouble(`${host} sends more than it said.`);
+    yield part;
   }
 }
 
-/** Reads a collection's list (docs/catalogue.md). Throws a `bad-input` {@link Failure} in plain words. */
-export async function readCatalogue(address: string): Promise<CatalogueView> {
+/**
+ * Reads a collection's list (docs/catalogue.md). Items without an address on the collection's own host are left out.
+ *
+ * @param listSeconds longest that the whole list may take
+ * @throws a `bad-input` {@link Failure} in plain words
+ */
+export async function readCatalogue(address: string, listSeconds = LIST_S): Promise<CatalogueView> {
   const { host } = new URL(address);
   const response = await ask(address, 'its list');
   const parts: Uint8Array[] = [];
-  for await (const part of bytesOf(response, host, MAX_LIST)) parts.push(part);
+  const until = Date.now() + listSeconds * 1000;
+  for await (const part of bytesOf(response, host, MAX_LIST)) {
+    parts.push(part);
+    if (Date.now() > until) throw trouble(`The list of ${host} has not come whole within ${listSeconds} s.`);
+  }
   let document: unknown;
   try {
     document = JSON.parse(Buffer.concat(parts).toString('utf8'));
@@ -106,9 +108,9 @@ export async function readCatalogue(address: string): Promise<CatalogueView> {
       'Tell whoever keeps the collection.',
     );
   const { name, items } = value as { name: string; items: CatalogueItem[] };
-  const here = (path: string) => new URL(path, address);
-  const own = items.filter((i) => here(i.file).origin === here('.').origin);
-  return { address, name, items: own.map((i) => ({ ...i, picture: i.picture && here(i.picture).href, tags: i.tags ?? [] })) };
+  const here = (path: string) => URL.parse(path, address);
+  const own = items.filter((i) => here(i.file)?.origin === new URL(address).origin);
+  return { address, name, items: own.map((i) => ({ ...i, picture: i.picture && here(i.picture)?.href, tags: i.tags ?? [] })) };
 }
 
 /** A file of a collection, as it streams in; it must be just as long as the list says. Throws and yields Failures in plain words. */
@@ -122,8 +124,17 @@ export async function fetchItem(
   if (!item) throw new Failure('not-found', 'The collection no longer has that image.', 'Look at its list again.');
   const url = new URL(item.file, address);
   const response = await ask(url.href, item.name);
-  const fileName = decodeURIComponent(url.pathname.split('/').pop() ?? item.name);
+  const fileName = decoded(url.pathname.split('/').pop() ?? item.name);
   return { item, fileName, bytes: exactly(bytesOf(response, url.host, item.bytes), item.bytes, url.host) };
+}
+
+/** A part of an address as it reads; as it is where it is not encoded as it should be. */
+function decoded(part: string): string {
+  try {
+    return decodeURIComponent(part);
+  } catch {
+    return part;
+  }
 }
 
 async function* exactly(source: AsyncIterable<Uint8Array>, wanted: number, host: string): AsyncGenerator<Uint8Array> {

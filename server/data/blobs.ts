@@ -2,10 +2,16 @@ import { createHash } from 'node:crypto';
 import { sql } from 'kysely';
 import { Failure } from '../../core/units';
 import { readChunks, type Db, type Tx } from './database';
+import { needRoom } from './diskRoom';
 
 /** Bytes per stored chunk, and chunks that are read at a time. */
 const CHUNK = 1 << 20;
 const READ_AT_ONCE = 8;
+
+/** Chunks after which a file that streams in says that it still does, and the room on the disk is looked at. */
+const WATCH_EVERY = 16;
+/** A blob that is being written and has said nothing for this long is of a process that died, minutes. */
+const ABANDONED_MIN = 10;
 
 /** Columns that hold on to a blob: as long as one of them names its hash, it stays. */
 const HOLDERS = [
@@ -60,8 +66,8 @@ type Hold<T> = (tx: Tx, hash: string, size: number) => Promise<T>;
 
 const beginBlob = async (db: Db | Tx) => (await db.insertInto('blobs').values({ hash: null }).returning('id').executeTakeFirstOrThrow()).id;
 
-/** Writes the chunks of a blob. Throws a `too-large` {@link Failure} as soon as more than `limit` bytes have come. */
-async function writeChunks(db: Db | Tx, id: string, source: AsyncIterable<Uint8Array>, limit: number) {
+/** Writes the chunks of a blob, calling `watch` now and then. Throws a `too-large` {@link Failure} as soon as more than `limit` bytes have come. */
+async function writeChunks(db: Db | Tx, id: string, source: AsyncIterable<Uint8Array>, limit: number, watch?: () => Promise<void>) {
   const digest = createHash('sha256');
   let size = 0;
   let position = 0;
@@ -74,6 +80,7 @@ async function writeChunks(db: Db | Tx, id: string, source: AsyncIterable<Uint8A
         'Split the level, or leave out what needs no light.',
       );
     digest.update(bytes);
+    if (position % WATCH_EVERY === WATCH_EVERY - 1) await watch?.();
     await db.insertInto('blob_chunks').values({ blob_id: id, position: position++, bytes }).execute();
   }
   return { hash: digest.digest('hex'), size };
@@ -98,15 +105,29 @@ async function settleBlob<T>(tx: Tx, id: string, { hash, size }: { hash: string;
  * of the columns that hold blobs name the hash. The stream may last for hours, so it is not one transaction: what a process
  * that dies on the way leaves, {@link sweepBlobs} finds.
  *
- * Throws a `too-large` {@link Failure} as soon as more than `limit` bytes have come, and then leaves nothing.
+ * Throws a `too-large` {@link Failure} as soon as more than `limit` bytes have come, and a `no-room` one where the disk is nearly full; it leaves
+ * nothing then.
  */
 export async function storeBlob<T>(db: Db, source: AsyncIterable<Uint8Array>, hold: Hold<T>, limit = Infinity): Promise<T> {
   const id = await beginBlob(db);
   try {
-    const written = await writeChunks(db, id, source, limit);
+    const written = await writeChunks(db, id, source, limit, async () => {
+      await needRoom('The rest of the file');
+      await db
+        .updateTable('blobs')
+        .set({ touched_at: sql`now()` })
+        .where('id', '=', id)
+        .execute();
+    });
     return await db.transaction().execute((tx) => settleBlob(tx, id, written, hold));
   } catch (error) {
-    await db.deleteFrom('blobs').where('id', '=', id).where('hash', 'is', null).execute();
+    // Where the database is what failed, a later sweep finds it.
+    await db
+      .deleteFrom('blobs')
+      .where('id', '=', id)
+      .where('hash', 'is', null)
+      .execute()
+      .catch(() => undefined);
     throw error;
   }
 }
@@ -204,10 +225,12 @@ export async function freeBlobs(db: Db | Tx, hashes: (string | null)[]): Promise
   await (db.isTransaction ? free(db as Tx) : db.transaction().execute(free));
 }
 
-/** Deletes what processes that died have left: uploads that broke off, once they are a day old, and what nothing holds. */
+/** Deletes what processes that died have left: files that nobody writes on any more, and what nothing holds. */
 export async function sweepBlobs(db: Db): Promise<void> {
   await db.transaction().execute(async (tx) => {
     await lockBlobs(tx);
-    await sql`delete from blobs where (hash is null and created_at < now() - interval '1 day') or ${isUnheld}`.execute(tx);
+    await sql`delete from blobs where (hash is null and touched_at < now() - make_interval(mins => ${ABANDONED_MIN})) or ${isUnheld}`.execute(
+      tx,
+    );
   });
 }

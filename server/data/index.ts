@@ -11,5 +11,7 @@ export {
   streamOf,
   sweepBlobs,
 } from './blobs';
+export { diskRoom, needRoom, type DiskRoom } from './diskRoom';
+export { troubleFailure, troubleOf, type Trouble } from './troubles';
 export { migrate, openDatabase, type Db, type Tx } from './database';
 export type { Database, IntakeTable, SkyImageTable } from './schema';

@@ -13,6 +13,8 @@ export interface BlobTable {
   hash: string | null;
   size: Generated<string>;
   created_at: Created;
+  /** When a byte of it was last written. */
+  touched_at: ColumnType<Date, never, unknown>;
 }
 
 export interface BlobChunkTable {

@@ -7,7 +7,9 @@ import { Failure } from '../../core/units';
 import { freeBlobs, readBlob, storeBytes, type Db } from '../data';
 import { send, type Jobs } from '../queue';
 import { MAX_MODEL_TRIANGLES, addLevel, failIntake, keepBake, latestRig, noteIntakeShare, requestBake, type EmptyCover } from '../stores';
+import type { TaskOptions } from '../workers';
 import type { JobContext, JobControl } from './jobContext';
+import { withinTime } from './withinTime';
 
 /** The rig that says how a level is laid out: its project's, or the one that a new project starts with. */
 async function rigFor(db: Db, into: string | null, rigText: string | null): Promise<Rig> {
@@ -64,7 +66,8 @@ export async function intake({ db, aside }: JobContext, { intakeId }: Jobs['inta
     const options = { ...layoutOf(rig), propose: isNew, before: before && (await readBlob(db, before.prepared_hash)) };
     const args = { bytes: await readBlob(db, row.source_hash), options };
     const progress = (share: number) => void noteIntakeShare(db, intakeId, share).catch(() => undefined);
-    const { glb, summary, layout, beside } = await aside.run('prepare', args, { progress, signal });
+    const prepare = (followed: TaskOptions) => aside.run('prepare', args, followed);
+    const { glb, summary, layout, beside } = await withinTime('level', args.bytes.length, signal, prepare, progress);
     if (row.becomes === 'model' && summary.triangles > MAX_MODEL_TRIANGLES) {
       throw new Failure(
         'bad-input',

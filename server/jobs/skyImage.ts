@@ -18,7 +18,7 @@ export async function skyImage({ db, aside }: JobContext, { imageId }: Jobs['sky
   try {
     const bytes = await readBlob(db, row.source_hash);
     const args = { bytes, name: row.file_name, remedies: row.remedies, options: row.options };
-    const { sun, ...made } = await withinTime(bytes.length, signal, (options) => aside.run('prepareSky', args, options));
+    const { sun, ...made } = await withinTime('image', bytes.length, signal, (options) => aside.run('prepareSky', args, options));
     await fillSkyImage(db, imageId, { ...made, taken_sun: sun });
   } catch (error) {
     if (!(error instanceof Failure)) throw error;

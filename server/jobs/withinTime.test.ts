@@ -6,7 +6,7 @@ function work() {
   let end: (value: string) => void = () => undefined;
   let progress: (share: number) => void = () => undefined;
   const done = (bytes: number, signal = new AbortController().signal) =>
-    withinTime(bytes, signal, (options) => {
+    withinTime('image', bytes, signal, (options) => {
       progress = options.progress!;
       return new Promise<string>((resolve, reject) => {
         end = resolve;

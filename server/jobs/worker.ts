@@ -2,20 +2,23 @@ import { randomUUID } from 'node:crypto';
 import type PgBoss from 'pg-boss';
 import { sql } from 'kysely';
 import { Failure } from '../../core/units';
-import { migrate, openDatabase, sweepBlobs, type Db } from '../data';
+import { openLog, type Log } from '../log';
+import { migrate, openDatabase, sweepBlobs, troubleOf, type Db } from '../data';
 import { LIMITS, QUEUES, QueueConsumers, openQueue, type JobLimit, type Jobs, type QueueName } from '../queue';
 import { DEAD_AFTER_S, coresOf } from '../stores';
 import { ThreadPool } from '../workers';
 import { LevelCache, LightCache, RecentFiles } from './caches';
 import { collectGarbage } from './collectGarbage';
+import { endure, type Wait } from './endure';
 import { describeJob, giveUp, handlers, isWanted, resume } from './handlers';
 import type { JobContext } from './jobContext';
-import { openLog, type Log } from './log';
 
 /** How often a worker says that it lives and looks for dead ones. */
 const HEARTBEAT_S = 3;
 /** How often jobs at hand are looked at: whether they are still wanted, and within their limits. */
 const WATCH_MS = 500;
+/** How often what processes that died have left is swept up. */
+const SWEEP_MS = 600_000;
 /** How long a worker that has nothing to do keeps what it has at hand. */
 const KEEP_MS = 5000;
 /** Threads for what is not a job of a bake: one for each job of all other queues that there may be at once. */
@@ -51,7 +54,7 @@ export interface WorkerOptions {
 
 /** Starts a worker: takes jobs from the queue at `address` until it is stopped. */
 export async function startWorker(address: string, { threads, dataFolder, limits = LIMITS }: WorkerOptions = {}): Promise<RunningWorker> {
-  const log = await openLog(dataFolder);
+  const log = await openLog('worker', dataFolder);
   const db = openDatabase(address);
   await migrate(db);
   await sweepBlobs(db);
@@ -74,30 +77,45 @@ export async function startWorker(address: string, { threads, dataFolder, limits
       memory: process.memoryUsage.rss(),
       control: new AbortController(),
     };
-    await db
-      .insertInto('running')
-      .values({ job_id: jobId, queue, worker_id: id })
-      .onConflict((c) => c.column('job_id').doUpdateSet({ worker_id: id }))
-      .execute();
     atHand.set(jobId, job);
     try {
-      await handlers[queue](context, job.data as never, { signal: job.control.signal });
+      await db
+        .insertInto('running')
+        .values({ job_id: jobId, queue, worker_id: id })
+        .onConflict((c) => c.column('job_id').doUpdateSet({ worker_id: id }))
+        .execute();
+      const { signal } = job.control;
+      const say = (wait: Wait) => log.logger.warn({ queue, wait }, 'a job waits');
+      await endure(db, () => handlers[queue](context, job.data as never, { signal }), signal, say);
     } catch (error) {
       // What was cancelled is over, and no fault.
       if (error === UNWANTED) return;
-      if (!stopping) await endWithWord(db, log, job, error);
+      if (!stopping && troubleOf(error) === null) await endWithWord(db, log, job, error);
       throw error;
     } finally {
       atHand.delete(jobId);
-      await db.deleteFrom('running').where('job_id', '=', jobId).execute();
+      // Where the database is away, the next heartbeat finds that nobody has the job.
+      await db
+        .deleteFrom('running')
+        .where('job_id', '=', jobId)
+        .execute()
+        .catch(() => undefined);
     }
   };
   const consumers = new QueueConsumers(boss, run, QUEUES);
   const fit = async () => consumers.fit(await context.cores());
   await fit();
+  let swept = Date.now();
+  const sweepNowAndThen = async () => {
+    if (Date.now() - swept < SWEEP_MS) return;
+    swept = Date.now();
+    await sweepBlobs(db);
+  };
   const heart = setInterval(() => {
     beat(db, id, context.pool.size)
+      .then(() => letGo(db, id, atHand))
       .then(() => takeBack(db, boss))
+      .then(sweepNowAndThen)
       .then(() => (stopping ? undefined : fit()))
       .catch((error: unknown) => log.logger.warn({ err: error }, 'the database did not answer'));
   }, HEARTBEAT_S * 1000);
@@ -203,6 +221,13 @@ async function beat(db: Db, id: string, threads: number): Promise<void> {
     .deleteFrom('workers')
     .where('seen_at', '<', sql<Date>`now() - make_interval(secs => ${DEAD_AFTER_S})`)
     .execute();
+}
+
+/** Gives back what is noted as this worker's and is not at hand: the database was away as the job ended. */
+async function letGo(db: Db, id: string, atHand: ReadonlyMap<string, JobAtHand>): Promise<void> {
+  const noted = await db.selectFrom('running').select('job_id').where('worker_id', '=', id).execute();
+  const gone = noted.filter(({ job_id }) => !atHand.has(job_id)).map((r) => r.job_id);
+  if (gone.length > 0) await db.deleteFrom('running').where('job_id', 'in', gone).execute();
 }
 
 /** Jobs that were handed to a worker which died before it could say that it has them. */

@@ -4,8 +4,8 @@ import type { LayoutOptions } from '../../core/level';
 import { sql, type UpdateObject } from 'kysely';
 import type { Rig } from '../../core/rig';
 import { Failure, orderedJson } from '../../core/units';
-import type { BakeState, BakesView, BakeView, StoredMap } from '../../core/api';
-import { changeBlobs, freeBlobs, type Database, type Db, type Tx } from '../data';
+import type { BakeExtent, BakeState, BakesView, BakeView, StoredMap } from '../../core/api';
+import { changeBlobs, freeBlobs, needRoom, type Database, type Db, type Tx } from '../data';
 import { freeUnusedLevels, showLevel } from './levels';
 import { send } from '../queue';
 import { workersOf } from './workers';
@@ -26,7 +26,8 @@ const keyOf = (sourceHash: string, layout: LayoutOptions, plan: BakePlan) =>
 
 /**
  * Asks for a bake of the project's newest rig. Where an equal one is done, that one is brought to the front instead; where only a part of
- * the newest one is stale, only that is traced. Throws a `conflict` {@link Failure} while another bake of the project is at work.
+ * the newest one is stale, only that is traced. Throws a `conflict` {@link Failure} while another bake of the project is at work, and a `no-room`
+ * one where the disk is nearly full.
  *
  * @param whole traces everything, whatever is still fresh
  * @param only names of objects that alone are traced, all stems of them; the rest keeps its light, and stays as stale as it is
@@ -35,8 +36,9 @@ const keyOf = (sourceHash: string, layout: LayoutOptions, plan: BakePlan) =>
 export async function requestBake(
   db: Db,
   projectId: string,
-  { whole = false, only = null }: { whole?: boolean; only?: string[] | null } = {},
+  { whole = false, only = null }: BakeExtent = {},
 ): Promise<{ id: string; fresh: boolean }> {
+  await needRoom('A bake');
   const { revision, rig } = await latestRig(db, projectId);
   const level = await db
     .selectFrom('projects')
@@ -292,6 +294,7 @@ export async function pauseBake(db: Db, id: string): Promise<void> {
 
 /** Lets a paused bake go on; one that was not paused stays as it is. */
 export async function continueBake(db: Db, id: string): Promise<void> {
+  await needRoom('The bake');
   await db.transaction().execute(async (tx) => {
     if (await moveBake(tx, id, 'paused', { state: 'running', started_at: new Date() })) await send(tx, 'bake-advance', [{ bakeId: id }]);
   });
@@ -302,6 +305,7 @@ export async function continueBake(db: Db, id: string): Promise<void> {
  * the project is at work.
  */
 export async function retryBake(db: Db, id: string): Promise<void> {
+  await needRoom('The bake');
   await db.transaction().execute(async (tx) => {
     const bake = await tx.selectFrom('bakes').select(['project_id', 'state', 'step']).where('id', '=', id).forUpdate().executeTakeFirst();
     if (bake?.state !== 'failed') return;

@@ -1,4 +1,3 @@
-import { Failure } from '../../core/units';
 import type { CoresView } from '../../core/api';
 import type { Db } from '../data';
 
@@ -14,14 +13,12 @@ export async function coresOf(db: Db): Promise<CoresView> {
   return { most: Math.max(1, ...workers.map((w) => w.threads)), used: used ? Number(used.value) : null };
 }
 
-/** Lets so many cores of each machine bake, or all of them (null); workers follow within seconds. Throws a `bad-input` {@link Failure}. */
-export async function useCores(db: Db, used: unknown): Promise<void> {
+/** Lets so many cores of each machine bake, or all of them (null); workers follow within seconds. */
+export async function useCores(db: Db, used: number | null): Promise<void> {
   if (used === null) {
     await db.deleteFrom('settings').where('name', '=', SETTING).execute();
     return;
   }
-  if (typeof used !== 'number' || !Number.isInteger(used) || used < 1 || used > 1024)
-    throw new Failure('bad-input', 'The cores that bake are no whole number from 1 to 1024.', 'Send "used" as one, or as null for all.');
   const value = String(used);
   await db
     .insertInto('settings')

@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import type { Selectable } from 'kysely';
 import { Failure, samePlacing } from '../../core/units';
 import type { IntakeView } from '../../core/api';
-import { changeBlobs, freeBlobs, storeBlob, type Db, type IntakeTable, type Tx } from '../data';
+import { changeBlobs, freeBlobs, needRoom, storeBlob, type Db, type IntakeTable, type Tx } from '../data';
 import { send } from '../queue';
 import { showLevel } from './levels';
 import { latestRig } from './projects';
@@ -78,6 +78,7 @@ const viewOf = ({ id, name, state, share, error, project_id }: Selectable<Intake
  */
 export async function readAgain(db: Db, projectId: string): Promise<{ intakeId: string | null }> {
   const { rig } = await latestRig(db, projectId);
+  await needRoom('The level, read again,');
   return changeBlobs(db, async (tx) => {
     const project = await tx.selectFrom('projects').select('level_id').where('id', '=', projectId).forUpdate().executeTakeFirstOrThrow();
     const levels = await tx

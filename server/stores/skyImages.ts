@@ -1,8 +1,8 @@
 import { randomUUID } from 'node:crypto';
 import type { Selectable } from 'kysely';
-import { MAX_SKY_BYTES, type RemedyCode, type RepairOptions } from '../../core/image';
+import { MAX_SKY_BYTES } from '../../core/image';
 import { Failure } from '../../core/units';
-import { REMEDY_NAMES, type SkyImageView } from '../../core/api';
+import type { SkyImageChange, SkyImageView } from '../../core/api';
 import { changeBlobs, freeBlobs, storeBlob, storeBytesIn, type Db, type SkyImageTable } from '../data';
 import { send } from '../queue';
 import { latestRig } from './projects';
@@ -95,18 +95,9 @@ export async function readSkyImageRow(db: Db, id: string): Promise<SkyImageView 
   return { ...viewOf(row), sourceHash: row.source_hash };
 }
 
-/** What may be changed of an image by hand. */
-export interface SkyImageChange {
-  name?: string;
-  tags?: string[];
-  house?: boolean;
-  remedies?: RemedyCode[];
-  options?: RepairOptions;
-}
-
 /**
- * Changes an image of the shelf; other remedies have a worker read it again. Throws `not-found`, `bad-input`,
- * and `conflict` for one that comes with Basil.
+ * Changes an image of the shelf; other remedies have a worker read it again. Throws `not-found`, and `conflict` for
+ * one that comes with Basil.
  */
 export async function changeSkyImage(db: Db, projectId: string, id: string, change: SkyImageChange): Promise<void> {
   const row = await ownImage(db, projectId, id);
@@ -114,25 +105,16 @@ export async function changeSkyImage(db: Db, projectId: string, id: string, chan
     const others = (await usersOf(db, row)).filter((u) => u.projectId !== projectId);
     if (others.length > 0) throw inUse(row, others);
   }
-  const name = change.name?.trim();
-  if (name !== undefined && (name.length < 1 || name.length > 80))
-    throw new Failure('bad-input', 'A name has 1 to 80 letters.', 'Give another one.');
-  const unknown = change.remedies?.find((r) => !(r in REMEDY_NAMES));
-  if (unknown) throw new Failure('bad-input', `There is no remedy "${unknown}".`, `There are ${Object.keys(REMEDY_NAMES).join(', ')}.`);
-  for (const [key, value] of Object.entries(change.options ?? {})) {
-    if (!['sunLux', 'sunKelvin', 'levelLux'].includes(key) || !(typeof value === 'number' && value >= 0 && value <= 1e7)) {
-      throw new Failure('bad-input', `The option ${key} is not a number from 0 to 10 000 000.`, 'Give another one.');
-    }
-  }
+  const { name } = change;
   const again = change.remedies !== undefined || change.options !== undefined;
   await db.transaction().execute(async (tx) => {
     await tx
       .updateTable('sky_images')
       .set({
         ...(name ? { name } : {}),
-        ...(change.tags ? { tags: change.tags.map((t) => t.trim().slice(0, 40)).filter((t) => t !== '') } : {}),
+        ...(change.tags ? { tags: change.tags.filter((t) => t !== '') } : {}),
         ...(change.house === undefined ? {} : { project_id: change.house ? null : projectId }),
-        ...(change.remedies ? { remedies: JSON.stringify([...new Set(change.remedies)]) } : {}),
+        ...(change.remedies ? { remedies: JSON.stringify(change.remedies) } : {}),
         ...(change.options ? { options: JSON.stringify(change.options) } : {}),
         ...(again ? { state: 'waiting' as const, error: null } : {}),
       })

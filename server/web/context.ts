@@ -1,7 +1,9 @@
 import { openDatabase, type Db } from '../data';
+import { openLog, type Log } from '../log';
 
 interface Context {
   db: Db;
+  log?: Promise<Log>;
 }
 
 declare global {
@@ -17,4 +19,11 @@ export function context(): Context {
     globalThis.basilContext = { db: openDatabase(address) };
   }
   return globalThis.basilContext;
+}
+
+/** Writes an error to the log of this web server, with what it was asked for. */
+export async function logFault(error: unknown, request: Request): Promise<void> {
+  const held = context();
+  const { logger } = await (held.log ??= openLog('web', process.env.BASIL_DATA));
+  logger.error({ err: error, method: request.method, url: request.url }, 'a request failed');
 }

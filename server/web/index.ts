@@ -1,7 +1,7 @@
 import { Readable } from 'node:stream';
-import type { ReadableStream as NodeReadableStream } from 'node:stream/web';
 import { Failure } from '../../core/units';
-import { openBlob } from '../data';
+import { FORMS, type HealthView } from '../../core/api';
+import { diskRoom, openBlob } from '../data';
 import {
   bakesOf,
   coresOf,
@@ -29,7 +29,6 @@ import {
   requestBake,
   retryBake,
   skyImagesOf,
-  type SkyImageChange,
   rigRevision,
   saveRig,
   workersOf,
@@ -37,37 +36,18 @@ import {
 import { catalogueAddresses, fetchItem, readCatalogue } from '../catalogues';
 import { findCities } from '../places';
 import { context } from './context';
-import { answer, checkId, readJson } from './respond';
+import { answer, checkId, readForm } from './respond';
+import { fileOf } from './upload';
 
 type Id = { id: string };
 
-/** The file that a request brings, as it streams in, and its name. */
-function fileOf(request: Request, unnamed: string): { name: string; body: AsyncIterable<Uint8Array> } {
-  if (!request.body) throw new Failure('bad-input', 'The request brings no file.', 'Drop one on the page.');
-  return {
-    name: new URL(request.url).searchParams.get('name') ?? unnamed,
-    body: request.body as unknown as NodeReadableStream<Uint8Array>,
-  };
-}
-
-/** Names of the objects that a bake is to be held to; null for all. Throws a `bad-input` {@link Failure}. */
-function checkObjects(only: unknown): string[] | null {
-  if (only === undefined || only === null) return null;
-  if (Array.isArray(only) && only.length > 0 && only.length <= MOST_OBJECTS && only.every((name) => typeof name === 'string'))
-    return only as string[];
-  throw new Failure(
-    'bad-input',
-    'The objects to bake are no list of names.',
-    'Send "only" as a list of at least one name, or leave it out.',
-  );
-}
-const MOST_OBJECTS = 20_000;
-
 /** What the routes under app/api do, one entry for each. */
 export const routes = {
-  health: answer(async () => {
-    const { workers } = await workersOf(context().db);
-    return { ok: true, workers };
+  health: answer(async (): Promise<HealthView> => {
+    const [{ workers }, room] = await Promise.all([workersOf(context().db), diskRoom()]);
+    if (room === null) return { workers, disk: null };
+    const state = room.holds ? 'held' : room.free < room.reserve ? 'low' : 'ample';
+    return { workers, disk: { freeMB: Math.floor(room.free / 1e6), state } };
   }),
 
   findCities: answer((request) => Promise.resolve(findCities(new URL(request.url).searchParams.get('name') ?? ''))),
@@ -75,7 +55,7 @@ export const routes = {
   listProjects: answer(() => listProjects(context().db)),
   openProject: answer<Id>((_, { id }) => openProject(context().db, checkId(id))),
   renameProject: answer<Id>(async (request, { id }) =>
-    renameProject(context().db, checkId(id), String((await readJson(request)).name ?? '')),
+    renameProject(context().db, checkId(id), (await readForm(request, FORMS.rename)).name),
   ),
   deleteProject: answer<Id>((_, { id }) => deleteProject(context().db, checkId(id))),
 
@@ -86,17 +66,16 @@ export const routes = {
     return rigRevision(context().db, checkId(id), revision);
   }),
   saveRig: answer<Id>(async (request, { id }) => {
-    const { base, rig, note } = await readJson(request);
-    if (!Number.isInteger(base)) throw new Failure('bad-input', 'The revision this change began at is missing.', 'Send it as "base".');
-    return saveRig(context().db, checkId(id), base as number, rig, String(note ?? ''));
+    const { base, rig, note } = await readForm(request, FORMS.saveRig);
+    return saveRig(context().db, checkId(id), base, rig, note);
   }),
 
   readAgain: answer<Id>((_, { id }) => readAgain(context().db, checkId(id))),
 
   bakes: answer<Id>((_, { id }) => bakesOf(context().db, checkId(id))),
   requestBake: answer<Id>(async (request, { id }) => {
-    const { whole, only } = await readJson(request);
-    return requestBake(context().db, checkId(id), { whole: whole === true, only: checkObjects(only) });
+    const extent = await readForm(request, FORMS.bake);
+    return requestBake(context().db, checkId(id), extent);
   }),
   look: answer<Id>((_, { id }) => lookOf(context().db, checkId(id))),
   askLook: answer<Id>(async (_, { id }) => {
@@ -106,36 +85,30 @@ export const routes = {
   }),
   /** Pauses a bake, lets it go on, or tries one that failed again. */
   changeBake: answer<Id>(async (request, { id }) => {
-    const { paused, again } = await readJson(request);
-    if (again === true && paused === undefined) await retryBake(context().db, checkId(id));
-    else if (typeof paused !== 'boolean' || again !== undefined)
-      throw new Failure(
-        'bad-input',
-        'What is to be done with the bake is not clear.',
-        'Send "paused" as true or false, or "again" as true.',
-      );
-    else if (paused) await pauseBake(context().db, checkId(id));
+    const change = await readForm(request, FORMS.changeBake);
+    if ('again' in change) await retryBake(context().db, checkId(id));
+    else if (change.paused) await pauseBake(context().db, checkId(id));
     else await continueBake(context().db, checkId(id));
     return {};
   }),
   cancelBake: answer<Id>((_, { id }) => cancelBake(context().db, checkId(id))),
 
   cores: answer(() => coresOf(context().db)),
-  useCores: answer(async (request) => useCores(context().db, (await readJson(request)).used)),
+  useCores: answer(async (request) => useCores(context().db, (await readForm(request, FORMS.cores)).used)),
 
   listIntakes: answer(() => listIntakes(context().db)),
   readIntake: answer<Id>((_, { id }) => readIntake(context().db, checkId(id))),
   dropIntake: answer<Id>((_, { id }) => dropIntake(context().db, checkId(id))),
   receiveLevel: answer(async (request) => {
-    const { name, body } = fileOf(request, 'level');
+    const { name, body } = await fileOf(request, 'level');
     const into = new URL(request.url).searchParams.get('into');
-    const intake = await receiveLevel(context().db, name, body, into && checkId(into));
+    const intake = await receiveLevel(context().db, name, body, into === null ? null : checkId(into));
     return intake;
   }),
 
   models: answer<Id>((_, { id }) => modelsOfProject(context().db, checkId(id))),
   receiveModel: answer<Id>(async (request, { id }) => {
-    const { name, body } = fileOf(request, 'model');
+    const { name, body } = await fileOf(request, 'model');
     const intake = await receiveLevel(context().db, name, body, checkId(id), 'model');
     return intake;
   }),
@@ -152,24 +125,24 @@ export const routes = {
   ),
   /** Fetches an image of a collection to the shelf of a project. */
   fetchSkyImage: answer<Id>(async (request, { id }) => {
-    const { address, item: itemId } = await readJson(request);
-    const { item, fileName, bytes } = await fetchItem(String(address), String(itemId));
+    const { address, item: itemId } = await readForm(request, FORMS.fetchSky);
+    const { item, fileName, bytes } = await fetchItem(address, itemId);
     const image = await receiveSkyImage(context().db, checkId(id), fileName, bytes, { name: item.name, tags: item.tags });
     return image;
   }),
   skyImages: answer<Id>((_, { id }) => skyImagesOf(context().db, checkId(id))),
   receiveSkyImage: answer<Id>(async (request, { id }) => {
-    const { name, body } = fileOf(request, 'sky');
+    const { name, body } = await fileOf(request, 'sky');
     const image = await receiveSkyImage(context().db, checkId(id), name, body);
     return image;
   }),
   changeSkyImage: answer<Id & { image: string }>(async (request, { id, image }) => {
-    await changeSkyImage(context().db, checkId(id), checkId(image), (await readJson(request)) as SkyImageChange);
+    await changeSkyImage(context().db, checkId(id), checkId(image), await readForm(request, FORMS.changeSky));
     return {};
   }),
   /** Another file in the place of an image's. */
   replaceSkyFile: answer<Id & { image: string }>(async (request, { id, image }) => {
-    const { name, body } = fileOf(request, 'sky');
+    const { name, body } = await fileOf(request, 'sky');
     await replaceSkyFile(context().db, checkId(id), checkId(image), name, body);
     return { id: image };
   }),

@@ -1,4 +1,7 @@
 import { Failure, type FailureCode } from '../../core/units';
+import { checkForm, type Form } from '../../core/api';
+import { troubleFailure, troubleOf } from '../data';
+import { logFault } from './context';
 import { refuseStrangers } from './strangers';
 
 const STATUS: Record<FailureCode, number> = {
@@ -7,6 +10,8 @@ const STATUS: Record<FailureCode, number> = {
   conflict: 409,
   'too-large': 413,
   cancelled: 409,
+  unavailable: 503,
+  'no-room': 507,
   fault: 500,
 };
 
@@ -26,17 +31,22 @@ export function answer<P>(
       const result = await work(request, await params);
       return result instanceof Response ? result : Response.json(result ?? {});
     } catch (error) {
-      const failure =
-        error instanceof Failure
-          ? error
-          : new Failure('fault', 'Something went wrong on our side.', 'Try again; the log of the server has more.');
-      if (failure !== error) console.error(error);
+      const failure = await failureOf(error, request);
       return Response.json(
         { error: { code: failure.code, message: failure.message, remedy: failure.remedy } },
         { status: STATUS[failure.code] },
       );
     }
   };
+}
+
+/** What is said of an error: a fault of ours goes to the log with its stack, and no more of it to the reader. */
+async function failureOf(error: unknown, request: Request): Promise<Failure> {
+  if (error instanceof Failure) return error;
+  const trouble = troubleOf(error);
+  if (trouble) return troubleFailure(trouble, error);
+  await logFault(error, request).catch(() => console.error(error));
+  return new Failure('fault', "A fault of Basil's.", "Try again; logs/web.1.log in Basil's data folder has more.");
 }
 
 /** Largest JSON body that is taken, bytes: a rig with all the profiles that one may have fits in. */
@@ -72,8 +82,8 @@ const unkeepable = () =>
     'Take it out and send it again.',
   );
 
-/** The JSON body of a request. Throws `bad-input` and `too-large` {@link Failure}s. */
-export async function readJson(request: Request): Promise<Record<string, unknown>> {
+/** The JSON body of a request, in its form. Throws `bad-input` and `too-large` {@link Failure}s. */
+export async function readForm<T>(request: Request, form: Form<T>): Promise<T> {
   const text = await textOf(request);
   let value: unknown;
   try {
@@ -83,7 +93,7 @@ export async function readJson(request: Request): Promise<Record<string, unknown
   }
   if (typeof value !== 'object' || value === null) throw notJson();
   if (!isKeepable(value)) throw unkeepable();
-  return value as Record<string, unknown>;
+  return checkForm(form, value);
 }
 
 const notJson = () => new Failure('bad-input', 'The request is not JSON.', 'Send an object as JSON.');

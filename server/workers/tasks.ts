@@ -62,6 +62,9 @@ function sceneOf(key: string): Scene {
   return scene;
 }
 
+/** Share of the reading of a level that its unpacking is told as. */
+const READ_SHARE = 0.05;
+
 /** How hard stems are compressed: noise gives way little, whatever the effort. */
 const STEM_LEVEL = 1;
 
@@ -85,13 +88,16 @@ export const tasks = {
     return prepareSky(args, () => progress(0.5));
   },
 
-  /** Makes the bytes of a level fit to bake. */
+  /** Makes the bytes of a level fit to bake. Tells 0 as it begins to unpack them. */
   async prepare(
     { bytes, options }: { bytes: Uint8Array; options: PrepareOptions },
     progress: (share: number) => void,
   ): Promise<PreparedLevel> {
     const { prepareLevel, readLevel } = await levels();
-    return prepareLevel(await readLevel(bytes), options, progress);
+    progress(0);
+    const document = await readLevel(bytes);
+    progress(READ_SHARE);
+    return prepareLevel(document, options, (share) => progress(READ_SHARE + (1 - READ_SHARE) * share));
   },
 
   /** Where a person would stand in a prepared level, with what seems to mark only the sky taken away; null where there is no floor. */

@@ -1,14 +1,17 @@
 import type {
+  BakeExtent,
   BakesView,
   CatalogueView,
   CityView,
   CoresView,
   ErrorBody,
+  HealthView,
   IntakeView,
   LookView,
   ModelView,
   ProjectCard,
   ProjectView,
+  SkyImageChange,
   SkyImageView,
 } from '../../core/api';
 import type { Rig } from '../../core/rig';
@@ -45,17 +48,9 @@ const json = (method: string, body: unknown): RequestInit => ({
   body: JSON.stringify(body),
 });
 
-/** What may be changed of a sky image by hand; other remedies or options have it read again. */
-export type SkyImageChange = Partial<Pick<SkyImageView, 'name' | 'tags' | 'house' | 'remedies' | 'options'>>;
-
-/** What of a level is baked: what is stale where nothing is said, everything, or some objects alone. */
-export interface BakeExtent {
-  whole?: boolean;
-  only?: string[];
-}
-
 /** The server's answers, each a promise that is rejected with a Failure or with {@link Unreachable}. */
 export const api = {
+  health: () => ask<HealthView>('/api/health'),
   projects: () => ask<ProjectCard[]>('/api/projects'),
   project: (id: string) => ask<ProjectView>(`/api/projects/${id}`),
   rename: (id: string, name: string) => ask<object>(`/api/projects/${id}`, json('PATCH', { name })),

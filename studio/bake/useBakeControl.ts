@@ -1,7 +1,7 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import type { BakesView } from '../../core/api';
-import { api, type BakeExtent } from '../api/client';
+import type { BakeExtent, BakesView } from '../../core/api';
+import { api } from '../api/client';
 import { useStudioStore } from '../state/context';
 import { useTell } from '../state/useTell';
 import { useBakes } from './useBakes';

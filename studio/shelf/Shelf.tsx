@@ -7,6 +7,7 @@ import { useRef } from 'react';
 import { api } from '../api/client';
 import { DropVeil, IncomingCard } from '../intake/IncomingCard';
 import { useLevelDrop } from '../intake/useLevelDrop';
+import { ServerTrouble } from '../desk/ServerTrouble';
 import { IntakeRow } from './IntakeRow';
 import { ProjectTile } from './ProjectTile';
 import styles from './shelf.module.css';
@@ -26,16 +27,12 @@ export function Shelf() {
 
   return (
     <div className={styles.page}>
+      <ServerTrouble />
       <header className={styles.head}>
         <h1>Basil</h1>
         <p>Light for a game level, over the day</p>
       </header>
       <main className={styles.shelf}>
-        {projects.isError && (
-          <p className={styles.fault} role="alert">
-            Basil’s server does not answer. It is asked again every few seconds.
-          </p>
-        )}
         <ul className={styles.tiles}>
           {known.map((project) => (
             <ProjectTile key={project.id} project={project} onChanged={() => void refresh()} />

@@ -1,7 +1,7 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useCallback, useMemo } from 'react';
-import type { SkyImageView } from '../../core/api';
-import { api, type SkyImageChange } from '../api/client';
+import type { SkyImageChange, SkyImageView } from '../../core/api';
+import { api } from '../api/client';
 
 const NONE: SkyImageView[] = [];
 

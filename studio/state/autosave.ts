@@ -1,7 +1,7 @@
 import { applyPatches, enablePatches, type Patch } from 'immer';
 import { del, get, set } from 'idb-keyval';
 import { checkRig, mergeRigs, readRig, type Rig } from '../../core/rig';
-import { Failure } from '../../core/units';
+import { Failure, type FailureCode } from '../../core/units';
 import { api, Unreachable } from '../api/client';
 import type { StudioStore } from './studioStore';
 import { treeDiff } from './treeDiff';
@@ -9,6 +9,8 @@ import { treeDiff } from './treeDiff';
 enablePatches();
 
 const PAUSE_MS = 500;
+/** What passes: saving is tried again. */
+const PASSING: ReadonlySet<FailureCode> = new Set<FailureCode>(['fault', 'unavailable', 'no-room']);
 const RETRY_MS = [1000, 2000, 5000, 10_000, 20_000];
 
 /** What a tab keeps until the server has it, so that a crash or a lost connection loses nothing: what differs from a stored revision. */
@@ -138,7 +140,7 @@ export function createAutosave(store: StudioStore, revision: number, ports: Save
         error = again;
       }
     }
-    if (error instanceof Failure && error.code !== 'fault') {
+    if (error instanceof Failure && !PASSING.has(error.code)) {
       store.setState({ saving: { kind: 'refused', reason: error.sentence } });
       return;
     }

@@ -1,10 +1,11 @@
+import { tmpdir } from 'node:os';
 import type { LevelSummary } from '../../core/level';
 import { defaultRig, type Rig } from '../../core/rig';
 import type { BakesView, CityView, ProjectCard, ProjectView } from '../../core/api';
 import { storeBlob, streamOf, type Db } from '../../server/data';
 import { addLevel, beginLook, endLook, failBake } from '../../server/stores';
 import { routes } from '../../server/web';
-import { freshDatabase } from '../lib/database';
+import { countOf, freshDatabase } from '../lib/database';
 
 let db: Db;
 let drop: () => Promise<void>;
@@ -66,7 +67,7 @@ describe('the routes', () => {
       status: 400,
       message: expect.stringContaining('treacle'),
     });
-    expect(await refusal(await save('two', rig))).toMatchObject({ status: 400, message: expect.stringContaining('revision') });
+    expect(await refusal(await save('two', rig))).toMatchObject({ status: 400, message: expect.stringContaining('"base" must be a number') });
     expect((await json<ProjectView>(await routes.openProject(get(''), of({ id })))).revision).toBe(2);
   });
 
@@ -128,6 +129,51 @@ describe('the routes', () => {
     expect(sent).toBeLessThan(40_000_000);
   });
 
+  it('keep nothing of an upload that breaks off, and say that it did', async () => {
+    const before = await countOf(db, 'blobs');
+    const send = (pull: (controller: ReadableStreamDefaultController<Uint8Array>) => void, length?: number) =>
+      routes.receiveLevel(
+        new Request(`${HOST}/api/intakes?name=Broken.glb`, {
+          method: 'POST',
+          body: new ReadableStream({ pull }),
+          headers: length === undefined ? {} : { 'content-length': String(length) },
+          duplex: 'half',
+        } as RequestInit),
+        of({}),
+      );
+    let parts = 0;
+    const short = await send((to) => (parts++ < 3 ? to.enqueue(new Uint8Array(700_000)) : to.close()), 5_000_000);
+    expect(await refusal(short)).toMatchObject({ status: 400, message: expect.stringContaining('broke off') });
+    parts = 0;
+    const cut = await send((to) => (parts++ < 3 ? to.enqueue(new Uint8Array(700_000)) : to.error(new Error('aborted'))));
+    expect(await refusal(cut)).toMatchObject({ status: 400, message: expect.stringContaining('broke off') });
+    expect(await countOf(db, 'blobs')).toBe(before);
+  });
+
+  it('refuse files and bakes while the disk is nearly full, say so, and still store the rig', async () => {
+    const before = await countOf(db, 'blobs');
+    Object.assign(process.env, { BASIL_DATA: tmpdir(), BASIL_RESERVE_MB: '1e9' });
+    try {
+      const level = new Request(`${HOST}/api/intakes?name=a.glb`, { method: 'POST', body: new Uint8Array(50) });
+      expect(await refusal(await routes.receiveLevel(level, of({})))).toMatchObject({
+        status: 507,
+        code: 'no-room',
+        message: expect.stringMatching(/^The file has no room: [\d.]+ [MG]B are free .+ and 1000000\.0 GB have to be\.$/),
+        remedy: expect.stringContaining('Make room'),
+      });
+      expect(await refusal(await routes.requestBake(send('POST', '', {}), of({ id })))).toMatchObject({ status: 507 });
+      expect(await json(await routes.health(get(''), of({})))).toMatchObject({ disk: { state: 'held' } });
+      const { revision, rig } = await json<ProjectView>(await routes.openProject(get(''), of({ id })));
+      expect((await routes.saveRig(send('POST', '', { base: revision, rig, note: '' }), of({ id }))).status).toBe(200);
+      process.env.BASIL_RESERVE_MB = '0';
+      expect(await json(await routes.health(get(''), of({})))).toMatchObject({ disk: { state: 'ample' } });
+    } finally {
+      delete process.env.BASIL_DATA;
+      delete process.env.BASIL_RESERVE_MB;
+    }
+    expect(await countOf(db, 'blobs')).toBe(before);
+  });
+
   it('serve the page of this server alone', async () => {
     const asked = (origin: string) => routes.listProjects(get('/api/projects', { origin, host: '127.0.0.1:4170' }), of({}));
     expect(await refusal(await asked('http://elsewhere.example'))).toMatchObject({
@@ -165,7 +211,7 @@ describe('the routes', () => {
     expect(await refusal(answered)).toMatchObject({
       status: 500,
       code: 'fault',
-      message: 'Something went wrong on our side.',
+      message: "A fault of Basil's.",
     });
     quiet.mockRestore();
   });

@@ -82,8 +82,6 @@ describe('sky images on the shelf', () => {
     expect(mended.beforeHash).not.toBe(mended.afterHash);
     await changeSkyImage(db, project, made.id, { remedies: [], options: {} });
     expect((await read(made.id)).wholeHash).toBe(made.wholeHash);
-    await expect(changeSkyImage(db, project, made.id, { remedies: ['magic' as never] })).rejects.toThrow('no remedy "magic"');
-    await expect(changeSkyImage(db, project, made.id, { name: ' ' })).rejects.toThrow('1 to 80');
   }, 90_000);
 
   it('take another file in their place, and keep their remedies', async () => {

@@ -93,7 +93,7 @@ describe('blobs', () => {
       .values([{ hash: null }, { hash: null }])
       .returning('id')
       .execute();
-    await sql`update blobs set created_at = now() - interval '2 days' where id = ${old!.id}`.execute(db);
+    await sql`update blobs set touched_at = now() - interval '11 minutes' where id = ${old!.id}`.execute(db);
     await sweepBlobs(db);
     const ids = (await db.selectFrom('blobs').select('id').where('hash', 'is', null).execute()).map((row) => row.id);
     expect(ids).toContain(fresh!.id);
@@ -144,7 +144,7 @@ describe('projects', () => {
   it('are listed, renamed, and deleted with all that nothing else uses', async () => {
     const [kept, gone] = [await newProject('Kept', 19), await newProject('Gone', 19)];
     const blobs = await countOf(db, 'blobs');
-    await renameProject(db, kept, '  Kept indeed ');
+    await renameProject(db, kept, 'Kept indeed');
     await deleteProject(db, gone);
     const names = (await listProjects(db)).map((p) => p.name);
     expect(names).toContain('Kept indeed');

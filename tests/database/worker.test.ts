@@ -1,9 +1,10 @@
 import { readFile } from 'node:fs/promises';
+import { setTimeout as pause } from 'node:timers/promises';
 import { sql } from 'kysely';
 import type PgBoss from 'pg-boss';
 import { GLOW_LAYER, LAYER, fromHalves } from '../../core/bake';
 import { type defaultRig } from '../../core/rig';
-import { readBlob, streamOf, type Db } from '../../server/data';
+import { openDatabase, readBlob, streamOf, type Db } from '../../server/data';
 import {
   bakesOf,
   cancelBake,
@@ -127,6 +128,31 @@ describe('a job', () => {
 });
 
 describe('a bake', () => {
+  it('goes on by itself where the database drops every connection, again and again', async () => {
+    const projectId = await newRoom('Dropped', { texelsPerM: 8, bounces: 3 });
+    const { id } = await startBake(projectId);
+    const admin = openDatabase(address);
+    try {
+      for (let times = 0; times < 6; times++) {
+        await pause(400);
+        await sql`select pg_terminate_backend(pid) from pg_stat_activity
+          where datname = current_database() and pid <> pg_backend_pid()`.execute(admin);
+      }
+      await until(
+        async () => {
+          // This test's own connections were dropped as well.
+          const view = await bakesOf(db, projectId).catch(() => null);
+          if (view?.failed) throw new Error(view.failed.error ?? 'failed');
+          return view?.done?.id === id;
+        },
+        'the bake',
+        120,
+      );
+    } finally {
+      await admin.destroy();
+    }
+  });
+
   it('ends in the same stems whether its worker is left alone, killed twice, stopped and paused, or helped by another', async () => {
     // Many texels of few paths: many jobs to be killed in.
     const dense = { texelsPerM: 10, bounces: 4 };

@@ -1,5 +1,5 @@
 import { spawnSync } from 'node:child_process';
-import { writeFileSync } from 'node:fs';
+import { readFileSync, writeFileSync } from 'node:fs';
 import { get, type IncomingMessage } from 'node:http';
 import { join } from 'node:path';
 import type { Browser, Page } from 'playwright-core';
@@ -366,6 +366,9 @@ describe('the studio, in a real browser', () => {
   });
 });
 
+const openedProject = async () =>
+  (await (await fetch(`${app.address}/api/projects/${page.url().split('/').pop()!}`)).json()) as ProjectView;
+
 describe('the start', () => {
   it('steps around a port in use', async () => {
     expect(app.printed()).toContain(app.address);
@@ -401,6 +404,21 @@ describe('the start', () => {
     // Nothing of what the pages did was against it.
     expect(refused).toEqual([]);
   });
+
+  it('starts its database again when that is killed; the page says so, keeps what is changed, and goes on by itself', async () => {
+    const at = { ...(await openedProject()) };
+    const pid = Number(readFileSync(join(app.data, 'postgres', 'postmaster.pid'), 'utf8').split('\n')[0]);
+    await page.bringToFront();
+    // Stopped in its tracks first, so that the page has the time to see it away.
+    process.kill(pid, 'SIGKILL');
+    await page.locator('aside input[aria-label^="Elevation"]').first().fill('41');
+    await page.locator('aside input[aria-label^="Elevation"]').first().press('Enter');
+    await until(() => Promise.resolve(app.printed().includes('The database runs again.')), 'the database', 60);
+    await page.waitForSelector('[data-testid="saved"][data-saving="saved"]', { timeout: 60_000 });
+    await until(async () => (await openedProject()).rig.cues[0]!.holds.sun?.elevationDeg === 41, 'the edit');
+    expect((await openedProject()).revision).toBeGreaterThan(at.revision);
+    await page.waitForSelector('[data-testid="server-trouble"]', { state: 'detached', timeout: 30_000 });
+  }, 120_000);
 
   it('recovers by itself from a kill -9 of all of it, and keeps everything', async () => {
     const before = (await (await fetch(`${app.address}/api/projects`)).json()) as { id: string }[];

@@ -8,6 +8,7 @@ import * as workerThreads from './006_worker_threads';
 import * as bakeSteps from './007_bake_steps';
 import * as skySeen from './008_sky_seen';
 import * as bakeNoise from './009_bake_noise';
+import * as touchedBlobs from './010_touched_blobs';
 
 /** All migrations by name, in order. A landed one is never changed. */
 export const migrations: Record<string, Migration> = {
@@ -20,4 +21,5 @@ export const migrations: Record<string, Migration> = {
   '007_bake_steps': bakeSteps,
   '008_sky_seen': skySeen,
   '009_bake_noise': bakeNoise,
+  '010_touched_blobs': touchedBlobs,
 };

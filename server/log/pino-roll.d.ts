@@ -1,4 +1,5 @@
 declare module 'pino-roll' {
+  import type { EventEmitter } from 'node:events';
   import type { DestinationStream } from 'pino';
 
   /** Opens a file that is rotated; see the package for what may be asked. */
@@ -8,5 +9,5 @@ declare module 'pino-roll' {
     limit?: { count: number };
     mkdir?: boolean;
     symlink?: boolean;
-  }): Promise<DestinationStream>;
+  }): Promise<DestinationStream & EventEmitter>;
 }

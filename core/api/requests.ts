@@ -1,0 +1,85 @@
+/** What the page asks of the server in the body of a request: the form of each, and what is checked of it. */
+import Joi from 'joi';
+import type { RemedyCode, RepairOptions } from '../image';
+import { Failure } from '../units';
+import { REMEDY_NAMES } from './remedies';
+
+/** Most objects that a bake is held to by name. */
+const MOST_OBJECTS = 20_000;
+
+/** What of a level is baked: what is stale where nothing is said, everything, or some objects alone, all stems of them. */
+export interface BakeExtent {
+  whole?: boolean;
+  only?: string[] | null;
+}
+
+/** What may be changed of a sky image by hand; other remedies or options have it read again. */
+export interface SkyImageChange {
+  name?: string;
+  tags?: string[];
+  house?: boolean;
+  remedies?: RemedyCode[];
+  options?: RepairOptions;
+}
+
+/** A form of a request, and the value that it has once it is checked. */
+export interface Form<T> {
+  schema: Joi.Schema;
+  /** Never set: it holds the type. */
+  value?: T;
+}
+
+const formOf = <T>(schema: Joi.ObjectSchema): Form<T> => ({ schema });
+/** Text that people type: blanks around it are taken off. */
+const typed = Joi.string().trim().prefs({ convert: true });
+const name = typed.min(1).max(80);
+const option = Joi.number().min(0).max(1e7);
+
+/** The forms of all requests that bring JSON. */
+export const FORMS = {
+  rename: formOf<{ name: string }>(Joi.object({ name: name.required() })),
+  /** The rig itself is checked by its own schema. */
+  saveRig: formOf<{ base: number; rig: unknown; note: string }>(
+    Joi.object({
+      base: Joi.number().integer().min(0).required(),
+      rig: Joi.object().unknown().required(),
+      note: Joi.string().allow('').max(2000).default(''),
+    }),
+  ),
+  bake: formOf<BakeExtent>(
+    Joi.object({
+      whole: Joi.boolean(),
+      only: Joi.array().items(Joi.string()).min(1).max(MOST_OBJECTS).allow(null),
+    }),
+  ),
+  changeBake: formOf<{ paused: boolean } | { again: true }>(
+    Joi.object({ paused: Joi.boolean(), again: Joi.valid(true) }).xor('paused', 'again'),
+  ),
+  cores: formOf<{ used: number | null }>(Joi.object({ used: Joi.number().integer().min(1).max(1024).allow(null).required() })),
+  changeSky: formOf<SkyImageChange>(
+    Joi.object({
+      name,
+      tags: Joi.array().items(typed.allow('').max(40)).max(20),
+      house: Joi.boolean(),
+      remedies: Joi.array()
+        .items(Joi.valid(...Object.keys(REMEDY_NAMES)))
+        .unique()
+        .max(20),
+      options: Joi.object({ sunLux: option, sunKelvin: option, levelLux: option }),
+    }),
+  ),
+  fetchSky: formOf<{ address: string; item: string }>(
+    Joi.object({
+      address: Joi.string().max(2000).required(),
+      item: Joi.string().max(120).required(),
+    }),
+  ),
+};
+
+/** The body of a request in its form. Throws a `bad-input` {@link Failure} that names what is wrong in it. */
+export function checkForm<T>({ schema }: Form<T>, body: unknown): T {
+  // Nothing is turned into what it is not: "5" is no number.
+  const { error, value } = schema.validate(body, { convert: false });
+  if (error) throw new Failure('bad-input', `The request is not valid: ${error.details[0]!.message}.`, 'Correct it and send it again.');
+  return value as T;
+}

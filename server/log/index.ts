@@ -1,0 +1,1 @@
+export { openLog, type Log } from './log';

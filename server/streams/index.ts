@@ -1,0 +1,1 @@
+export { spokenParts } from './spokenParts';
