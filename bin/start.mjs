@@ -7,7 +7,7 @@ import { ROOT, ensurePackages } from './lib/packages.mjs';
 import { ensureBuilt } from './lib/build.mjs';
 import { ensureKernel } from './lib/kernel.mjs';
 import { freePort, startPostgres } from './lib/postgres.mjs';
-import { makeRoom, remember, runFileOf } from './lib/runFile.mjs';
+import { followNpm, makeRoom, remember, runFileOf } from './lib/runFile.mjs';
 import { WORKER_MEMORY } from './lib/workerMemory.mjs';
 
 const USAGE = 'npm start -- [--port N] [--data DIR] [--no-demo]';
@@ -102,9 +102,7 @@ async function end(code) {
 process.on('SIGINT', () => void end(0));
 process.on('SIGTERM', () => void end(0));
 process.on('SIGHUP', () => void end(0));
-// Started by npm it ends with that, even where npm was killed without a word.
-const parent = process.ppid;
-if (process.env.npm_lifecycle_event) setInterval(() => process.ppid !== parent && void end(0), 500).unref();
+followNpm(() => void end(0));
 
 async function answers(url) {
   for (let tries = 0; tries < 600 && !ending; tries++) {

@@ -18,6 +18,16 @@ export function begun(pid) {
   }
 }
 
+/** The process that a process was started by; null where there is none. */
+const parentOf = (pid) => {
+  try {
+    const stat = readFileSync(`/proc/${pid}/stat`, 'utf8');
+    return Number(stat.slice(stat.lastIndexOf(')') + 2).split(' ')[1]);
+  } catch {
+    return null;
+  }
+};
+
 const isAlive = ({ pid, began }) => Number.isInteger(pid) && began !== null && begun(pid) === began;
 
 /** The word of the last start over a data folder; null where there is none that can be read. */
@@ -28,6 +38,17 @@ function lastRun(file) {
   } catch {
     return null;
   }
+}
+
+/** Calls `gone` once npm, which runs this process through a shell, is there no more; does nothing where npm did not start it. */
+export function followNpm(gone) {
+  if (!process.env.npm_lifecycle_event) return;
+  const chain = [process.ppid, parentOf(process.ppid)].filter((pid) => pid > 1).map((pid) => ({ pid, began: begun(pid) }));
+  const timer = setInterval(() => {
+    if (chain.every(isAlive)) return;
+    clearInterval(timer);
+    gone();
+  }, 500).unref();
 }
 
 async function answers(address) {

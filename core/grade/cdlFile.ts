@@ -33,6 +33,15 @@ function numbers(node: unknown, name: string, count: number, [low, high]: readon
   return values;
 }
 
+/** The tree of an XML text. The parser refuses what the validator lets pass: an instruction that does not end, say. */
+function parseXml(xml: string): unknown {
+  try {
+    return new XMLParser({ removeNSPrefix: true, parseTagValue: false, processEntities: false }).parse(xml);
+  } catch {
+    return refuse('it is not whole XML');
+  }
+}
+
 /**
  * Reads a colour decision list from the ASC's XML (.cdl, .cc, .ccc; ASC CDL 1.2). What is not stated changes nothing. Throws a `bad-input`
  * {@link Failure} for anything else, and where there is more than one correction.
@@ -40,7 +49,7 @@ function numbers(node: unknown, name: string, count: number, [low, high]: readon
 export function readCdl(xml: string): Cdl {
   const fault = XMLValidator.validate(xml);
   if (fault !== true) return refuse(`line ${fault.err.line} is not XML: ${fault.err.msg.replace(/\.$/, '')}`);
-  const document: unknown = new XMLParser({ removeNSPrefix: true, parseTagValue: false, processEntities: false }).parse(xml);
+  const document = parseXml(xml);
   const corrections = elements(document, 'ColorCorrection');
   if (corrections.length === 0) return refuse('it holds no ColorCorrection');
   if (corrections.length > 1) return refuse(`it holds ${corrections.length} corrections, and a cue has one`);

@@ -89,7 +89,7 @@ export function readCube(text: string): Lut {
     else if (word === 'LUT_3D_SIZE') {
       size = Number(rest[0]);
       if (!Number.isInteger(size) || size < LUT_SIZES[0] || size > LUT_SIZES[1])
-        refuse(`line ${i + 1} says a size of ${rest[0]}; from ${LUT_SIZES[0]} to ${LUT_SIZES[1]} are read`);
+        refuse(`line ${i + 1} says a size of ${rest[0] ?? 'nothing'}; from ${LUT_SIZES[0]} to ${LUT_SIZES[1]} are read`);
     } else if (word === 'DOMAIN_MIN' || word === 'DOMAIN_MAX') {
       if (rest.some((v) => Number(v) !== (word === 'DOMAIN_MIN' ? 0 : 1))) refuse(`line ${i + 1} says another range than 0..1`);
     } else {

@@ -1,5 +1,6 @@
 import type { GLTF } from '@gltf-transform/core';
 import { Failure } from '../units';
+import { WrongTypes } from './checkTypes';
 
 /** What a level may declare at the most: what a workstation of 8 GB can still light. */
 const MOST = { vertices: 30_000_000, triangles: 20_000_000, nodes: 2_000_000 };
@@ -25,8 +26,12 @@ interface Compression {
   byteStride: number;
   count: number;
 }
-const compressionOf = ({ extensions = {} }: GLTF.IBufferView): Compression | undefined =>
-  Object.entries(extensions).find(([name]) => name.endsWith('meshopt_compression'))?.[1] as Compression | undefined;
+const compressionOf = ({ extensions = {} }: GLTF.IBufferView): Compression | undefined => {
+  const packed = Object.entries(extensions).find(([name]) => name.endsWith('meshopt_compression'))?.[1] as Compression | undefined;
+  if (packed && [packed.buffer, packed.byteLength, packed.byteStride, packed.count].includes(undefined as never))
+    throw new WrongTypes('a packed buffer view says too little');
+  return packed;
+};
 
 /** Whether a list that a file declares has an item of a number. */
 const has = (list: readonly unknown[] | undefined, index: number | undefined) => index === undefined || (list?.[index] ?? null) !== null;

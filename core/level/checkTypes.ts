@@ -18,6 +18,7 @@ const isOf = (fields: Fields) => (value: unknown) =>
 
 type Fields = Record<string, (value: unknown) => boolean>;
 
+const VIEW: Fields = { buffer: isCount, byteOffset: isCount, byteLength: isCount, byteStride: isCount };
 const TEXTURE: Fields = {
   index: isCount,
   texCoord: isCount,
@@ -49,7 +50,13 @@ const MATERIAL: Fields = {
 /** The values that Basil's own checks and its reader of glTF rely on, by the lists of a glTF; each may be left out. */
 const LISTS: Record<string, Fields> = {
   buffers: { byteLength: isCount, uri: isText },
-  bufferViews: { buffer: isCount, byteOffset: isCount, byteLength: isCount, byteStride: isCount },
+  bufferViews: {
+    ...VIEW,
+    extensions: isOf({
+      EXT_meshopt_compression: isOf({ ...VIEW, count: isCount }),
+      KHR_meshopt_compression: isOf({ ...VIEW, count: isCount }),
+    }),
+  },
   accessors: { bufferView: isCount, byteOffset: isCount, componentType: isCount, count: isCount, type: isText, sparse: isObject },
   meshes: { primitives: isList(isObject) },
   nodes: {

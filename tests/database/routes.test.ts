@@ -67,7 +67,10 @@ describe('the routes', () => {
       status: 400,
       message: expect.stringContaining('treacle'),
     });
-    expect(await refusal(await save('two', rig))).toMatchObject({ status: 400, message: expect.stringContaining('"base" must be a number') });
+    expect(await refusal(await save('two', rig))).toMatchObject({
+      status: 400,
+      message: expect.stringContaining('"base" must be a number'),
+    });
     expect((await json<ProjectView>(await routes.openProject(get(''), of({ id })))).revision).toBe(2);
   });
 

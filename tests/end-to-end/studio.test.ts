@@ -1,6 +1,7 @@
-import { spawnSync } from 'node:child_process';
-import { readFileSync, writeFileSync } from 'node:fs';
+import { spawn, spawnSync } from 'node:child_process';
+import { mkdtempSync, readFileSync, readdirSync, writeFileSync } from 'node:fs';
 import { get, type IncomingMessage } from 'node:http';
+import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Browser, Page } from 'playwright-core';
 import sharp from 'sharp';
@@ -369,6 +370,16 @@ describe('the studio, in a real browser', () => {
 const openedProject = async () =>
   (await (await fetch(`${app.address}/api/projects/${page.url().split('/').pop()!}`)).json()) as ProjectView;
 
+/** Processes that were started over a data folder: those that name it, or were told of it. */
+const runningOver = (data: string) =>
+  readdirSync('/proc').filter((pid) => {
+    try {
+      return /^\d+$/.test(pid) && ['cmdline', 'environ'].some((file) => readFileSync(`/proc/${pid}/${file}`, 'utf8').includes(data));
+    } catch {
+      return false;
+    }
+  });
+
 describe('the start', () => {
   it('steps around a port in use', async () => {
     expect(app.printed()).toContain(app.address);
@@ -406,28 +417,56 @@ describe('the start', () => {
   });
 
   it('starts its database again when that is killed; the page says so, keeps what is changed, and goes on by itself', async () => {
-    const at = { ...(await openedProject()) };
-    const pid = Number(readFileSync(join(app.data, 'postgres', 'postmaster.pid'), 'utf8').split('\n')[0]);
-    await page.bringToFront();
-    // Stopped in its tracks first, so that the page has the time to see it away.
-    process.kill(pid, 'SIGKILL');
-    await page.locator('aside input[aria-label^="Elevation"]').first().fill('41');
-    await page.locator('aside input[aria-label^="Elevation"]').first().press('Enter');
-    await until(() => Promise.resolve(app.printed().includes('The database runs again.')), 'the database', 60);
-    await page.waitForSelector('[data-testid="saved"][data-saving="saved"]', { timeout: 60_000 });
-    await until(async () => (await openedProject()).rig.cues[0]!.holds.sun?.elevationDeg === 41, 'the edit');
-    expect((await openedProject()).revision).toBeGreaterThan(at.revision);
-    await page.waitForSelector('[data-testid="server-trouble"]', { state: 'detached', timeout: 30_000 });
-  }, 120_000);
+    // As another page left it.
+    await page.reload();
+    await settled(page);
+    const { revision } = await openedProject();
+    const elevation = page.locator('aside input[aria-label^="Elevation"]').first();
+    const database = Number(readFileSync(join(app.data, 'postgres', 'postmaster.pid'), 'utf8').split('\n')[0]);
+    // Held, so that the page has the time to see the database away.
+    process.kill(app.pid, 'SIGSTOP');
+    try {
+      process.kill(database, 'SIGKILL');
+      await elevation.fill('52');
+      await elevation.press('Enter');
+      await page.getByTestId('server-trouble').getByText('database does not answer').waitFor({ timeout: 30_000 });
+      await page.waitForSelector('[data-testid="saved"][data-saving="unreachable"]', { timeout: 10_000 });
+    } finally {
+      process.kill(app.pid, 'SIGCONT');
+    }
+    await page.waitForSelector('[data-testid="saved"][data-saving="saved"]', { timeout: 30_000 });
+    expect(app.printed()).toContain('The database runs again.');
+    const after = await openedProject();
+    expect(after.revision).toBeGreaterThan(revision);
+    expect(after.rig.cues.map((cue) => cue.holds.sun?.elevationDeg)).toContain(52);
+    await page.getByTestId('server-trouble').waitFor({ state: 'detached', timeout: 30_000 });
+  });
 
   it('recovers by itself from a kill -9 of all of it, and keeps everything', async () => {
     const before = (await (await fetch(`${app.address}/api/projects`)).json()) as { id: string }[];
     expect(before).toHaveLength(1);
     await app.kill();
+    // What it had started ends with it.
+    await until(() => Promise.resolve(runningOver(app.data).length === 0), 'the end of all processes', 10);
     const again = await startApplication(['--no-demo', '--port', '4300'], app.data);
     app = again;
     expect(await (await fetch(`${again.address}/api/projects`)).json()).toEqual(before);
     expect(again.printed()).not.toContain('Building');
+  }, 120_000);
+
+  it('ends with the npm that runs it, even where that is killed', async () => {
+    const data = mkdtempSync(join(tmpdir(), 'basil-npm-'));
+    const npm = spawn('npm', ['start', '--', '--no-demo', '--port', '4300', '--data', data], {
+      env: { ...process.env, NODE_OPTIONS: '', NODE_ENV: 'production' },
+      stdio: ['ignore', 'pipe', 'ignore'],
+    });
+    let printed = '';
+    npm.stdout.on('data', (part) => (printed += part));
+    await until(() => Promise.resolve(printed.includes('Basil is at')), 'the address', 60);
+    expect(runningOver(data).length).toBeGreaterThan(3);
+    npm.kill('SIGKILL');
+    await until(() => Promise.resolve(runningOver(data).length === 0), 'the end of all processes', 20);
+    removeData(data);
   }, 120_000);
 
   it('ends in order at Ctrl-C', async () => {

@@ -12,6 +12,8 @@ const ROOT = join(__dirname, '..', '..');
 export interface Application {
   address: string;
   data: string;
+  /** Of the start itself. */
+  pid: number;
   /** All that it has printed. */
   printed(): string;
   /** Ends it as Ctrl-C does; answers its exit code. */
@@ -42,6 +44,7 @@ export async function startApplication(args: string[], data = mkdtempSync(join(t
   return {
     address,
     data,
+    pid: child.pid!,
     printed: () => text,
     stop: () => {
       child.kill('SIGINT');

@@ -1,6 +1,6 @@
 import Joi from 'joi';
 import { KELVIN_RANGE } from '../../units';
-import { degrees, finite, hex, id, name, vector } from './valueSchemas';
+import { MESSAGES, degrees, finite, hex, id, name, vector } from './valueSchemas';
 
 const known = new WeakSet<object>();
 
@@ -11,7 +11,7 @@ const known = new WeakSet<object>();
 export const once = (schema: Joi.ObjectSchema) =>
   Joi.any().custom((value: unknown, helpers) => {
     if (typeof value === 'object' && value !== null && known.has(value)) return value;
-    const { error } = schema.validate(value, { convert: false });
+    const { error } = schema.validate(value, { convert: false, messages: MESSAGES });
     const [list, index] = helpers.state.path as [string, number];
     if (error)
       return helpers.message({

@@ -9,7 +9,7 @@ import { fog, grade, volume, whole } from './moodSchemas';
 import { drawn, look, moon, night, path } from './nightSchemas';
 import { roleRule } from './roleSchemas';
 import { RIG_VERSION, STEMS, type Rig } from './types';
-import { byName, finite, hex, hour, id, name, triple, vector } from './valueSchemas';
+import { MESSAGES, byName, finite, hex, hour, id, name, triple, vector } from './valueSchemas';
 import { materialRule, namedWeather, water, weather, weatherTurn } from './weatherSchemas';
 
 const sun = {
@@ -228,7 +228,7 @@ function refuse(what: string): never {
  * server and at the command line. Throws a `bad-input` {@link Failure} that names the value and its bounds.
  */
 export function checkRig(document: unknown): Rig {
-  const { error, value } = rig.validate(document, { convert: false, abortEarly: true });
+  const { error, value } = rig.validate(document, { convert: false, abortEarly: true, messages: MESSAGES });
   if (error) refuse(error.details[0]!.message);
   const checked = value as Rig;
   const airs = new Set([...SHIPPED_AIRS, ...checked.airs].map((a) => a.id));

@@ -1,5 +1,12 @@
 import Joi from 'joi';
 
+/** What is said in place of the schema library's own words, where those are not meant for people. */
+export const MESSAGES = {
+  'alternatives.types': '{{#label}} is of none of the kinds that there are',
+  'alternatives.match': '{{#label}} is of none of the kinds that there are',
+  'alternatives.any': '{{#label}} is of none of the kinds that there are',
+};
+
 /** Values that several parts of a rig have. */
 export const finite = (low: number, high: number) => Joi.number().min(low).max(high);
 export const triple = (low: number, high: number) => Joi.array().length(3).items(finite(low, high).required()).required();
