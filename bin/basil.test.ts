@@ -275,6 +275,18 @@ describe('the command line', () => {
     expect(worst).toBeLessThan(1e-3);
   });
 
+  it('says where nothing can be written, in one line', () => {
+    put('day.json', JSON.stringify(defaultRig()));
+    for (const args of [
+      ['sky', '--rig', 'day.json', '--at', '12', '--size', '32', '--out', 'none/sky.exr'],
+      ['grade', '--rig', 'day.json', '--at', '12', '--size', '5', '--lut', 'none/grade.cube'],
+    ]) {
+      const { status, stderr } = basil(...args);
+      expect([status, stderr.trim().split('\n').length]).toEqual([2, 1]);
+      expect(stderr).toContain('its folder does not exist. Make the folder first');
+    }
+  });
+
   it('writes the sky of an hour whose panorama holds just the light it states', () => {
     put('day.json', JSON.stringify(defaultRig()));
     for (const out of ['sky.exr', 'sky.hdr']) {

@@ -86,6 +86,12 @@ function readArguments(args: string[]) {
   }
 }
 
+// Whoever reads what is printed may have enough of it.
+process.stdout.on('error', (error: NodeJS.ErrnoException) => {
+  if (error.code !== 'EPIPE') throw error;
+  process.exit(0);
+});
+
 main(process.argv.slice(2)).catch((error: unknown) => {
   if (error instanceof Failure && error.code !== 'fault') {
     console.error(error.sentence.replace(/\s+/g, ' '));

@@ -1,7 +1,7 @@
-import { writeFile } from 'node:fs/promises';
 import { LUT_SIZES, SHAPER_TEXT, gradeLiftEv, gradeLut, isFixed, readCdl, readCube, writeCdl, writeCube, type Cdl } from '../../core/grade';
 import { incidentEv, refuseHeldImages, resolveCue, resolveHour } from '../../core/rig';
 import { Failure } from '../../core/units';
+import { writeOut } from '../../server/folder/writeOut';
 import { inFile, need, path, print, readInput, type Command, type Options } from '../lib/input';
 import { numberFrom } from '../lib/numberFrom';
 import { momentFrom, rigFrom } from '../lib/rigFile';
@@ -35,9 +35,9 @@ export const grade: Command = async (_, options) => {
       'output = encoded sRGB (IEC 61966-2-1), 0..1',
       `exposure EV100 ${Number(ev100.toFixed(3))}`,
     ];
-    await writeFile(lutFile, writeCube(gradeLut(lighting.grade, ev100, size, name), comments));
+    await writeOut(lutFile, writeCube(gradeLut(lighting.grade, ev100, size, name), comments));
   }
-  if (cdlFile) await writeFile(cdlFile, writeCdl(lighting.grade.cdl, name));
+  if (cdlFile) await writeOut(cdlFile, writeCdl(lighting.grade.cdl, name));
   const { sceneWhite, curves, ...parts } = lighting.grade;
   const report = {
     name,

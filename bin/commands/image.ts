@@ -1,4 +1,3 @@
-import { writeFile } from 'node:fs/promises';
 import { basename } from 'node:path';
 import {
   FIRST_REMEDY,
@@ -18,6 +17,7 @@ import { FACES, panoramaIlluminance, resampleEquirect, turnEquirect, type Face, 
 import { Failure, luminance } from '../../core/units';
 import { REMEDY_NAMES } from '../../core/api';
 import { ThreadPool } from '../../server/workers';
+import { writeOut } from '../../server/folder/writeOut';
 import { need, path, print, readInput, type Command, type Options } from '../lib/input';
 import { numberFrom } from '../lib/numberFrom';
 
@@ -113,7 +113,7 @@ async function write(image: Panorama, out: string | undefined): Promise<void> {
   if (!/\.(exr|hdr)$/i.test(out))
     throw new Failure('bad-input', `--out ${out} is neither .exr nor .hdr.`, 'Name the file with one of these endings.');
   const { width, height, rgba } = image;
-  await writeFile(out, /exr$/i.test(out) ? await writeExr(rgba, width, height) : writeHdr(rgba, width, height));
+  await writeOut(out, /exr$/i.test(out) ? await writeExr(rgba, width, height) : writeHdr(rgba, width, height));
 }
 
 async function repair(given: Given, options: Options): Promise<Outcome> {

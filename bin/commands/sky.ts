@@ -1,8 +1,8 @@
-import { writeFile } from 'node:fs/promises';
 import { writeExr } from '../../core/image';
 import { writeHdr } from '../../core/rgbe';
 import { refuseHeldImages, resolveCue, resolveHour } from '../../core/rig';
 import { Failure } from '../../core/units';
+import { writeOut } from '../../server/folder/writeOut';
 import { path, print, type Command } from '../lib/input';
 import { numberFrom } from '../lib/numberFrom';
 import { momentFrom, rigFrom } from '../lib/rigFile';
@@ -21,7 +21,7 @@ export const sky: Command = async (_, options) => {
   const { panorama, report } = skyReport(lighting, 2 * Math.round(size / 2));
   if (options.out) {
     const { width, height, rgba } = panorama;
-    await writeFile(path(options.out), format === 'exr' ? await writeExr(rgba, width, height) : writeHdr(rgba, width, height));
+    await writeOut(path(options.out), format === 'exr' ? await writeExr(rgba, width, height) : writeHdr(rgba, width, height));
   }
   if (options.json) return print({ ...(options.out ? { out: path(options.out) } : {}), ...report });
   console.log(

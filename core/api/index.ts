@@ -32,9 +32,23 @@ export interface ProjectCard {
   name: string;
   /** ISO 8601. */
   changedAt: string;
+  /** When it was deleted, ISO 8601; null for one that is on the shelf. */
+  deletedAt: string | null;
   pictureHash: string | null;
   triangles: number;
   cues: number;
+}
+
+/** What a project occupies, bytes: files that it shares with others are counted for each. */
+export interface Occupied {
+  projectId: string;
+  level: number;
+  bakes: number;
+  /** Sky images, models and pictures. */
+  images: number;
+  history: number;
+  /** What tidying would free: of earlier levels and bakes. */
+  spare: number;
 }
 
 /** A project as the studio opens it. */

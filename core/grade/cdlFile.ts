@@ -33,6 +33,9 @@ function numbers(node: unknown, name: string, count: number, [low, high]: readon
   return values;
 }
 
+/** Most letters of a list: one correction takes a thousand. */
+export const MAX_CDL = 1_000_000;
+
 /** The tree of an XML text. The parser refuses what the validator lets pass: an instruction that does not end, say. */
 function parseXml(xml: string): unknown {
   try {
@@ -47,6 +50,7 @@ function parseXml(xml: string): unknown {
  * {@link Failure} for anything else, and where there is more than one correction.
  */
 export function readCdl(xml: string): Cdl {
+  if (xml.length > MAX_CDL) return refuse(`it has ${xml.length} letters, and up to ${MAX_CDL} are read`);
   const fault = XMLValidator.validate(xml);
   if (fault !== true) return refuse(`line ${fault.err.line} is not XML: ${fault.err.msg.replace(/\.$/, '')}`);
   const document = parseXml(xml);

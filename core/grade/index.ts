@@ -1,5 +1,5 @@
 export { applyCdl, isNoCdl, NO_CDL, type Cdl } from './cdl';
-export { CDL_RANGES, readCdl, writeCdl } from './cdlFile';
+export { CDL_RANGES, MAX_CDL, readCdl, writeCdl } from './cdlFile';
 export { IDENTITY, type Matrix3 } from './colorMatrices';
 export { beforeCurve, colorGrade, gradeLiftEv, gradedColor, isColorNeutral, isNeutral } from './develop';
 export {

@@ -99,11 +99,15 @@ function ascending(angles: number[], what: string, low: number, high: number): n
   return angles;
 }
 
+/** Most letters that an IES file may have: a tenth of a degree both ways takes less. */
+export const MAX_IES = 400_000;
+
 /**
  * Reads an IES file (ANSI/IES LM-63-1995, -2002 and -2019, and the two before), its tilt table passed over: a lamp is taken as
  * it was measured. Throws a `bad-input` {@link Failure} that says what is wrong and in which line.
  */
 export function readIes(text: string): IesFile {
+  if (text.length > MAX_IES) refuse(`The file has ${text.length} letters, and up to ${MAX_IES} are read.`, 'Bring one with fewer angles.');
   if (text.length > MAX_LENGTH) refuse(`The file has ${text.length} characters, more than the ${MAX_LENGTH} that are read.`);
   if (text.includes('\0')) refuse('The file is not a text: it holds zero bytes.', 'Choose an .ies file of LM-63.');
   const lines = text.replace(/^\uFEFF/, '').split(/\r\n|\r|\n/);

@@ -9,3 +9,4 @@ export { orderedJson, sameJson } from './orderedJson';
 export { AS_GLTF, LEVEL_UNITS, movedPoint, placingName, samePlacing, type Placing } from './placing';
 export { percent } from './percent';
 export { smoothstep } from './smoothstep';
+export { applyDiff, treeDiff, type Patch } from './treeDiff';

@@ -4,6 +4,7 @@ import type { LayoutOptions, LevelSummary } from '../../core/level';
 import type { Rig } from '../../core/rig';
 import type { RemedyCode, RepairOptions, SkyReport, TakenSun } from '../../core/image';
 import type { BakeState, Foreseen } from '../../core/api';
+import type { Patch } from '../../core/units';
 
 type Created = ColumnType<Date, never, never>;
 
@@ -30,6 +31,8 @@ export interface ProjectTable {
   picture_hash: string | null;
   created_at: Created;
   changed_at: ColumnType<Date, never, Date>;
+  /** When it was deleted; it can be taken back for some days. */
+  deleted_at: ColumnType<Date | null, never, Date | null>;
 }
 
 export interface LevelTable {
@@ -64,8 +67,12 @@ export interface IntakeTable {
 export interface RigRevisionTable {
   project_id: string;
   revision: number;
-  rig: JSONColumnType<Rig>;
+  /** The whole rig, or null where it is kept as `patches` that make it of the next revision that is kept. The newest is whole. */
+  rig: JSONColumnType<Rig> | null;
+  patches: JSONColumnType<Patch[]> | null;
   note: string;
+  /** What someone called it; it is kept for good then. */
+  name: string | null;
   created_at: Created;
 }
 

@@ -1,5 +1,4 @@
 import { createHash } from 'node:crypto';
-import { mkdir, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import {
   type BakeManifest,
@@ -28,6 +27,7 @@ import { writeExr } from '../../core/image';
 import { resolveCue, type Rig } from '../../core/rig';
 import { AUREOLE_FORMULAS, LOBE_FORMULA } from '../../core/sky';
 import { ThreadPool, bakeOnThreads } from '../workers';
+import { outFolder, writeOut } from './writeOut';
 
 const NOTES = [
   'Every texel holds E/pi: outgoing radiance of a diffuse surface = albedo x texel, irradiance E = pi x texel.',
@@ -87,6 +87,7 @@ export async function bakeToFolder(
   folder: string,
   { threads, measure, progress }: { threads?: number; measure?: Measure; progress?: (share: number) => void } = {},
 ): Promise<BakeManifest> {
+  await outFolder(folder);
   const pool = new ThreadPool(threads);
   try {
     const { glb, summary } = await pool.run('prepare', { bytes, options: layoutOf(rig) });
@@ -98,8 +99,7 @@ export async function bakeToFolder(
       .digest('hex');
     const noise: NoiseSums[] = [];
     const maps = await bakeOnThreads(pool, surfaces, key, plan, progress, (tile) => noise.push(noiseOfTile(surfaces, plan, tile)));
-    await mkdir(folder, { recursive: true });
-    await writeFile(join(folder, 'level.glb'), glb);
+    await writeOut(join(folder, 'level.glb'), glb);
     const manifest: BakeManifest = {
       format: 'basil-bake',
       version: MANIFEST_VERSION,
@@ -112,7 +112,7 @@ export async function bakeToFolder(
       notes: NOTES,
     };
     for (const [map, stems] of maps.entries()) await writeMap(fromHalves(stems), map, maps.length, rig, plan, folder, manifest);
-    await writeFile(join(folder, 'manifest.json'), JSON.stringify(manifest, null, 2) + '\n');
+    await writeOut(join(folder, 'manifest.json'), JSON.stringify(manifest, null, 2) + '\n');
     return manifest;
   } finally {
     await pool.close();
@@ -132,7 +132,7 @@ async function writeMap(
   const once = onceEach();
   const write = async (name: string, rgba: Float32Array, about: Omit<BakeManifest['files'][number], 'file' | 'map'>) => {
     const file = `${once(name)}${suffix}.exr`;
-    await writeFile(join(folder, file), await writeExr(rgba, stems.width, stems.height));
+    await writeOut(join(folder, file), await writeExr(rgba, stems.width, stems.height));
     manifest.files.push({ file, map, ...about });
   };
   for (const cue of rig.cues) {

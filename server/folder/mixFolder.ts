@@ -1,4 +1,4 @@
-import { readFile, writeFile } from 'node:fs/promises';
+import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import {
   type BakeManifest,
@@ -14,6 +14,7 @@ import {
 import { readExr, writeExr, type FloatImage } from '../../core/image';
 import { resolveCue, resolveHour, type Cue, type Lighting, type Rig } from '../../core/rig';
 import { Failure, luminance } from '../../core/units';
+import { writeOut } from './writeOut';
 
 /** What was mixed, and what the stems do not answer to. */
 export interface MixReport {
@@ -128,7 +129,7 @@ export async function mixFolder(folder: string, rig: Rig, moment: { cue: Cue } |
       texels++;
     }
     const file = manifest.maps.length > 1 ? out.replace(/(\.exr)?$/i, `.${map}.exr`) : out;
-    await writeFile(file, await writeExr(light, width, height));
+    await writeOut(file, await writeExr(light, width, height));
     report.files.push(file);
   }
   report.meanLux = texels > 0 ? (Math.PI * sum) / texels : 0;

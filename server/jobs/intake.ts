@@ -104,9 +104,11 @@ export async function intake({ db, aside }: JobContext, { intakeId }: Jobs['inta
         await keepBake(tx, added.projectId, { before: before.id, now: added.levelId, ...beside, covers });
       await tx
         .updateTable('intakes')
-        .set({ state: 'done', project_id: added.projectId, source_hash: row.source_hash })
+        .set({ state: 'done', project_id: added.projectId, source_hash: '' })
         .where('id', '=', intakeId)
         .execute();
+      // A level has its source of its own; that of a model is done with.
+      await freeBlobs(tx, [row.source_hash]);
       await tx.deleteFrom('settings').where('name', '=', rigSetting(intakeId)).execute();
       if (row.becomes === 'level') await send(tx, 'picture', [{ projectId: added.projectId }]);
       return added.projectId;

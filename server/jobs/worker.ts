@@ -3,12 +3,13 @@ import type PgBoss from 'pg-boss';
 import { sql } from 'kysely';
 import { Failure } from '../../core/units';
 import { openLog, type Log } from '../log';
-import { migrate, openDatabase, sweepBlobs, troubleOf, type Db } from '../data';
+import { migrate, openDatabase, troubleOf, type Db } from '../data';
 import { LIMITS, QUEUES, QueueConsumers, openQueue, type JobLimit, type Jobs, type QueueName } from '../queue';
 import { DEAD_AFTER_S, coresOf } from '../stores';
 import { ThreadPool } from '../workers';
 import { LevelCache, LightCache, RecentFiles } from './caches';
 import { collectGarbage } from './collectGarbage';
+import { keepHouse } from './housekeeping';
 import { endure, type Wait } from './endure';
 import { describeJob, giveUp, handlers, isWanted, resume } from './handlers';
 import type { JobContext } from './jobContext';
@@ -17,8 +18,8 @@ import type { JobContext } from './jobContext';
 const HEARTBEAT_S = 3;
 /** How often jobs at hand are looked at: whether they are still wanted, and within their limits. */
 const WATCH_MS = 500;
-/** How often what processes that died have left is swept up. */
-const SWEEP_MS = 600_000;
+/** How often what is past its time is let go of. */
+const HOUSE_MS = 600_000;
 /** How long a worker that has nothing to do keeps what it has at hand. */
 const KEEP_MS = 5000;
 /** Threads for what is not a job of a bake: one for each job of all other queues that there may be at once. */
@@ -57,7 +58,7 @@ export async function startWorker(address: string, { threads, dataFolder, limits
   const log = await openLog('worker', dataFolder);
   const db = openDatabase(address);
   await migrate(db);
-  await sweepBlobs(db);
+  await keepHouse(db);
   const boss = await openQueue(address);
   const context = openContext(db, threads);
   const id = randomUUID();
@@ -105,17 +106,17 @@ export async function startWorker(address: string, { threads, dataFolder, limits
   const consumers = new QueueConsumers(boss, run, QUEUES);
   const fit = async () => consumers.fit(await context.cores());
   await fit();
-  let swept = Date.now();
-  const sweepNowAndThen = async () => {
-    if (Date.now() - swept < SWEEP_MS) return;
-    swept = Date.now();
-    await sweepBlobs(db);
+  let kept = Date.now();
+  const keepHouseNowAndThen = async () => {
+    if (Date.now() - kept < HOUSE_MS) return;
+    kept = Date.now();
+    await keepHouse(db);
   };
   const heart = setInterval(() => {
     beat(db, id, context.pool.size)
       .then(() => letGo(db, id, atHand))
       .then(() => takeBack(db, boss))
-      .then(sweepNowAndThen)
+      .then(keepHouseNowAndThen)
       .then(() => (stopping ? undefined : fit()))
       .catch((error: unknown) => log.logger.warn({ err: error }, 'the database did not answer'));
   }, HEARTBEAT_S * 1000);

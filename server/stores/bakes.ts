@@ -9,7 +9,7 @@ import { changeBlobs, freeBlobs, needRoom, type Database, type Db, type Tx } fro
 import { freeUnusedLevels, showLevel } from './levels';
 import { send } from '../queue';
 import { workersOf } from './workers';
-import { latestRig } from './projects';
+import { latestRig } from './revisions';
 
 /** Finished bakes of a project that are kept, so that going back to an earlier rig finds its light there. */
 const KEPT_BAKES = 4;
@@ -408,8 +408,15 @@ async function freeOldBakes(db: Tx, projectId: string): Promise<void> {
     .orderBy('finished_at', 'desc')
     .offset(KEPT_BAKES)
     .execute();
-  if (old.length === 0) return;
-  const ids = old.map((b) => b.id);
+  await deleteBakes(
+    db,
+    old.map((b) => b.id),
+  );
+}
+
+/** Deletes bakes that are done, and what nothing else holds of them. */
+export async function deleteBakes(db: Tx, ids: string[]): Promise<void> {
+  if (ids.length === 0) return;
   const stems = await db.selectFrom('stems').select('hash').where('bake_id', 'in', ids).execute();
   await db.deleteFrom('bakes').where('id', 'in', ids).execute();
   await freeBlobs(

@@ -5,5 +5,7 @@ export * from './levels';
 export * from './looks';
 export * from './models';
 export * from './projects';
+export * from './revisions';
 export * from './skyImages';
+export * from './storage';
 export * from './workers';

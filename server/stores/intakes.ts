@@ -5,7 +5,8 @@ import type { IntakeView } from '../../core/api';
 import { changeBlobs, freeBlobs, needRoom, storeBlob, type Db, type IntakeTable, type Tx } from '../data';
 import { send } from '../queue';
 import { showLevel } from './levels';
-import { latestRig } from './projects';
+import { isOnShelf } from './projects';
+import { latestRig } from './revisions';
 import { workersOf } from './workers';
 
 /** Largest level that is taken in, bytes. */
@@ -31,7 +32,7 @@ export async function receiveLevel(
   also?: (tx: Tx, id: string) => Promise<void>,
 ): Promise<{ id: string }> {
   const id = randomUUID();
-  if (into && !(await db.selectFrom('projects').select('id').where('id', '=', into).executeTakeFirst())) {
+  if (into && !(await isOnShelf(db, into))) {
     throw new Failure('not-found', 'There is no such project to bring the level into.', 'Go back to the shelf.');
   }
   return storeBlob(

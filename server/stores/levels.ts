@@ -1,7 +1,9 @@
 import { randomUUID } from 'node:crypto';
+import { sql } from 'kysely';
 import type { LayoutOptions, LevelSummary } from '../../core/level';
 import { checkRig, defaultRig, type Rig } from '../../core/rig';
 import { freeBlobs, type Db, type Tx } from '../data';
+import { firstRevision } from './revisions';
 
 /** A level as it was read, laid out and stored. */
 export interface NewLevel {
@@ -40,10 +42,7 @@ export async function addLevel(
   const projectId = into ?? randomUUID();
   if (!into) {
     await tx.insertInto('projects').values({ id: projectId, name: level.name, level_id: null, picture_hash: null }).execute();
-    await tx
-      .insertInto('rig_revisions')
-      .values({ project_id: projectId, revision: 1, rig: JSON.stringify(checkRig(rig)), note: 'New project' })
-      .execute();
+    await firstRevision(tx, projectId, checkRig(rig));
   }
   const { id } = await insertLevel(tx, projectId, level);
   await showLevel(tx, projectId, id);
@@ -55,11 +54,12 @@ export async function showLevel(db: Db | Tx, projectId: string, levelId: string)
   await db.updateTable('projects').set({ level_id: levelId, changed_at: new Date() }).where('id', '=', projectId).execute();
 }
 
-/** Deletes those levels of a project that are not shown and that no bake of worth lies on. */
-export async function freeUnusedLevels(db: Db | Tx, projectId: string): Promise<void> {
+/** Deletes those levels of a project that are not shown, that no bake of worth lies on, and that are older than some hours. */
+export async function freeUnusedLevels(db: Db | Tx, projectId: string, olderThanHours = 0): Promise<void> {
   const unused = await db
     .deleteFrom('levels')
     .where('project_id', '=', projectId)
+    .where('created_at', '<=', sql<Date>`now() - make_interval(hours => ${olderThanHours})`)
     .where('id', 'not in', (eb) =>
       eb.selectFrom('projects').select('level_id').where('level_id', 'is not', null).$castTo<{ level_id: string }>(),
     )

@@ -1,37 +1,43 @@
-import { checkRig, readRig, type Rig } from '../../core/rig';
+import { sql } from 'kysely';
 import { AS_GLTF, Failure } from '../../core/units';
 import type { ProjectCard, ProjectView } from '../../core/api';
 import { freeBlobs, lockBlobs, storeBytes, type Db, type Tx } from '../data';
+import { latestRig } from './revisions';
 
 const missing = () => new Failure('not-found', 'There is no such project.', 'It may have been deleted; go back to the shelf.');
 
-/** All projects, the one changed last first. */
-export async function listProjects(db: Db): Promise<ProjectCard[]> {
+/** All projects that are not deleted, the one changed last first. */
+export const listProjects = (db: Db): Promise<ProjectCard[]> => cards(db, false);
+
+/** Those that are deleted and can be taken back. */
+export const deletedProjects = (db: Db): Promise<ProjectCard[]> => cards(db, true);
+
+async function cards(db: Db, deleted: boolean): Promise<ProjectCard[]> {
   const rows = await db
     .selectFrom('projects')
     .innerJoin('levels', 'levels.id', 'projects.level_id')
-    .innerJoin(
-      (eb) =>
-        eb
-          .selectFrom('rig_revisions')
-          .select('project_id')
-          .distinctOn('project_id')
-          .select('rig')
-          .orderBy('project_id')
-          .orderBy('revision', 'desc')
-          .as('latest'),
-      (join) => join.onRef('latest.project_id', '=', 'projects.id'),
-    )
-    .select(['projects.id', 'projects.name', 'projects.changed_at', 'projects.picture_hash', 'levels.summary', 'latest.rig'])
+    .select([
+      'projects.id',
+      'projects.name',
+      'projects.changed_at',
+      'projects.deleted_at',
+      'projects.picture_hash',
+      sql<number>`(levels.summary->>'triangles')::int`.as('triangles'),
+      // Of the newest rig, which is whole, without its being read.
+      sql<number>`(select jsonb_array_length(rig->'cues') from rig_revisions
+        where project_id = projects.id order by revision desc limit 1)`.as('cues'),
+    ])
+    .where('projects.deleted_at', deleted ? 'is not' : 'is', null)
     .orderBy('projects.changed_at', 'desc')
     .execute();
   return rows.map((r) => ({
     id: r.id,
     name: r.name,
     changedAt: r.changed_at.toISOString(),
+    deletedAt: r.deleted_at?.toISOString() ?? null,
     pictureHash: r.picture_hash,
-    triangles: r.summary.triangles,
-    cues: r.rig.cues.length,
+    triangles: r.triangles,
+    cues: r.cues,
   }));
 }
 
@@ -49,6 +55,7 @@ export async function openProject(db: Db, id: string): Promise<ProjectView> {
       'levels.summary',
     ])
     .where('projects.id', '=', id)
+    .where('projects.deleted_at', 'is', null)
     .executeTakeFirst();
   if (!row) throw missing();
   const { revision, rig } = await latestRig(db, id);
@@ -67,69 +74,61 @@ export async function openProject(db: Db, id: string): Promise<ProjectView> {
   };
 }
 
-/** The newest revision of a project's rig. Throws a `not-found` {@link Failure}. */
-export async function latestRig(db: Db | Tx, projectId: string): Promise<{ revision: number; rig: Rig }> {
-  const row = await db
-    .selectFrom('rig_revisions')
-    .select(['revision', 'rig'])
-    .where('project_id', '=', projectId)
-    .orderBy('revision', 'desc')
-    .limit(1)
-    .executeTakeFirst();
-  if (!row) throw missing();
-  return { revision: row.revision, rig: readRig(row.rig) };
-}
-
-/** A stored revision of a project's rig. Throws a `not-found` {@link Failure}. */
-export async function rigRevision(db: Db, projectId: string, revision: number): Promise<{ revision: number; rig: Rig }> {
-  const row = await db
-    .selectFrom('rig_revisions')
-    .select('rig')
-    .where('project_id', '=', projectId)
-    .where('revision', '=', revision)
-    .executeTakeFirst();
-  if (!row) throw new Failure('not-found', `The project has no revision ${revision} of its rig.`, 'Take the newest one.');
-  return { revision, rig: readRig(row.rig) };
-}
-
-/**
- * Saves a rig as the revision after `base`. When another revision has come in between, nothing is written and a
- * `conflict` {@link Failure} says so; earlier revisions stay whatever happens.
- */
-export async function saveRig(db: Db, projectId: string, base: number, document: unknown, note: string): Promise<{ revision: number }> {
-  const rig = checkRig(document);
-  return db.transaction().execute(async (tx) => {
-    const project = await tx.selectFrom('projects').select('id').where('id', '=', projectId).forUpdate().executeTakeFirst();
-    if (!project) throw missing();
-    const { revision } = await latestRig(tx, projectId);
-    if (revision !== base) {
-      throw new Failure(
-        'conflict',
-        `The rig was changed elsewhere: it stands at revision ${revision}, and this change began at ${base}.`,
-        'Take that one, or save yours over it; both are kept.',
-      );
-    }
-    await tx
-      .insertInto('rig_revisions')
-      .values({ project_id: projectId, revision: base + 1, rig: JSON.stringify(rig), note: note.slice(0, 200) })
-      .execute();
-    await tx.updateTable('projects').set({ changed_at: new Date() }).where('id', '=', projectId).execute();
-    return { revision: base + 1 };
-  });
-}
+/** Whether there is a project of that id, and it is not deleted. */
+export const isOnShelf = async (db: Db, id: string): Promise<boolean> =>
+  (await db.selectFrom('projects').select('id').where('id', '=', id).where('deleted_at', 'is', null).executeTakeFirst()) !== undefined;
 
 export async function renameProject(db: Db, id: string, name: string): Promise<void> {
   const { numUpdatedRows } = await db.updateTable('projects').set({ name, changed_at: new Date() }).where('id', '=', id).executeTakeFirst();
   if (numUpdatedRows === 0n) throw missing();
 }
 
-/** Deletes a project with all that is its own, and frees what nothing else uses. */
+/** Days for which a project that was deleted can be taken back. */
+const KEPT_DAYS = 7;
+
+/** Takes a project off the shelf, and stops what is worked on for it. It can be taken back for {@link KEPT_DAYS} days. */
 export async function deleteProject(db: Db, id: string): Promise<void> {
+  await db.transaction().execute(async (tx) => {
+    const { numUpdatedRows } = await tx
+      .updateTable('projects')
+      .set({ deleted_at: new Date() })
+      .where('id', '=', id)
+      .where('deleted_at', 'is', null)
+      .executeTakeFirst();
+    if (numUpdatedRows === 0n) throw missing();
+    await tx
+      .updateTable('bakes')
+      .set({ state: 'paused', worked_s: sql<number>`worked_s + extract(epoch from now() - started_at)` })
+      .where('project_id', '=', id)
+      .where('state', '=', 'running')
+      .execute();
+  });
+}
+
+/** Puts a deleted project back on the shelf. Throws a `not-found` {@link Failure} where it is gone for good. */
+export async function takeProjectBack(db: Db, id: string): Promise<void> {
+  const { numUpdatedRows } = await db.updateTable('projects').set({ deleted_at: null }).where('id', '=', id).executeTakeFirst();
+  if (numUpdatedRows === 0n) throw missing();
+}
+
+/** Deletes for good the projects that were deleted so long ago that they cannot be taken back; answers how many. */
+export async function purgeProjects(db: Db): Promise<number> {
+  const old = await db
+    .selectFrom('projects')
+    .select('id')
+    .where('deleted_at', '<', sql<Date>`now() - make_interval(days => ${KEPT_DAYS})`)
+    .execute();
+  for (const { id } of old) await eraseProject(db, id);
+  return old.length;
+}
+
+/** Deletes a project that is off the shelf for good, with all that is its own, and frees what nothing else uses. */
+export async function eraseProject(db: Db, id: string): Promise<void> {
   await db.transaction().execute(async (tx) => {
     // Nothing may be stored for the project between the look at what it holds and its end.
     await lockBlobs(tx);
     const held = await blobsOfProject(tx, id);
-    const { numDeletedRows } = await tx.deleteFrom('projects').where('id', '=', id).executeTakeFirst();
+    const { numDeletedRows } = await tx.deleteFrom('projects').where('id', '=', id).where('deleted_at', 'is not', null).executeTakeFirst();
     if (numDeletedRows === 0n) throw missing();
     await freeBlobs(tx, held);
   });

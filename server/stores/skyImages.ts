@@ -5,7 +5,8 @@ import { Failure } from '../../core/units';
 import type { SkyImageChange, SkyImageView } from '../../core/api';
 import { changeBlobs, freeBlobs, storeBlob, storeBytesIn, type Db, type SkyImageTable } from '../data';
 import { send } from '../queue';
-import { latestRig } from './projects';
+import { isOnShelf } from './projects';
+import { rigOfAny } from './revisions';
 
 type Row = Selectable<SkyImageTable>;
 
@@ -47,7 +48,7 @@ export async function receiveSkyImage(
   { shipped = false, tags = [], name = nameOf(fileName) }: { shipped?: boolean; tags?: string[]; name?: string } = {},
 ): Promise<{ id: string }> {
   const id = randomUUID();
-  if (projectId && !(await db.selectFrom('projects').select('id').where('id', '=', projectId).executeTakeFirst())) {
+  if (projectId && !(await isOnShelf(db, projectId))) {
     throw new Failure('not-found', 'There is no such project to bring the sky into.', 'Go back to the shelf.');
   }
   return storeBlob(
@@ -128,6 +129,8 @@ export async function changeSkyImage(db: Db, projectId: string, id: string, chan
 export async function copySkyImage(db: Db, projectId: string, id: string): Promise<{ id: string }> {
   const row = await db.selectFrom('sky_images').selectAll().where('id', '=', id).executeTakeFirst();
   if (!row) throw missing();
+  if (!(await isOnShelf(db, projectId)))
+    throw new Failure('not-found', 'There is no such project to copy the sky to.', 'Go back to the shelf.');
   const copy = randomUUID();
   await db.transaction().execute(async (tx) => {
     await tx
@@ -168,7 +171,7 @@ async function usersOf(db: Db, { id, project_id }: Row): Promise<{ projectId: st
     .execute();
   const held = await Promise.all(
     projects.map(async (project) => {
-      const { rig } = await latestRig(db, project.id);
+      const rig = await rigOfAny(db, project.id);
       const cues = rig.cues.filter((c) => c.holds.image?.imageId === id);
       return cues.map((cue) => ({ projectId: project.id, name: `${cue.name} of ${project.name}` }));
     }),

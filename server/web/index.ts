@@ -11,6 +11,11 @@ import {
   continueBake,
   pauseBake,
   deleteProject,
+  deletedProjects,
+  eraseProject,
+  occupied,
+  takeProjectBack,
+  tidyProject,
   dropIntake,
   listIntakes,
   listProjects,
@@ -57,7 +62,16 @@ export const routes = {
   renameProject: answer<Id>(async (request, { id }) =>
     renameProject(context().db, checkId(id), (await readForm(request, FORMS.rename)).name),
   ),
-  deleteProject: answer<Id>((_, { id }) => deleteProject(context().db, checkId(id))),
+  /** Takes a project off the shelf; one that is off it already is deleted for good. */
+  deleteProject: answer<Id>((request, { id }) =>
+    new URL(request.url).searchParams.get('for') === 'good'
+      ? eraseProject(context().db, checkId(id))
+      : deleteProject(context().db, checkId(id)),
+  ),
+  deletedProjects: answer(() => deletedProjects(context().db)),
+  takeProjectBack: answer<Id>((_, { id }) => takeProjectBack(context().db, checkId(id))),
+  occupied: answer(() => occupied(context().db)),
+  tidyProject: answer<Id>((_, { id }) => tidyProject(context().db, checkId(id))),
 
   rigRevision: answer<Id>((request, { id }) => {
     const revision = Number(new URL(request.url).searchParams.get('revision') ?? '');

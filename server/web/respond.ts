@@ -40,9 +40,14 @@ export function answer<P>(
   };
 }
 
+/** SQLSTATE of a row that refers to one that is not there: it was deleted a moment before, by someone else. */
+const FOREIGN_KEY = '23503';
+
 /** What is said of an error: a fault of ours goes to the log with its stack, and no more of it to the reader. */
 async function failureOf(error: unknown, request: Request): Promise<Failure> {
   if (error instanceof Failure) return error;
+  if ((error as { code?: unknown }).code === FOREIGN_KEY)
+    return new Failure('not-found', 'What this is to belong to is not there any more.', 'Reload the page.', { cause: error });
   const trouble = troubleOf(error);
   if (trouble) return troubleFailure(trouble, error);
   await logFault(error, request).catch(() => console.error(error));

@@ -3,6 +3,7 @@ import { Alert } from 'antd';
 import type { HealthView } from '../../core/api';
 import { Failure } from '../../core/units';
 import { api } from '../api/client';
+import { inBytes } from './quantity';
 
 /** How often the server is asked how it fares, ms: while all is well, and while it is not. */
 const ASK_MS = 10_000;
@@ -14,7 +15,7 @@ function troubleOf(health: HealthView | undefined, error: Error | null): string 
     return error.code === 'unavailable' ? 'The database does not answer; it is started again by itself.' : error.sentence;
   if (error) return 'Basil’s server does not answer. It is asked again every few seconds.';
   if (!health?.disk || health.disk.state === 'ample') return null;
-  const room = `The disk of Basil’s data is nearly full: ${health.disk.freeMB} MB are free.`;
+  const room = `The disk of Basil’s data is nearly full: ${inBytes(health.disk.freeMB * 1e6)} are free.`;
   return health.disk.state === 'low'
     ? `${room} Levels, images and bakes are refused until there is more room.`
     : `${room} Bakes and readings wait, and go on by themselves once there is more room.`;

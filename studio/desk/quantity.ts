@@ -22,6 +22,10 @@ export function grouped(value: number, decimals = 0): string {
 }
 
 /** Three or so significant digits, grouped: right for anything from starlight to the sun. */
+/** Bytes in words: MB, and GB from a thousand of those. */
+export const inBytes = (bytes: number): string =>
+  bytes < 1e9 ? `${Math.max(1, Math.round(bytes / 1e6))} MB` : `${(bytes / 1e9).toFixed(1)} GB`;
+
 export function readable(value: number): string {
   const size = Math.abs(value);
   if (size === 0) return '0';

@@ -1,6 +1,6 @@
 import { Button } from 'antd';
 import { useRef, useState } from 'react';
-import { SHAPER_TEXT, gradeLut, readCdl, writeCdl, writeCube } from '../../core/grade';
+import { MAX_CDL, SHAPER_TEXT, gradeLut, readCdl, writeCdl, writeCube } from '../../core/grade';
 import type { Lighting } from '../../core/rig';
 import { PickRow } from '../desk/PickRow';
 import { Section } from '../desk/Section';
@@ -18,7 +18,7 @@ export function FilesSection({ grade, set, lighting, name, ev100 }: GradeRows & 
   const { fault } = useTell();
   const load = async (file: File) => {
     try {
-      set('cdl', readCdl(await file.text()), `list of ${file.name}`, 'cdl file');
+      set('cdl', readCdl(await file.slice(0, MAX_CDL * 4 + 4).text()), `list of ${file.name}`, 'cdl file');
     } catch (error) {
       fault(error);
     }

@@ -1,5 +1,5 @@
 import { memo, useRef } from 'react';
-import { readIes, readProfile } from '../../core/lamps';
+import { MAX_IES, readIes, readProfile } from '../../core/lamps';
 import { lampsOf, type Rig } from '../../core/rig';
 import { readable } from '../desk/quantity';
 import { Section } from '../desk/Section';
@@ -19,7 +19,8 @@ export const ProfilesSection = memo(function ProfilesSection({ rig, edit }: { ri
   );
   const take = async (file: File) => {
     try {
-      const ies = await file.text();
+      // A file may be of any size: what is more than may be read is refused with a word.
+      const ies = await file.slice(0, MAX_IES * 4 + 4).text();
       readIes(ies);
       const name = file.name.replace(/\.ies$/i, '').slice(0, 60) || 'Profile';
       edit(`Profile ${name}`, (r) => {

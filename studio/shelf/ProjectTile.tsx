@@ -3,16 +3,23 @@
 import { App, Button, Input } from 'antd';
 import Link from 'next/link';
 import { useState } from 'react';
-import type { ProjectCard } from '../../core/api';
+import type { Occupied, ProjectCard } from '../../core/api';
 import { api, fileUrl } from '../api/client';
-import { grouped } from '../desk/quantity';
+import { grouped, inBytes } from '../desk/quantity';
 import { useTell } from '../state/useTell';
 import styles from './shelf.module.css';
 
 const changed = (iso: string) => new Date(iso).toLocaleString([], { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' });
 
+/** Least that can be freed before tidying is worth a word, bytes. */
+const WORTH_TIDYING = 1e6;
+
+const whole = ({ level, bakes, images, history }: Occupied) => level + bakes + images + history;
+const parts = ({ level, bakes, images, history }: Occupied) =>
+  `Level ${inBytes(level)}, bakes ${inBytes(bakes)}, images ${inBytes(images)}, history ${inBytes(history)}`;
+
 /** A project on the shelf. */
-export function ProjectTile({ project, onChanged }: { project: ProjectCard; onChanged(): void }) {
+export function ProjectTile({ project, occupied, onChanged }: { project: ProjectCard; occupied: Occupied | null; onChanged(): void }) {
   const tell = useTell();
   const { modal } = App.useApp();
   const [name, setName] = useState<string | null>(null);
@@ -25,11 +32,19 @@ export function ProjectTile({ project, onChanged }: { project: ProjectCard; onCh
   const remove = () =>
     modal.confirm({
       title: `Delete ${project.name}?`,
-      content: 'Its level, its rig with all earlier states and its baked light go with it. This cannot be undone.',
+      content: 'It can be taken back for a week: deleted projects are listed at the end of this page.',
       okText: 'Delete',
-      okButtonProps: { danger: true },
       icon: null,
       onOk: () => api.remove(project.id).then(onChanged, tell.fault),
+    });
+
+  const tidy = () =>
+    modal.confirm({
+      title: `Tidy ${project.name}?`,
+      content: `Its earlier levels and bakes go, and free ${inBytes(occupied?.spare ?? 0)}. The level, the bake and the rig that are shown stay. This cannot be undone.`,
+      okText: 'Tidy',
+      icon: null,
+      onOk: () => api.tidy(project.id).then(onChanged, tell.fault),
     });
 
   return (
@@ -58,11 +73,22 @@ export function ProjectTile({ project, onChanged }: { project: ProjectCard; onCh
         )}
         <span>
           {grouped(project.triangles)} triangles · {project.cues} {project.cues === 1 ? 'cue' : 'cues'} · {changed(project.changedAt)}
+          {occupied && (
+            <>
+              {' · '}
+              <span title={parts(occupied)}>{inBytes(whole(occupied))}</span>
+            </>
+          )}
         </span>
         <span className={styles.doings}>
           <Button type="text" size="small" onClick={() => setName(project.name)}>
             Rename
           </Button>
+          {occupied && occupied.spare >= WORTH_TIDYING && (
+            <Button type="text" size="small" onClick={tidy} title={`Frees ${inBytes(occupied.spare)} of earlier levels and bakes`}>
+              Tidy
+            </Button>
+          )}
           <Button type="text" size="small" onClick={remove}>
             Delete
           </Button>

@@ -8,6 +8,7 @@ import { api } from '../api/client';
 import { DropVeil, IncomingCard } from '../intake/IncomingCard';
 import { useLevelDrop } from '../intake/useLevelDrop';
 import { ServerTrouble } from '../desk/ServerTrouble';
+import { DeletedRow } from './DeletedRow';
 import { IntakeRow } from './IntakeRow';
 import { ProjectTile } from './ProjectTile';
 import styles from './shelf.module.css';
@@ -19,9 +20,12 @@ export function Shelf() {
   const chooser = useRef<HTMLInputElement>(null);
   const intakes = useQuery({ queryKey: ['intakes'], queryFn: api.intakes, refetchInterval: 2000 });
   const projects = useQuery({ queryKey: ['projects'], queryFn: api.projects, refetchInterval: intakes.data?.length ? 2000 : 10_000 });
+  const deleted = useQuery({ queryKey: ['deleted'], queryFn: api.deleted });
+  const occupied = useQuery({ queryKey: ['occupied'], queryFn: api.occupied, refetchInterval: 60_000 });
   const drop = useLevelDrop(null, (projectId) => router.push(`/projects/${projectId}`));
   const refresh = () => client.invalidateQueries();
   const known = projects.data ?? [];
+  const gone = deleted.data ?? [];
   // What this page sends itself is shown by its own card.
   const others = (intakes.data ?? []).filter((i) => !drop.incoming || i.state === 'failed');
 
@@ -35,7 +39,12 @@ export function Shelf() {
       <main className={styles.shelf}>
         <ul className={styles.tiles}>
           {known.map((project) => (
-            <ProjectTile key={project.id} project={project} onChanged={() => void refresh()} />
+            <ProjectTile
+              key={project.id}
+              project={project}
+              occupied={occupied.data?.find((o) => o.projectId === project.id) ?? null}
+              onChanged={() => void refresh()}
+            />
           ))}
           <li className={styles.drop}>
             {drop.incoming ? (
@@ -69,6 +78,16 @@ export function Shelf() {
               <IntakeRow key={intake.id} intake={intake} onChanged={() => void refresh()} />
             ))}
           </ul>
+        )}
+        {gone.length > 0 && (
+          <section className={styles.gone}>
+            <h2>Deleted</h2>
+            <ul className={styles.intakes} aria-label="Deleted projects">
+              {gone.map((project) => (
+                <DeletedRow key={project.id} project={project} onChanged={() => void refresh()} />
+              ))}
+            </ul>
+          </section>
         )}
       </main>
       {drop.over && <DropVeil text="Drop the level: it becomes a new project" />}

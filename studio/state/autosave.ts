@@ -1,12 +1,8 @@
-import { applyPatches, enablePatches, type Patch } from 'immer';
 import { del, get, set } from 'idb-keyval';
 import { checkRig, mergeRigs, readRig, type Rig } from '../../core/rig';
-import { Failure, type FailureCode } from '../../core/units';
+import { Failure, applyDiff, treeDiff, type FailureCode, type Patch } from '../../core/units';
 import { api, Unreachable } from '../api/client';
 import type { StudioStore } from './studioStore';
-import { treeDiff } from './treeDiff';
-
-enablePatches();
 
 const PAUSE_MS = 500;
 /** What passes: saving is tried again. */
@@ -17,6 +13,12 @@ const RETRY_MS = [1000, 2000, 5000, 10_000, 20_000];
 interface Kept {
   base: number;
   patches: Patch[];
+}
+
+/** That revision, kept once beside it: the server thins out old ones. */
+interface KeptBase {
+  base: number;
+  rig: unknown;
 }
 
 /** A drawer of the browser's own, which may be full or denied. */
@@ -65,6 +67,8 @@ export interface Autosave {
 export function createAutosave(store: StudioStore, revision: number, ports: SavePorts): Autosave {
   const { id } = store.getState().project;
   const drawer = `basil.unsaved.${id}`;
+  const baseDrawer = `${drawer}.base`;
+  let keptBase: number | null = null;
   let base = revision;
   let baseRig = store.getState().rig;
   let cancelTimer: (() => void) | null = null;
@@ -89,8 +93,16 @@ export function createAutosave(store: StudioStore, revision: number, ports: Save
       stale = false;
       const { rig } = store.getState();
       try {
-        if (rig === baseRig) await ports.storage.del(drawer);
-        else await ports.storage.set(drawer, { base, patches: treeDiff(baseRig, rig) } satisfies Kept);
+        if (rig === baseRig) {
+          await ports.storage.del(drawer);
+          await ports.storage.del(baseDrawer);
+          keptBase = null;
+        } else {
+          const kept: Kept = { base, patches: treeDiff(baseRig, rig) };
+          if (keptBase !== base) await ports.storage.set(baseDrawer, { base, rig: baseRig } satisfies KeptBase);
+          keptBase = kept.base;
+          await ports.storage.set(drawer, kept);
+        }
         if (!store.getState().isKept) store.setState({ isKept: true });
       } catch {
         if (store.getState().isKept) store.setState({ isKept: false });
@@ -160,6 +172,12 @@ export function createAutosave(store: StudioStore, revision: number, ports: Save
     store.getState().adopt(rig);
   }
 
+  /** The revision that something was kept over: from this browser, or from the server. */
+  async function keptRevision(revision: number): Promise<Rig> {
+    const beside = (await ports.storage.get(baseDrawer)) as KeptBase | undefined;
+    return beside?.base === revision ? readRig(beside.rig) : ports.storedAs(revision);
+  }
+
   /** Brings back what an earlier visit could not save. It stays kept until it is stored, or chosen against. */
   async function restore(): Promise<void> {
     let kept: Kept | undefined;
@@ -172,8 +190,8 @@ export function createAutosave(store: StudioStore, revision: number, ports: Save
     let then: Rig;
     let mine: Rig;
     try {
-      then = kept.base === base ? baseRig : await ports.storedAs(kept.base);
-      mine = checkRig(applyPatches(then, kept.patches));
+      then = kept.base === base ? baseRig : await keptRevision(kept.base);
+      mine = checkRig(applyDiff(then, kept.patches));
     } catch {
       // Whatever it is, it is not thrown away.
       return ports.storage.set(`${drawer}.unread`, kept).catch(() => undefined);

@@ -244,21 +244,42 @@ describe('autosave', () => {
       [33, 12.5],
       [0, 19],
     ]);
-    expect(server.drawer.size).toBe(1);
+    expect([...server.drawer.keys()]).toEqual(['basil.unsaved.p.base', 'basil.unsaved.p']);
     server.down = false;
     await server.pass();
     expect(server.rig.cues[0]!.holds.sun?.elevationDeg).toBe(33);
     expect(server.drawer.size).toBe(0);
   });
 
-  it('keeps what differs and not whole rigs', async () => {
+  it('keeps what differs, and the revision that it differs from once', async () => {
     const server = new FakeServer();
     const { store } = openTab(server);
     server.down = true;
-    store.getState().edit('Elevation', setSun(33));
+    const written: string[] = [];
+    const { set } = server.storage;
+    server.storage.set = (key, value) => {
+      written.push(key);
+      return set(key, value);
+    };
+    for (const elevation of [33, 34, 35]) {
+      store.getState().edit('Elevation', setSun(elevation));
+      await server.pass();
+    }
+    expect(written.filter((key) => key.endsWith('.base'))).toHaveLength(1);
+    expect(written.length).toBeGreaterThan(3);
+    expect(JSON.stringify(server.drawer.get('basil.unsaved.p')).length).toBeLessThan(300);
+  });
+
+  it('brings it back though the server has the revision no more', async () => {
+    const server = await withUnsaved();
+    server.rig = { ...server.rig, airId: 'humid' };
+    server.revisions.clear();
+    server.revisions.set(++server.revision, server.rig);
+    server.down = false;
+    openTab(server);
     await server.pass();
-    const [kept] = [...server.drawer.values()];
-    expect(JSON.stringify(kept).length).toBeLessThan(300);
+    await server.pass();
+    expect([server.rig.airId, server.rig.cues[0]!.holds.sun?.elevationDeg]).toEqual(['humid', 33]);
   });
 
   it('saves all the same where the browser keeps nothing, and says that it does not', async () => {

@@ -3,7 +3,19 @@ import { sql } from 'kysely';
 import { defaultRig } from '../../core/rig';
 import { Failure } from '../../core/units';
 import { freeBlobs, readBlob, readRanges, storeBlob, storeBytes, streamOf, sweepBlobs, type Db } from '../../server/data';
-import { addLevel, deleteProject, listProjects, openProject, receiveLevel, renameProject, saveRig } from '../../server/stores';
+import {
+  addLevel,
+  deleteProject,
+  listProjects,
+  openProject,
+  receiveLevel,
+  renameProject,
+  saveRig,
+  deletedProjects,
+  eraseProject,
+  purgeProjects,
+  takeProjectBack,
+} from '../../server/stores';
 import type { LevelSummary } from '../../core/level';
 import { countOf, freshDatabase } from '../lib/database';
 
@@ -150,10 +162,39 @@ describe('projects', () => {
     expect(names).toContain('Kept indeed');
     expect(names).not.toContain('Gone');
     // Both lay on the same bytes, so those stay; with the last project they go.
+    await eraseProject(db, gone);
     expect(await countOf(db, 'blobs')).toBe(blobs);
     await deleteProject(db, kept);
-    expect(await countOf(db, 'blobs')).toBe(blobs - 2);
+    expect(await countOf(db, 'blobs')).toBe(blobs);
     await expect(deleteProject(db, kept)).rejects.toMatchObject({ code: 'not-found' });
+    await eraseProject(db, kept);
+    expect(await countOf(db, 'blobs')).toBe(blobs - 2);
+  });
+
+  it('that are deleted can be taken back for a week, and are out of reach until then', async () => {
+    const id = await newProject('Taken back', 41);
+    await saveRig(db, id, 1, { ...defaultRig(), airId: 'humid' }, '');
+    await deleteProject(db, id);
+    expect((await listProjects(db)).map((p) => p.id)).not.toContain(id);
+    const [card] = (await deletedProjects(db)).filter((p) => p.id === id);
+    expect(card).toMatchObject({ name: 'Taken back', cues: 2, deletedAt: expect.stringMatching(/^2/) });
+    for (const asked of [
+      openProject(db, id),
+      saveRig(db, id, 2, defaultRig(), ''),
+      receiveLevel(db, 'a.glb', streamOf(bytesOf(10, 1)), id),
+    ])
+      await expect(asked).rejects.toMatchObject({ code: 'not-found' });
+    await takeProjectBack(db, id);
+    expect(await openProject(db, id)).toMatchObject({ name: 'Taken back', revision: 2, rig: { airId: 'humid' } });
+    // One that is on the shelf is not deleted for good at a blow.
+    await expect(eraseProject(db, id)).rejects.toMatchObject({ code: 'not-found' });
+    await deleteProject(db, id);
+    await purgeProjects(db);
+    await takeProjectBack(db, id);
+    await deleteProject(db, id);
+    await sql`update projects set deleted_at = now() - interval '8 days' where id = ${id}`.execute(db);
+    expect(await purgeProjects(db)).toBe(1);
+    await expect(takeProjectBack(db, id)).rejects.toMatchObject({ code: 'not-found' });
   });
 
   it('refuse an empty upload and one into a project that is not there', async () => {

@@ -10,6 +10,7 @@ import {
   cancelBake,
   continueBake,
   deleteProject,
+  eraseProject,
   latestRig,
   modelsOfProject,
   openProject,
@@ -271,7 +272,10 @@ describe('a bake', () => {
 
   it('goes with its project, and nothing of it stays', async () => {
     const rows = await db.selectFrom('projects').select('id').execute();
-    for (const { id } of rows) await deleteProject(db, id);
+    for (const { id } of rows) {
+      await deleteProject(db, id);
+      await eraseProject(db, id);
+    }
     await db.deleteFrom('intakes').execute();
     const tables = ['levels', 'bakes', 'stems', 'bake_jobs', 'blobs', 'blob_chunks'] as const;
     const left = async () => Promise.all(tables.map(async (table) => [table, await countOf(db, table)] as const));
@@ -326,6 +330,7 @@ describe('a model of a fixture', () => {
     // Seen from the ground's middle, a square lid of 4.2 m at 0.4 m leaves about a twentieth of an even sky; at its rim far more.
     expect(await skyOf()).toBeLessThan(open * 0.45);
     await deleteProject(db, projectId!);
+    await eraseProject(db, projectId!);
     expect(await countOf(db, 'models')).toBe(0);
     await expect(readBlob(db, model!.hash)).rejects.toThrow('no such file');
   }, 240_000);

@@ -362,6 +362,24 @@ describe('the studio, in a real browser', () => {
     await other.close();
   });
 
+  it('says on the shelf what a project occupies, and takes a deleted one back', async () => {
+    const project = page.url();
+    await page.goto(app.address);
+    const tile = page.locator('li').filter({ hasText: 'triangles' });
+    await tile.getByText(/\d MB$/).waitFor();
+    await tile.hover();
+    await tile.getByRole('button', { name: 'Delete', exact: true }).click();
+    await page.getByRole('dialog').getByRole('button', { name: 'Delete', exact: true }).click();
+    const gone = page.getByRole('list', { name: 'Deleted projects' });
+    await gone.getByText('can be taken back for 7 days').waitFor();
+    expect(await tile.count()).toBe(0);
+    await gone.getByRole('button', { name: 'Take back' }).click();
+    await tile.waitFor();
+    expect(await gone.count()).toBe(0);
+    await page.goto(project);
+    await settled(page);
+  });
+
   it('had no error on any page', () => {
     expect(faults).toEqual([]);
   });

@@ -1,6 +1,6 @@
 import Joi from 'joi';
 import { isDate } from '../../almanac';
-import { readProfile } from '../../lamps';
+import { MAX_IES, readProfile } from '../../lamps';
 import { Failure, KELVIN_RANGE } from '../../units';
 import { SHIPPED_AIRS } from './airs';
 import { LIVE_SHADOWS } from './liveShadows';
@@ -204,7 +204,7 @@ const rig = Joi.object({
   placed: Joi.array().items(once(copy)).max(2000).unique('id').required(),
   circuits: Joi.array().items(circuit).max(64).unique('id').unique(byName).required(),
   profiles: Joi.array()
-    .items(Joi.object({ id, name, ies: Joi.string().max(400_000).required() }))
+    .items(Joi.object({ id, name, ies: Joi.string().max(MAX_IES).required() }))
     .max(64)
     .unique('id')
     .unique(byName)

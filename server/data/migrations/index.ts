@@ -9,6 +9,7 @@ import * as bakeSteps from './007_bake_steps';
 import * as skySeen from './008_sky_seen';
 import * as bakeNoise from './009_bake_noise';
 import * as touchedBlobs from './010_touched_blobs';
+import * as growth from './011_growth';
 
 /** All migrations by name, in order. A landed one is never changed. */
 export const migrations: Record<string, Migration> = {
@@ -22,4 +23,5 @@ export const migrations: Record<string, Migration> = {
   '008_sky_seen': skySeen,
   '009_bake_noise': bakeNoise,
   '010_touched_blobs': touchedBlobs,
+  '011_growth': growth,
 };

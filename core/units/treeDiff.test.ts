@@ -1,8 +1,6 @@
-import { applyPatches, enablePatches, produce } from 'immer';
+import { produce } from 'immer';
 import { defaultRig } from '../../core/rig';
-import { treeDiff } from './treeDiff';
-
-enablePatches();
+import { applyDiff, treeDiff } from './treeDiff';
 
 describe('the difference of two documents', () => {
   it('turns one into the other, whatever was changed, taken away, added or grew', () => {
@@ -22,8 +20,8 @@ describe('the difference of two documents', () => {
       r.vantage = { eye: [0, 1, 2], target: [0, 0, 0], fovDeg: 60 };
     });
     const patches = treeDiff(rig, next);
-    expect(applyPatches(rig, patches)).toEqual(next);
-    expect(applyPatches(next, treeDiff(next, rig))).toEqual(rig);
+    expect(applyDiff(rig, patches)).toEqual(next);
+    expect(applyDiff(next, treeDiff(next, rig))).toEqual(rig);
     expect(treeDiff(rig, rig)).toEqual([]);
   });
 

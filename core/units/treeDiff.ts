@@ -1,4 +1,8 @@
-import type { Patch } from 'immer';
+import { applyPatches, enablePatches, type Patch } from 'immer';
+
+enablePatches();
+
+export type { Patch };
 
 const isTree = (value: unknown): value is Record<string, unknown> => typeof value === 'object' && value !== null;
 
@@ -20,3 +24,6 @@ export function treeDiff(from: unknown, to: unknown, path: (string | number)[] =
     ),
   ];
 }
+
+/** The document that patches of {@link treeDiff} make of the one they were taken from. Throws where they are of another. */
+export const applyDiff = <T>(from: unknown, patches: readonly Patch[]): T => applyPatches(from as object, patches as Patch[]) as T;

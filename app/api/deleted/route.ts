@@ -1,0 +1,4 @@
+import { routes } from '../../../server/web';
+
+export const dynamic = 'force-dynamic';
+export const GET = routes.deletedProjects;
