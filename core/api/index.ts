@@ -139,8 +139,8 @@ export interface IntakeView {
 
 export type BakeState = 'planning' | 'running' | 'paused' | 'finishing' | 'done' | 'failed' | 'cancelled';
 
-/** A bake as the studio follows it. */
-export interface BakeView {
+/** How a bake stands. */
+export interface BakeNow {
   id: string;
   levelId: string;
   state: BakeState;
@@ -152,6 +152,12 @@ export interface BakeView {
   share: number;
   /** Seconds left by the pace so far; null while nothing is known. */
   secondsLeft: number | null;
+  /** Whether there is light of it to look at: its own, or that of the first, coarse look. */
+  hasLook: boolean;
+}
+
+/** What a bake holds: it is larger, and changes no more once the bake is done. */
+export interface BakeParts {
   plan: BakePlan;
   /** Keys of the parts that are traced; the others are kept from the bake before. */
   traced: string[];
@@ -164,6 +170,9 @@ export interface BakeView {
   /** Whether `maps` are those of the first, coarse look. */
   coarse: boolean;
 }
+
+/** A bake as the studio shows it. */
+export type BakeView = BakeNow & BakeParts;
 
 /** Where the stems of one lightmap lie. */
 export interface StoredMap {
@@ -192,15 +201,21 @@ export interface LookView {
 }
 
 /** The bakes of a project's present level that concern the studio. */
-export interface BakesView {
-  atWork: BakeView | null;
+export interface BakesOf<Bake> {
+  atWork: Bake | null;
   /** The newest that is done. */
-  done: BakeView | null;
+  done: Bake | null;
   /** The last one asked for, where it failed. */
-  failed: BakeView | null;
+  failed: Bake | null;
   /** Workers that live: without any nothing goes on. */
   workers: number;
 }
+
+/** How they stand: it is asked for each second. */
+export type BakesNow = BakesOf<BakeNow>;
+
+/** With what they hold. */
+export type BakesView = BakesOf<BakeView>;
 
 /** How an answer that is no success tells what is wrong. */
 export interface ErrorBody {

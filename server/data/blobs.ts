@@ -112,7 +112,7 @@ export async function storeBlob<T>(db: Db, source: AsyncIterable<Uint8Array>, ho
   const id = await beginBlob(db);
   try {
     const written = await writeChunks(db, id, source, limit, async () => {
-      await needRoom('The rest of the file');
+      await needRoom(db, 'The rest of the file');
       await db
         .updateTable('blobs')
         .set({ touched_at: sql`now()` })

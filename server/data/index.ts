@@ -14,4 +14,4 @@ export {
 export { diskRoom, needRoom, type DiskRoom } from './diskRoom';
 export { troubleFailure, troubleOf, type Trouble } from './troubles';
 export { migrate, openDatabase, type Db, type Tx } from './database';
-export type { Database, IntakeTable, SkyImageTable } from './schema';
+export type { BakeTable, Database, IntakeTable, SkyImageTable } from './schema';

@@ -18,8 +18,8 @@ export type Wait = Trouble | 'no-room';
  */
 export async function endure(db: Db, work: () => Promise<void>, signal: AbortSignal, say: (wait: Wait) => void): Promise<void> {
   for (;;) {
-    await room(signal, say);
     try {
+      await room(db, signal, say);
       return await work();
     } catch (error) {
       const trouble = troubleOf(error);
@@ -30,18 +30,24 @@ export async function endure(db: Db, work: () => Promise<void>, signal: AbortSig
   }
 }
 
+/** Waits some time. Throws the signal's reason once that is aborted. */
+async function rest(ms: number, signal: AbortSignal): Promise<void> {
+  await pause(ms, undefined, { signal }).catch(() => undefined);
+  signal.throwIfAborted();
+}
+
 /** Waits until the disk has room to work in. */
-async function room(signal: AbortSignal, say: (wait: Wait) => void): Promise<void> {
-  for (let told = false; (await diskRoom())?.holds; told = true) {
+async function room(db: Db, signal: AbortSignal, say: (wait: Wait) => void): Promise<void> {
+  for (let told = false; (await diskRoom(db))?.holds; told = true) {
     if (!told) say('no-room');
-    await pause(LOOK_MS, undefined, { signal });
+    await rest(LOOK_MS, signal);
   }
 }
 
 /** Waits until the database writes again. */
 async function back(db: Db, signal: AbortSignal): Promise<void> {
   for (let ms = FIRST_LOOK_MS; ; ms = Math.min(LOOK_MS, ms * 2)) {
-    await pause(ms, undefined, { signal });
+    await rest(ms, signal);
     try {
       // A transaction with a number of its own is one that was written.
       await sql`select pg_current_xact_id()`.execute(db);

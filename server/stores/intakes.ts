@@ -79,7 +79,7 @@ const viewOf = ({ id, name, state, share, error, project_id }: Selectable<Intake
  */
 export async function readAgain(db: Db, projectId: string): Promise<{ intakeId: string | null }> {
   const { rig } = await latestRig(db, projectId);
-  await needRoom('The level, read again,');
+  await needRoom(db, 'The level, read again,');
   return changeBlobs(db, async (tx) => {
     const project = await tx.selectFrom('projects').select('level_id').where('id', '=', projectId).forUpdate().executeTakeFirstOrThrow();
     const levels = await tx

@@ -1,9 +1,22 @@
 import { randomUUID } from 'node:crypto';
 import { sql } from 'kysely';
+import { LRUCache } from 'lru-cache';
 import type { LayoutOptions, LevelSummary } from '../../core/level';
 import { checkRig, defaultRig, type Rig } from '../../core/rig';
 import { freeBlobs, type Db, type Tx } from '../data';
 import { firstRevision } from './revisions';
+
+/** Summaries of the levels that were asked for last: that of a level never changes. */
+const summaries = new LRUCache<string, LevelSummary>({ max: 64 });
+
+/** What a stored level holds. Throws where there is none. */
+export async function summaryOf(db: Db, levelId: string): Promise<LevelSummary> {
+  const known = summaries.get(levelId);
+  if (known) return known;
+  const { summary } = await db.selectFrom('levels').select('summary').where('id', '=', levelId).executeTakeFirstOrThrow();
+  summaries.set(levelId, summary);
+  return summary;
+}
 
 /** A level as it was read, laid out and stored. */
 export interface NewLevel {

@@ -1,8 +1,9 @@
 import { sql } from 'kysely';
-import { AS_GLTF, Failure } from '../../core/units';
+import { AS_GLTF, Failure, type Placing } from '../../core/units';
 import type { ProjectCard, ProjectView } from '../../core/api';
 import { freeBlobs, lockBlobs, storeBytes, type Db, type Tx } from '../data';
-import { latestRig } from './revisions';
+import { summaryOf } from './levels';
+import { rigAt } from './revisions';
 
 const missing = () => new Failure('not-found', 'There is no such project.', 'It may have been deleted; go back to the shelf.');
 
@@ -51,26 +52,20 @@ export async function openProject(db: Db, id: string): Promise<ProjectView> {
       'levels.id as level_id',
       'levels.name as level_name',
       'levels.prepared_hash',
-      'levels.layout',
-      'levels.summary',
+      sql<Placing | null>`levels.layout->'placing'`.as('placing'),
+      sql<number>`(select max(revision) from rig_revisions where project_id = projects.id)`.as('revision'),
     ])
     .where('projects.id', '=', id)
     .where('projects.deleted_at', 'is', null)
     .executeTakeFirst();
   if (!row) throw missing();
-  const { revision, rig } = await latestRig(db, id);
+  const [rig, summary] = await Promise.all([rigAt(db, id, row.revision), summaryOf(db, row.level_id)]);
   return {
     id,
     name: row.name,
-    revision,
+    revision: row.revision,
     rig,
-    level: {
-      id: row.level_id,
-      name: row.level_name,
-      hash: row.prepared_hash,
-      placing: row.layout.placing ?? AS_GLTF,
-      summary: row.summary,
-    },
+    level: { id: row.level_id, name: row.level_name, hash: row.prepared_hash, placing: row.placing ?? AS_GLTF, summary },
   };
 }
 

@@ -1,4 +1,5 @@
 import { sql } from 'kysely';
+import { LRUCache } from 'lru-cache';
 import { checkRig, readRig, type Rig } from '../../core/rig';
 import { Failure, applyDiff, treeDiff } from '../../core/units';
 import type { Db, Tx } from '../data';
@@ -43,6 +44,19 @@ async function newest(db: Db | Tx, projectId: string, deletedToo: boolean): Prom
     .executeTakeFirst();
   if (!row) throw new Failure('not-found', 'There is no such project.', 'It may have been deleted; go back to the shelf.');
   return row;
+}
+
+/** Rigs that were asked for last, by project and revision: a revision never changes, and checking one takes longer than all else of an answer. */
+const known = new LRUCache<string, Rig>({ max: 64 });
+
+/** {@link rigRevision}'s rig, from memory where it was asked for lately. It is shared: nobody may change it. */
+export async function rigAt(db: Db, projectId: string, revision: number): Promise<Rig> {
+  const key = `${projectId} ${revision}`;
+  const held = known.get(key);
+  if (held) return held;
+  const { rig } = await rigRevision(db, projectId, revision);
+  known.set(key, rig);
+  return rig;
 }
 
 /** A stored revision of a project's rig. Throws a `not-found` {@link Failure}: there is none of that number, or it has been thinned out. */

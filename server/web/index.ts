@@ -3,7 +3,8 @@ import { Failure } from '../../core/units';
 import { FORMS, type HealthView } from '../../core/api';
 import { diskRoom, openBlob } from '../data';
 import {
-  bakesOf,
+  bakeParts,
+  bakesNow,
   coresOf,
   useCores,
   beginLook,
@@ -46,10 +47,13 @@ import { fileOf } from './upload';
 
 type Id = { id: string };
 
+/** How long a browser may keep what never changes. */
+const FOR_GOOD = 'private, max-age=31536000, immutable';
+
 /** What the routes under app/api do, one entry for each. */
 export const routes = {
   health: answer(async (): Promise<HealthView> => {
-    const [{ workers }, room] = await Promise.all([workersOf(context().db), diskRoom()]);
+    const [{ workers }, room] = await Promise.all([workersOf(context().db), diskRoom(context().db)]);
     if (room === null) return { workers, disk: null };
     const state = room.holds ? 'held' : room.free < room.reserve ? 'low' : 'ample';
     return { workers, disk: { freeMB: Math.floor(room.free / 1e6), state } };
@@ -86,7 +90,12 @@ export const routes = {
 
   readAgain: answer<Id>((_, { id }) => readAgain(context().db, checkId(id))),
 
-  bakes: answer<Id>((_, { id }) => bakesOf(context().db, checkId(id))),
+  bakes: answer<Id>((_, { id }) => bakesNow(context().db, checkId(id))),
+  /** What a bake holds: of one that is done it may be kept for good. */
+  bakeParts: answer<Id>(async (_, { id }) => {
+    const { parts, final } = await bakeParts(context().db, checkId(id));
+    return Response.json(parts, { headers: { 'cache-control': final ? FOR_GOOD : 'no-store' } });
+  }),
   requestBake: answer<Id>(async (request, { id }) => {
     const extent = await readForm(request, FORMS.bake);
     return requestBake(context().db, checkId(id), extent);
@@ -114,7 +123,7 @@ export const routes = {
   readIntake: answer<Id>((_, { id }) => readIntake(context().db, checkId(id))),
   dropIntake: answer<Id>((_, { id }) => dropIntake(context().db, checkId(id))),
   receiveLevel: answer(async (request) => {
-    const { name, body } = await fileOf(request, 'level');
+    const { name, body } = await fileOf(context().db, request, 'level');
     const into = new URL(request.url).searchParams.get('into');
     const intake = await receiveLevel(context().db, name, body, into === null ? null : checkId(into));
     return intake;
@@ -122,7 +131,7 @@ export const routes = {
 
   models: answer<Id>((_, { id }) => modelsOfProject(context().db, checkId(id))),
   receiveModel: answer<Id>(async (request, { id }) => {
-    const { name, body } = await fileOf(request, 'model');
+    const { name, body } = await fileOf(context().db, request, 'model');
     const intake = await receiveLevel(context().db, name, body, checkId(id), 'model');
     return intake;
   }),
@@ -146,7 +155,7 @@ export const routes = {
   }),
   skyImages: answer<Id>((_, { id }) => skyImagesOf(context().db, checkId(id))),
   receiveSkyImage: answer<Id>(async (request, { id }) => {
-    const { name, body } = await fileOf(request, 'sky');
+    const { name, body } = await fileOf(context().db, request, 'sky');
     const image = await receiveSkyImage(context().db, checkId(id), name, body);
     return image;
   }),
@@ -156,7 +165,7 @@ export const routes = {
   }),
   /** Another file in the place of an image's. */
   replaceSkyFile: answer<Id & { image: string }>(async (request, { id, image }) => {
-    const { name, body } = await fileOf(request, 'sky');
+    const { name, body } = await fileOf(context().db, request, 'sky');
     await replaceSkyFile(context().db, checkId(id), checkId(image), name, body);
     return { id: image };
   }),
@@ -171,11 +180,15 @@ export const routes = {
     const kind = new URL(request.url).searchParams.get('as') ?? '';
     const type = { level: 'model/gltf-binary', picture: 'image/png', stems: 'application/octet-stream', sky: 'image/vnd.radiance' }[kind];
     if (!type || !/^[0-9a-f]{64}$/.test(hash)) throw new Failure('not-found', 'There is no such file here.', 'Reload the page.');
+    // A hash stands for one content alone: who has it has it still.
+    if (request.headers.get('if-none-match')?.includes(`"${hash}"`))
+      return new Response(null, { status: 304, headers: { etag: `"${hash}"` } });
     const { size, chunks } = await openBlob(context().db, hash);
     const headers = {
       'content-type': type,
       'content-length': String(size),
-      'cache-control': 'private, max-age=31536000, immutable',
+      'cache-control': FOR_GOOD,
+      etag: `"${hash}"`,
       'x-content-type-options': 'nosniff',
     };
     return new Response(Readable.toWeb(Readable.from(chunks, { objectMode: false })) as ReadableStream, { headers });

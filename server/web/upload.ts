@@ -1,6 +1,6 @@
 import type { ReadableStream } from 'node:stream/web';
 import { Failure } from '../../core/units';
-import { needRoom } from '../data';
+import { needRoom, type Db } from '../data';
 import { spokenParts } from '../streams';
 
 /** How long an upload may bring nothing before it is taken for broken off, ms. */
@@ -17,11 +17,11 @@ export interface Upload {
  *
  * @throws `bad-input` where there is none, and `no-room` where the disk has no room for it
  */
-export async function fileOf(request: Request, unnamed: string): Promise<Upload> {
+export async function fileOf(db: Db, request: Request, unnamed: string): Promise<Upload> {
   if (!request.body) throw new Failure('bad-input', 'The request brings no file.', 'Drop one on the page.');
   const length = request.headers.get('content-length');
   const announced = length === null ? null : Number(length);
-  await needRoom('The file', announced ?? 0);
+  await needRoom(db, 'The file', announced ?? 0);
   const name = new URL(request.url).searchParams.get('name') ?? unnamed;
   return { name, body: wholeBody(request.body as unknown as ReadableStream<Uint8Array>, announced) };
 }

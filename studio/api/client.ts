@@ -1,6 +1,7 @@
 import type {
   BakeExtent,
-  BakesView,
+  BakeParts,
+  BakesNow,
   CatalogueView,
   CityView,
   CoresView,
@@ -65,7 +66,8 @@ export const api = {
     ask<{ revision: number }>(`/api/projects/${id}/rig`, json('POST', { base, rig, note })),
   readAgain: (id: string) => ask<{ intakeId: string | null }>(`/api/projects/${id}/level`, { method: 'POST' }),
   rigRevision: (id: string, revision: number) => ask<{ rig: unknown }>(`/api/projects/${id}/rig?revision=${revision}`),
-  bakes: (id: string) => ask<BakesView>(`/api/projects/${id}/bakes`),
+  bakes: (id: string) => ask<BakesNow>(`/api/projects/${id}/bakes`),
+  bakeParts: (id: string) => ask<BakeParts>(`/api/bakes/${id}`),
   bake: (id: string, extent: BakeExtent) => ask<{ id: string; fresh: boolean }>(`/api/projects/${id}/bakes`, json('POST', extent)),
   look: (id: string) => ask<LookView>(`/api/projects/${id}/look`),
   askLook: (id: string) => ask<object>(`/api/projects/${id}/look`, { method: 'POST' }),

@@ -1,11 +1,30 @@
-import { useQuery } from '@tanstack/react-query';
+import { useQuery, useQueryClient, type QueryClient } from '@tanstack/react-query';
+import type { BakeNow, BakesView, BakeView } from '../../core/api';
 import { api } from '../api/client';
+
+/** A bake with what it holds, which is asked for once, and again when there is more of it to look at. */
+async function whole(client: QueryClient, bake: BakeNow | null): Promise<BakeView | null> {
+  if (!bake) return null;
+  const parts = await client.fetchQuery({
+    queryKey: ['bake', bake.id, bake.state === 'done', bake.hasLook],
+    queryFn: () => api.bakeParts(bake.id),
+    staleTime: Infinity,
+  });
+  return { ...bake, ...parts };
+}
+
+async function wholeBakes(client: QueryClient, projectId: string): Promise<BakesView> {
+  const now = await api.bakes(projectId);
+  const [atWork, done, failed] = await Promise.all([whole(client, now.atWork), whole(client, now.done), whole(client, now.failed)]);
+  return { atWork, done, failed, workers: now.workers };
+}
 
 /** The project's bakes, followed closely while one is at work. */
 export function useBakes(projectId: string) {
+  const client = useQueryClient();
   return useQuery({
     queryKey: ['bakes', projectId],
-    queryFn: () => api.bakes(projectId),
+    queryFn: () => wholeBakes(client, projectId),
     refetchInterval: (query) => (query.state.data?.atWork || query.state.error ? 1000 : 15_000),
   });
 }

@@ -1,7 +1,7 @@
 import { tmpdir } from 'node:os';
 import type { LevelSummary } from '../../core/level';
 import { defaultRig, type Rig } from '../../core/rig';
-import type { BakesView, CityView, ProjectCard, ProjectView } from '../../core/api';
+import type { BakeParts, BakesNow, CityView, ProjectCard, ProjectView } from '../../core/api';
 import { storeBlob, streamOf, type Db } from '../../server/data';
 import { addLevel, beginLook, endLook, failBake } from '../../server/stores';
 import { routes } from '../../server/web';
@@ -192,6 +192,9 @@ describe('the routes', () => {
     expect(response.headers.get('content-type')).toBe('model/gltf-binary');
     expect(response.headers.get('cache-control')).toContain('immutable');
     expect(new Uint8Array(await response.arrayBuffer())).toEqual(content);
+    const etag = response.headers.get('etag')!;
+    const again = await routes.file(get(`/api/files/${hash}?as=level`, { 'if-none-match': etag }), of({ hash }));
+    expect([again.status, (await again.arrayBuffer()).byteLength]).toEqual([304, 0]);
     expect((await file(hash, 'script')).status).toBe(404);
     expect((await file('../../etc/passwd', 'level')).status).toBe(404);
     expect((await file('0'.repeat(64), 'level')).status).toBe(404);
@@ -250,7 +253,7 @@ describe('the routes', () => {
 
   it('let a bake that failed go on, and refuse to change one in any other way', async () => {
     const { id: bakeId } = await json<{ id: string }>(await routes.requestBake(send('POST', '', {}), of({ id })));
-    const bakes = async () => json<BakesView>(await routes.bakes(get(''), of({ id })));
+    const bakes = async () => json<BakesNow>(await routes.bakes(get(''), of({ id })));
     expect(await bakes()).toMatchObject({ atWork: { id: bakeId, state: 'planning' }, failed: null });
     await failBake(db, bakeId, 'Planning failed.');
     expect(await bakes()).toMatchObject({ atWork: null, failed: { id: bakeId, error: 'Planning failed.' } });
@@ -259,6 +262,11 @@ describe('the routes', () => {
     expect((await bakes()).atWork).toBeNull();
     expect((await routes.changeBake(send('PATCH', '', { again: true }), of({ id: bakeId }))).status).toBe(200);
     expect(await bakes()).toMatchObject({ atWork: { id: bakeId, error: null }, failed: null });
+    // What it holds is asked for apart.
+    const parts = await routes.bakeParts(get(''), of({ id: bakeId }));
+    expect(parts.headers.get('cache-control')).toBe('no-store');
+    expect(await json<BakeParts>(parts)).toMatchObject({ only: null, maps: [], coarse: true });
+    expect(JSON.stringify(await bakes()).length).toBeLessThan(500);
     await routes.cancelBake(send('DELETE', '', {}), of({ id: bakeId }));
     expect(await bakes()).toMatchObject({ atWork: null, failed: null });
   });

@@ -2,8 +2,8 @@ import { luminance } from '../../core/units';
 import { meanColor, openInBrowser, settled, type InBrowser } from '../lib/application';
 import { openDatabase } from '../../server/data';
 import { failBake } from '../../server/stores';
+import { bakesAt } from '../lib/bakes';
 import { until } from '../lib/wait';
-import type { BakesView } from '../../core/api';
 
 let studio: InBrowser;
 let { address, page, desk } = {} as InBrowser;
@@ -24,7 +24,7 @@ beforeAll(async () => {
 afterAll(() => studio?.close());
 
 const projectId = () => page.url().split('/').pop()!;
-const bakes = async () => (await (await fetch(`${address}/api/projects/${projectId()}/bakes`)).json()) as BakesView;
+const bakes = () => bakesAt(address, projectId());
 const look = async () => {
   await page.waitForTimeout(500);
   return meanColor(page);

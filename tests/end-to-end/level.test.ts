@@ -1,7 +1,8 @@
 import { KHRLightsPunctual, Light } from '@gltf-transform/extensions';
-import type { BakesView, ProjectView } from '../../core/api';
+import type { ProjectView } from '../../core/api';
 import { levelIo } from '../../core/level';
 import { openInBrowser, settled, type InBrowser } from '../lib/application';
+import { bakesAt } from '../lib/bakes';
 import { until } from '../lib/wait';
 import { quadDocument, type Quad } from '../lib/level';
 
@@ -35,8 +36,9 @@ beforeAll(async () => {
 }, 180_000);
 afterAll(() => studio?.close());
 
-const read = async <T>(path = '') => (await (await fetch(`${address}/api/projects/${page.url().split('/').pop()!}${path}`)).json()) as T;
-const project = () => read<ProjectView>();
+const projectId = () => page.url().split('/').pop()!;
+const project = async () => (await (await fetch(`${address}/api/projects/${projectId()}`)).json()) as ProjectView;
+const bakes = () => bakesAt(address, projectId());
 const button = (name: string | RegExp) => page.locator('aside').getByRole('button', { name, exact: true }).first();
 const drop = (name: string, buffer: Buffer) =>
   page.evaluate(
@@ -56,7 +58,7 @@ describe('a new version of a level', () => {
     await desk.saved();
     await button('Bake').click();
     await page.getByText('mix fresh').waitFor({ timeout: 120_000 });
-    const before = { ...(await project()), bake: (await read<BakesView>('/bakes')).done! };
+    const before = { ...(await project()), bake: (await bakes()).done! };
 
     await drop('Yard.glb', Buffer.from(await (await levelIo()).writeBinary(quadDocument(moved))));
     await page.getByText('Wall: changed in this version of the level', { exact: true }).waitFor({ timeout: 60_000 });
@@ -64,7 +66,7 @@ describe('a new version of a level', () => {
     const after = await project();
     expect(after.rig).toEqual(before.rig);
     expect(after.level.hash).not.toBe(before.level.hash);
-    const { done } = await read<BakesView>('/bakes');
+    const { done } = await bakes();
     expect(done!.plan.changed).toEqual(['Wall']);
     // The light of the rest is that of the bake before, file by file; the wall lies on a map of its own.
     expect(done!.maps.slice(0, before.bake.maps.length)).toEqual(before.bake.maps);
@@ -72,7 +74,7 @@ describe('a new version of a level', () => {
 
     await button('Bake what is stale').click();
     await page.getByText('mix fresh').waitFor({ timeout: 120_000 });
-    const { done: baked } = await read<BakesView>('/bakes');
+    const { done: baked } = await bakes();
     expect(baked!.only).toEqual(['Wall']);
     expect(baked!.plan.changed).toBeUndefined();
     expect(studio.faults).toEqual([]);

@@ -5,7 +5,7 @@ import type { ErrorBody } from '../../core/api';
 import { damaged, damagedJson, seededRandom, type Random } from './mutate';
 import { isRaw } from './rawText';
 
-const API = join(__dirname, '..', '..', 'app', 'api');
+const API = join(process.cwd(), 'app', 'api');
 const HOST = 'http://127.0.0.1:4170';
 /** Longest that any answer may take, seconds. */
 const PATIENCE_S = 10;

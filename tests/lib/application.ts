@@ -7,7 +7,8 @@ import { openBrowser } from '../../bin/lib/openBrowser';
 import { deskOf } from './desk';
 import { quadLevel, type Quad } from './level';
 
-const ROOT = join(__dirname, '..', '..');
+/** Where npm runs all that needs it. */
+const ROOT = process.cwd();
 
 export interface Application {
   address: string;
