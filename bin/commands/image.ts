@@ -14,7 +14,7 @@ import {
 } from '../../core/image';
 import { writeHdr } from '../../core/rgbe';
 import { FACES, panoramaIlluminance, resampleEquirect, turnEquirect, type Face, type Panorama } from '../../core/sky';
-import { Failure, luminance } from '../../core/units';
+import { Failure, luminance, percent } from '../../core/units';
 import { REMEDY_NAMES } from '../../core/api';
 import { ThreadPool } from '../../server/workers';
 import { writeOut } from '../../server/folder/writeOut';
@@ -53,7 +53,7 @@ const round = (v: number, digits = 5) => Number(v.toPrecision(digits));
 
 /** The numbers of a report as they are printed. */
 function factsOf(whole: SkyReport) {
-  const { sun, horizon } = whole;
+  const { sun, spot = null, horizon } = whole;
   const report: Partial<SkyReport> = { ...whole };
   delete report.histogram;
   return {
@@ -65,6 +65,15 @@ function factsOf(whole: SkyReport) {
       lux: round(sun.lux),
       kelvin: sun.kelvin && Math.round(sun.kelvin),
       contrast: round(sun.contrast, 3),
+      share: round(sun.share, 3),
+      confidence: round(sun.confidence, 3),
+    },
+    spot: spot && {
+      azimuthDeg: round(spot.azimuthDeg),
+      elevationDeg: round(spot.elevationDeg),
+      lux: round(spot.lux),
+      share: round(spot.share, 3),
+      confidence: round(spot.confidence, 3),
     },
     horizon: horizon && Object.fromEntries(Object.entries(horizon).map(([k, v]) => [k, round(v, 4)])),
   };
@@ -76,7 +85,9 @@ function linesOf({ name }: Given, r: SkyReport): string[] {
     `luminance ${round(r.min, 3)} to ${round(r.max, 3)}, mean ${round(r.mean, 3)}; ${round(r.illuminanceLux, 4)} lx on level ground`,
     r.sun
       ? `sun at azimuth ${r.sun.azimuthDeg.toFixed(2)}, elevation ${r.sun.elevationDeg.toFixed(2)} deg: ${round(r.sun.lux, 4)} lx, ${r.sun.kelvin ? `${Math.round(r.sun.kelvin)} K` : 'of no colour temperature'}`
-      : 'no sun was found',
+      : r.spot
+        ? `no sun was found; the brightest spot, at azimuth ${r.spot.azimuthDeg.toFixed(2)}, elevation ${r.spot.elevationDeg.toFixed(2)} deg, gives ${percent(r.spot.share)} of the light`
+        : 'no sun was found',
     ...r.problems.map(({ code, text, remedies }) => `${code}: ${text}${remedies.length > 0 ? ` Remedies: ${remedies.join(', ')}.` : ''}`),
   ];
 }

@@ -1,6 +1,6 @@
 import { anglesFromDirection, kelvinFromRgb, luminance, normalize, type Rgb, type Vec3 } from '../units';
 import { clippedPixels } from './clipped';
-import { pixelDirection, rowSolidAngle, type Panorama } from '../sky';
+import { panoramaIlluminance, pixelDirection, rowSolidAngle, type Panorama } from '../sky';
 
 /** A sun found on an image; its light is in the image's own units (lux where its radiances are cd/m2). */
 export interface FoundSun {
@@ -19,6 +19,10 @@ export interface FoundSun {
   /** Peak luminance, and how many times that of the sky around it is. */
   peak: number;
   contrast: number;
+  /** Its light on a plane that faces it, as a share of that and of all that the image gives level ground, 0..1. */
+  share: number;
+  /** How sure it is a sun, 0..1: see {@link LEAST_CONFIDENCE}. */
+  confidence: number;
 }
 
 const RAD = Math.PI / 180;
@@ -28,6 +32,17 @@ const GLOW_DEG = 3;
 const LEAST_CONTRAST = 6;
 /** The same for a top that was cut off. */
 const LEAST_CLIPPED = 1.4;
+
+/**
+ * Confidence from which a bright spot counts as a sun. A sun gives much of the light there is, and there is one: of measured panoramas a street lamp gave
+ * 2 % of it, and a gap between leaves 1 %; suns through haze down to a tenth of their light gave 12 % and more.
+ */
+export const LEAST_CONFIDENCE = 0.5;
+/** Shares of the whole light below which a spot is none, and from which it surely is one. */
+const NO_SUN_SHARE = 0.03;
+const SURE_SHARE = 0.1;
+/** Least of its neighbours' brightness, as a share of the peak, that makes another patch a rival. */
+const RIVAL = 0.3;
 
 const lumAt = ({ rgba }: Panorama, i: number) => luminance([rgba[i * 4]!, rgba[i * 4 + 1]!, rgba[i * 4 + 2]!]);
 
@@ -113,11 +128,38 @@ function brightest(image: Panorama, share: number): { peak: number; at: Vec3 } |
 
 /**
  * Finds the sun of an image: where it stands, and the light of its disc and glow above the sky around. Null where nothing
- * stands out enough to be one: an overcast or a night sky.
+ * is bright enough to be one: an overcast or a night sky, or one with bright spots of {@link findSpot} alone.
  *
  * @param isCut whether the top of the image is cut off, where that is known
  */
 export function findSun(image: Panorama, isCut = clippedPixels(image) > 0): FoundSun | null {
+  const spot = findSpot(image, isCut);
+  return spot && spot.confidence >= LEAST_CONFIDENCE ? spot : null;
+}
+
+/**
+ * Light of the whole upper sky in patches that shine like the peak, outside of a place, as a share of that in all such patches: of one sun it is 0, of one
+ * among many lamps nearly 1.
+ */
+function rivals(image: Panorama, at: Vec3, reachDeg: number, peak: number): number {
+  const { width, height } = image;
+  const reach = Math.cos(reachDeg * RAD);
+  let [own, others] = [0, 0];
+  for (let y = 0; y < Math.ceil(height * 0.53); y++) {
+    const omega = rowSolidAngle(y, width, height);
+    for (let x = 0; x < width; x++) {
+      const l = lumAt(image, y * width + x);
+      if (!(l >= peak * RIVAL && l < Infinity)) continue;
+      const d = pixelDirection(x, y, width, height);
+      if (d[0] * at[0] + d[1] * at[1] + d[2] * at[2] >= reach) own += l * omega;
+      else others += l * omega;
+    }
+  }
+  return others / Math.max(1e-30, own + others);
+}
+
+/** Finds the brightest spot of an image that could be a sun, and how sure that is; null where nothing stands out from the sky around it. */
+export function findSpot(image: Panorama, isCut = clippedPixels(image) > 0): FoundSun | null {
   const top = brightest(image, isCut ? 0.9985 : 0.7);
   if (!top) return null;
   const { peak } = top;
@@ -154,6 +196,11 @@ export function findSun(image: Panorama, isCut = clippedPixels(image) > 0): Foun
     }
   });
   const lux = luminance(illuminance);
+  const level = luminance(panoramaIlluminance(image));
+  const share = lux / Math.max(1e-30, lux + Math.max(0, level - lux * Math.max(0, at[1])));
+  // Of a sun whose top was cut off the light is lost.
+  const byLight = isCut ? 1 : Math.min(1, Math.max(0, (share - NO_SUN_SHARE) / (SURE_SHARE - NO_SUN_SHARE)));
+  const confidence = byLight * (1 - rivals(image, at, Math.max(reachDeg, 6), isCut ? peak / RIVAL : peak));
   return {
     direction: at,
     ...anglesFromDirection(at),
@@ -164,6 +211,8 @@ export function findSun(image: Panorama, isCut = clippedPixels(image) > 0): Foun
     kelvin: kelvinFromRgb(illuminance),
     peak,
     contrast,
+    share,
+    confidence,
   };
 }
 

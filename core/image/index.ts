@@ -1,5 +1,5 @@
 export { MAX_PIXELS, decodeImage } from './decodeImage';
-export { findSun, type FoundSun } from './findSun';
+export { LEAST_CONFIDENCE, findSpot, findSun, type FoundSun } from './findSun';
 export { findHorizon, levelled, type Horizon } from './horizon';
 export { joinFaces } from './faceFiles';
 export { unzipFiles, type NamedFile } from './unzipFiles';

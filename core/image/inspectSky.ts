@@ -1,7 +1,7 @@
 import { luminance, percent } from '../units';
 import { faceLight, panoramaIlluminance, type FaceLight, type Panorama } from '../sky';
 import { clippedPixels } from './clipped';
-import { findSun, type FoundSun } from './findSun';
+import { LEAST_CONFIDENCE, findSpot, type FoundSun } from './findSun';
 import { LAYOUT_NAMES } from './layout';
 import { findHorizon, type Horizon } from './horizon';
 import { MAX_SKY_PIXELS, type SkyImage } from './readSky';
@@ -18,6 +18,7 @@ export type ProblemCode =
   | 'black-ground'
   | 'tilted-horizon'
   | 'bad-values'
+  | 'negative-values'
   | 'too-bright'
   | 'too-dark';
 
@@ -67,6 +68,8 @@ export interface SkyReport {
   seam: number;
   horizon: Horizon | null;
   sun: FoundSun | null;
+  /** Its brightest spot where that is too little of a sun to be taken for one: a lamp, a gap between leaves. Reports from before have none. */
+  spot?: FoundSun | null;
   /** What it gives level ground as it is, lux where its radiances are cd/m2. */
   illuminanceLux: number;
   /** E / pi on surfaces that face up, to the sides (mean of four) and down: RGB, in the image's units. */
@@ -172,7 +175,7 @@ function otherwise(ratio: number): string {
 }
 
 /** Looks a sky image over: what it is, what light it gives, where its sun stands, what is wrong and what can be done about it. */
-export function inspectSky({ image, file, format, claimed, layout, bits, encoding, isHdr }: SkyImage): SkyReport {
+export function inspectSky({ image, file, format, claimed, layout, bits, encoding, isHdr, negative = 0 }: SkyImage): SkyReport {
   const { width, height } = image;
   const levels = measure(image);
   const cut = clippedPixels(image);
@@ -180,7 +183,8 @@ export function inspectSky({ image, file, format, claimed, layout, bits, encodin
   const [above, below] = halves(image);
   const isTwoToOne = Math.abs(width / height / 2 - 1) < 0.005;
   const horizon = isTwoToOne ? findHorizon(image) : null;
-  const sun = findSun(image, cut > 0);
+  const spot = findSpot(image, cut > 0);
+  const sun = spot && spot.confidence >= LEAST_CONFIDENCE ? spot : null;
   const lux = luminance(panoramaIlluminance(image));
   const problems: Problem[] = [];
   const add = (code: ProblemCode, text: string, ...remedies: RemedyCode[]) => problems.push({ code, text, remedies });
@@ -206,6 +210,11 @@ export function inspectSky({ image, file, format, claimed, layout, bits, encodin
       'clean-values',
     );
   }
+  if (negative > 0)
+    add(
+      'negative-values',
+      `${negative} pixel${negative > 1 ? 's' : ''} held values below zero, as lossy compression leaves them; they are read as 0, and nothing else need be done.`,
+    );
   if (!isHdr) {
     add(
       'ldr',
@@ -269,6 +278,7 @@ export function inspectSky({ image, file, format, claimed, layout, bits, encodin
     seam,
     horizon,
     sun,
+    spot: sun ? null : spot,
     illuminanceLux: lux,
     ambient: faceLight(image),
     histogram: { from: FROM_EV, shares: levels.shares },

@@ -28,6 +28,8 @@ export interface SkyImage {
   encoding: Encoding;
   /** Whether it can hold light brighter than white. */
   isHdr: boolean;
+  /** Pixels with values below zero that were read as 0. Default: none. */
+  negative?: number;
 }
 
 /** Most pixels that are worked on; each takes 16 bytes, so 550 MB in all. */
@@ -72,21 +74,41 @@ function reduction(width: number, height: number, most = MAX_FILE_PIXELS): numbe
 export async function readSkyImage(bytes: Uint8Array, name: string, as?: Encoding, lies?: ImageLayout): Promise<SkyImage> {
   if (sniffImage(bytes) === 'zip') return readFaces(bytes, name, as);
   const read = await readPixels(bytes, name, as);
+  const negative = mendNegative(read.image);
   const layout = lies ?? findLayout(read.image);
-  return { ...read, image: toPanorama(read.image, layout), layout };
+  return { ...read, negative, image: toPanorama(read.image, layout), layout };
 }
+
+/** Most pixels with values below zero that are taken for the leavings of lossy compression, as a share of all. */
+const MOST_NEGATIVE = 0.01;
+
+/** Sets values below zero to 0, where few pixels have some; answers how many had. */
+function mendNegative({ rgba }: Panorama): number {
+  const below: number[] = [];
+  for (let i = 0; i < rgba.length; i += 4) {
+    const [r, g, b] = [rgba[i]!, rgba[i + 1]!, rgba[i + 2]!];
+    if (Math.min(r, g, b) < 0 && Math.min(r, g, b) > -Infinity && Math.max(r, g, b) < Infinity) below.push(i);
+  }
+  if (below.length > (rgba.length / 4) * MOST_NEGATIVE) return 0;
+  for (const i of below) for (let c = 0; c < 3; c++) rgba[i + c] = Math.max(0, rgba[i + c]!);
+  return below.length;
+}
+
+/** What a file's own pixels are, before it is known how the sky lies on them. */
+type Pixels = Omit<SkyImage, 'layout' | 'negative'>;
 
 /** Reads the six faces of a sky out of a zip archive; what they are as files is told of the first. */
 async function readFaces(bytes: Uint8Array, name: string, as?: Encoding): Promise<SkyImage> {
   const files = sortFaces(unzipFiles(bytes, name, MAX_SKY_BYTES));
-  const faces: Partial<Record<Face, Omit<SkyImage, 'layout'> & { name: string }>> = {};
+  const faces: Partial<Record<Face, Pixels & { name: string }>> = {};
   for (const face of FACES) faces[face] = { name: files[face].name, ...(await readPixels(files[face].bytes, files[face].name, as)) };
-  const read = faces as Record<Face, Omit<SkyImage, 'layout'> & { name: string }>;
+  const read = faces as Record<Face, Pixels & { name: string }>;
   const image = joinFaces(read);
   const { claimed, format, bits, encoding } = read.right;
   const { width } = read.right.file;
   return {
     image,
+    negative: mendNegative(image),
     file: { width: width * FACES.length, height: width },
     format,
     claimed,
@@ -97,7 +119,7 @@ async function readFaces(bytes: Uint8Array, name: string, as?: Encoding): Promis
   };
 }
 
-async function readPixels(bytes: Uint8Array, name: string, as?: Encoding): Promise<Omit<SkyImage, 'layout'>> {
+async function readPixels(bytes: Uint8Array, name: string, as?: Encoding): Promise<Pixels> {
   const format = sniffImage(bytes);
   const said = claimedFormat(name);
   const claimed = said !== null && said !== format ? said : null;

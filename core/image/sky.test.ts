@@ -10,8 +10,21 @@ import {
   turnEquirect,
   type Panorama,
 } from '../sky';
-import { angleBetween, directionFromAngles, luminance, wrapDegrees, type Rgb } from '../units';
-import { calibrated, findHorizon, findSun, inspectSky, levelled, rebuildSun, repairSky, splitSun, type SkyImage } from './index';
+import { DEG, angleBetween, directionFromAngles, luminance, wrapDegrees, type Rgb } from '../units';
+import {
+  calibrated,
+  findHorizon,
+  findSpot,
+  findSun,
+  inspectSky,
+  levelled,
+  rebuildSun,
+  repairSky,
+  splitSun,
+  writeExr,
+  type SkyImage,
+} from './index';
+import { readSky } from './prepareSky';
 
 const as = (image: Panorama, more: Partial<SkyImage> = {}): SkyImage => ({
   image,
@@ -69,6 +82,78 @@ describe('the sun of an image', () => {
     };
     expect(findSun(overcast)).toBeNull();
     expect(codes(overcast)).toEqual([]);
+  });
+});
+
+/** A sky of even light with small patches of another, each some degrees wide. */
+function withSpots(
+  background: (up: number) => number,
+  spots: { azimuthDeg: number; elevationDeg: number; radiusDeg: number; light: number }[],
+): Panorama {
+  const image = paintPanorama([], 512);
+  const { width, height, rgba } = image;
+  for (let i = 0; i < width * height; i++) {
+    const d = pixelDirection(i % width, Math.floor(i / width), width, height);
+    // Brightest in their middles: a flat top would be one that was cut off.
+    const light = spots.reduce((sum, s) => {
+      const off = angleBetween(d, directionFromAngles(s.azimuthDeg, s.elevationDeg)) / s.radiusDeg;
+      return off < 1 ? sum + s.light * (1.25 - 0.5 * off ** 2) : sum;
+    }, background(d[1]));
+    rgba.set([light, light, light, 1], i * 4);
+  }
+  return image;
+}
+
+describe('a bright spot that is no sun', () => {
+  const street = withSpots((up) => (up > 0 ? 0.09 : 0.05), [{ azimuthDeg: 40, elevationDeg: 18, radiusDeg: 0.8, light: 12 }]);
+  const lamps = withSpots(
+    (up) => (up > 0 ? 0.01 : 0.005),
+    Array.from({ length: 8 }, (_, i) => ({ azimuthDeg: i * 45, elevationDeg: 15, radiusDeg: 0.8, light: 12 + i * 0.2 })),
+  );
+  const leaves = withSpots(
+    (up) => (up > 0 ? 1 : 0.4),
+    Array.from({ length: 30 }, (_, i) => ({
+      azimuthDeg: i * 37.3,
+      elevationDeg: 20 + ((i * 53) % 60),
+      radiusDeg: 0.9,
+      light: 40 + (i % 7),
+    })),
+  );
+
+  it.each<[string, Panorama]>([
+    ['a street lamp at dusk', street],
+    ['lamps all around', lamps],
+    ['gaps between leaves', leaves],
+  ])('is told as one where it is %s, and nothing is proposed for it', (_, image) => {
+    const report = inspectSky(as(image));
+    expect(report.sun).toBeNull();
+    expect(report.spot!.confidence).toBeLessThan(0.5);
+    expect(report.spot!.contrast).toBeGreaterThan(6);
+    expect(report.problems).toEqual([]);
+    expect(findSun(image)).toBeNull();
+  });
+
+  it('is no rival to a sun, nor a haze that takes nine tenths of it', () => {
+    for (const kind of KINDS) {
+      const { image } = knownSky(30, 40, kind, WIDE);
+      const found = findSpot(image)!;
+      expect([found.confidence > 0.9, found.share > 0.3]).toEqual([true, true]);
+    }
+    const hazy = withSpots((up) => (up > 0 ? 3000 : 500), [{ azimuthDeg: 10, elevationDeg: 50, radiusDeg: 0.7, light: 3e6 }]);
+    const veiled = findSpot(hazy)!;
+    expect(veiled.share).toBeLessThan(0.2);
+    expect(veiled.confidence).toBeGreaterThan(0.5);
+  });
+
+  it('has its share of the whole light: that of a disc over an even dome', () => {
+    const [dome, disc, radius] = [2000, 1e6, 2];
+    const { share, confidence } = findSpot(
+      withSpots((up) => (up > 0 ? dome : 0), [{ azimuthDeg: 0, elevationDeg: 60, radiusDeg: radius, light: disc }]),
+    )!;
+    // The mean of 1.25 - r^2 / 2 over a disc is 1.
+    const lux = disc * Math.PI * Math.sin(radius * DEG) ** 2;
+    expect(Math.abs(share / (lux / (lux + Math.PI * dome)) - 1)).toBeLessThan(0.05);
+    expect(confidence).toBe(1);
   });
 });
 
@@ -189,6 +274,23 @@ describe('what is wrong with an image', () => {
     const clean = repairSky(holed, ['clean-values']);
     expect([...clean.rgba].every((v) => v >= 0 && v < Infinity)).toBe(true);
     expect(levelLux(clean) / levelLux(base)).toBeCloseTo(1, 4);
+  });
+
+  it('a few values below zero are read as nothing, and said; many are a fault', async () => {
+    const below = (count: number) =>
+      changed((rgba) => {
+        for (let k = 0; k < count; k++) rgba[(20_000 + k * 3) * 4 + (k % 3)] = -0.4;
+      });
+    const read = async ({ rgba, width, height }: Panorama) =>
+      readSky({ bytes: await writeExr(rgba, width, height), name: 'sky.exr', remedies: [], options: {} });
+    const { image, report } = await read(below(200));
+    expect([report.badPixels, report.problems.map((p) => [p.code, p.remedies])]).toEqual([0, [['negative-values', []]]]);
+    expect(report.problems[0]!.text).toMatch(/^200 pixels held values below zero/);
+    expect([...image.rgba].every((v) => v >= 0)).toBe(true);
+    expect(levelLux(image) / levelLux(base)).toBeCloseTo(1, 3);
+    const many = Math.ceil(base.width * base.height * 0.02);
+    const { report: spoilt } = await read(below(many));
+    expect([spoilt.badPixels, spoilt.problems[0]!.code]).toEqual([many, 'bad-values']);
   });
 
   it('a size that is not 2:1 is said, by how much, and fitted three ways', () => {

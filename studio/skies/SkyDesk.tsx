@@ -2,7 +2,8 @@
 
 import { Button, Popconfirm } from 'antd';
 import { useRef, useState } from 'react';
-import type { RemedyCode, SkyReport } from '../../core/image';
+import type { FoundSun, RemedyCode, SkyReport } from '../../core/image';
+import { percent } from '../../core/units';
 import { REMEDY_NAMES, type SkyImageView } from '../../core/api';
 import { api, fileUrl } from '../api/client';
 import { NumberRow } from '../desk/NumberRow';
@@ -257,7 +258,8 @@ function Picture({ title, hash, report: { sun, width, height } }: { title: strin
 }
 
 function Facts({ report }: { report: SkyReport }) {
-  const { sun } = report;
+  const { sun, spot } = report;
+  const at = ({ azimuthDeg, elevationDeg }: FoundSun) => `${azimuthDeg.toFixed(1)}° / ${elevationDeg.toFixed(1)}°`;
   return (
     <p className={styles.facts}>
       {report.format.toUpperCase()}, {report.width} × {report.height}
@@ -265,8 +267,10 @@ function Facts({ report }: { report: SkyReport }) {
       {report.encoding === 'srgb' ? 'sRGB' : 'linear'}, {report.isHdr ? 'HDR' : 'LDR'}. {readable(report.illuminanceLux)} lx on level
       ground; luminance {readable(report.mean)} on the mean, up to {readable(report.max)} cd/m².{' '}
       {sun
-        ? `Its sun stands at ${sun.azimuthDeg.toFixed(1)}° / ${sun.elevationDeg.toFixed(1)}°, with ${readable(sun.lux)} lx${sun.kelvin ? ` at ${grouped(Math.round(sun.kelvin / 50) * 50)} K` : ''}.`
-        : 'No sun stands out in it.'}
+        ? `Its sun stands at ${at(sun)}, with ${readable(sun.lux)} lx${sun.kelvin ? ` at ${grouped(Math.round(sun.kelvin / 50) * 50)} K` : ''}.`
+        : spot
+          ? `Its brightest spot, at ${at(spot)}, gives ${percent(spot.share)} of the light: it is not taken for a sun.`
+          : 'No sun stands out in it.'}
     </p>
   );
 }

@@ -1,6 +1,6 @@
 import { produce } from 'immer';
-import { defaultRig } from '../../core/rig';
-import { applyDiff, treeDiff } from './treeDiff';
+import { defaultRig } from './defaults';
+import { applyDiff, treeDiff } from '../../units';
 
 describe('the difference of two documents', () => {
   it('turns one into the other, whatever was changed, taken away, added or grew', () => {
