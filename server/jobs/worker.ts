@@ -58,7 +58,6 @@ export async function startWorker(address: string, { threads, dataFolder, limits
   const log = await openLog('worker', dataFolder);
   const db = openDatabase(address);
   await migrate(db);
-  await keepHouse(db);
   const boss = await openQueue(address);
   const context = openContext(db, threads);
   const id = randomUUID();
@@ -106,7 +105,7 @@ export async function startWorker(address: string, { threads, dataFolder, limits
   const consumers = new QueueConsumers(boss, run, QUEUES);
   const fit = async () => consumers.fit(await context.cores());
   await fit();
-  let kept = Date.now();
+  let kept = 0;
   const keepHouseNowAndThen = async () => {
     if (Date.now() - kept < HOUSE_MS) return;
     kept = Date.now();
