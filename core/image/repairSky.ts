@@ -1,6 +1,6 @@
 import { Failure, directionFromAngles, luminance, type Rgb } from '../units';
 import { CLEAR_AIR, airTables, illuminanceBelow, panoramaIlluminance, resampleEquirect, type Panorama } from '../sky';
-import { findSun } from './findSun';
+import { findSpot, findSun } from './findSun';
 import { findHorizon, levelled } from './horizon';
 import type { ProblemCode, RemedyCode } from './inspectSky';
 import { calibrated, rebuildSun } from './splitSun';
@@ -164,7 +164,8 @@ function expand(image: Panorama, options: RepairOptions): Panorama {
 
 /** The sun that is found, brought to the illuminance that is wanted of it, or that clear air lets through. */
 function withSun(image: Panorama, { sunLux, sunKelvin }: RepairOptions, mayFail = false): Panorama {
-  const sun = findSun(image);
+  // Who has a sun rebuilt says that there is one: of a top that was cut off hardly any light is left to tell by.
+  const sun = mayFail ? findSun(image) : findSpot(image);
   if (!sun || sun.elevationDeg < 0) {
     if (mayFail) return image;
     throw cannot('No sun was found in the image that could be rebuilt.', 'Take the sun of the cue instead.');

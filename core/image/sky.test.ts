@@ -145,6 +145,14 @@ describe('a bright spot that is no sun', () => {
     expect(veiled.confidence).toBeGreaterThan(0.5);
   });
 
+  it('is rebuilt as a sun where that is asked for, though its top was cut off to a pixel or two', () => {
+    const { image, sun } = knownSky(80, 25, 'clear');
+    const cut = cutAt(image, 40_000);
+    expect(inspectSky(as(cut)).sun).toBeNull();
+    const rebuilt = repairSky(cut, ['rebuild-sun'], { sunLux: luminance(sun) });
+    expect(findSun(rebuilt)!.confidence).toBeGreaterThan(0.9);
+  });
+
   it('has its share of the whole light: that of a disc over an even dome', () => {
     const [dome, disc, radius] = [2000, 1e6, 2];
     const { share, confidence } = findSpot(
