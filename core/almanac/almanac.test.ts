@@ -8,6 +8,7 @@ import {
   momentAt,
   moonIlluminance,
   moonOver,
+  nextPhase,
   sunEvents,
   sunOver,
   daylightShare,
@@ -92,6 +93,31 @@ describe('the events of a day', () => {
     const where = place(33, 44, 3, '2026-10-03');
     const { rise } = sunEvents(where);
     expect(sunOver(where, momentAt(where, rise!)).geometricElevationDeg).toBeCloseTo(-0.833, 1);
+  });
+});
+
+describe('the next full and new moon', () => {
+  // US Naval Observatory, phases of the moon: full 2024 January 25 17:54, new February 9 22:59, full February 24 12:30 UT.
+  it.each([
+    ['2024-01-20', 0, 'full', '2024-01-25'],
+    ['2024-01-25', 0, 'full', '2024-02-24'],
+    ['2024-01-25', 0, 'new', '2024-02-09'],
+    // By a clock two hours ahead it is new after midnight.
+    ['2024-01-25', 2, 'new', '2024-02-10'],
+    ['2024-01-20', -10, 'full', '2024-01-25'],
+  ] as const)('after %s, by a clock of UTC %f h, the moon is next %s on %s', (date, utcOffsetH, phase, next) => {
+    expect(nextPhase({ date, utcOffsetH }, phase)).toBe(next);
+  });
+
+  it('come by turns, a month apart', () => {
+    let date = '2026-11-29';
+    for (let n = 0; n < 24; n++) {
+      const [full, fresh] = [nextPhase({ date, utcOffsetH: 0 }, 'full'), nextPhase({ date, utcOffsetH: 0 }, 'new')];
+      const days = Math.abs(Date.parse(full) - Date.parse(fresh)) / 86_400_000;
+      expect(days).toBeGreaterThan(12);
+      expect(days).toBeLessThan(17);
+      date = full < fresh ? full : fresh;
+    }
   });
 });
 

@@ -1,5 +1,5 @@
-import { memo } from 'react';
-import { MONTH_DAYS, daylightShare, isDate, sunEvents, withDaylight, zoneOffsetH } from '../../core/almanac';
+import { memo, useMemo } from 'react';
+import { MONTH_DAYS, daylightShare, isDate, nextPhase, sunEvents, withDaylight, zoneOffsetH } from '../../core/almanac';
 import { DEFAULT_DAY, DEFAULT_PLACE, type Day, type RigPlace } from '../../core/rig';
 import { PickRow } from '../desk/PickRow';
 import { NumberRow } from '../desk/NumberRow';
@@ -131,6 +131,10 @@ export const PlaceSection = memo(function PlaceSection({ place, course, moonDeg,
               }}
             />
           </div>
+          <MoonDates
+            place={place}
+            onTake={(date, phase) => changeRig(`The next ${phase} moon, ${date}`, (r) => void (r.place.date = date), 'date')}
+          />
           {PLACE.map(({ key, label, hint, quantity }) => (
             <NumberRow
               key={key}
@@ -151,6 +155,30 @@ export const PlaceSection = memo(function PlaceSection({ place, course, moonDeg,
     </Section>
   );
 });
+
+const shortDate = (date: string) =>
+  new Date(`${date}T12:00:00Z`).toLocaleDateString([], { day: 'numeric', month: 'short', timeZone: 'UTC' });
+
+/** The dates of the next full and new moon, to go to. */
+function MoonDates({ place, onTake }: { place: RigPlace; onTake(date: string, phase: 'full' | 'new'): void }) {
+  const { date, utcOffsetH } = place;
+  const next = useMemo(
+    () => (['full', 'new'] as const).map((phase) => ({ phase, date: nextPhase({ date, utcOffsetH }, phase) })),
+    [date, utcOffsetH],
+  );
+  return (
+    <div className={styles.pick}>
+      <span>Next moon</span>
+      <span className={day.moonDates}>
+        {next.map((n) => (
+          <button key={n.phase} type="button" className={styles.quiet} title={`Go to ${n.date}`} onClick={() => onTake(n.date, n.phase)}>
+            {n.phase} {shortDate(n.date)}
+          </button>
+        ))}
+      </span>
+    </div>
+  );
+}
 
 function SunTimes({ place, twelve }: { place: RigPlace; twelve: boolean }) {
   const { rise, transit, set, civil } = sunEvents(place);

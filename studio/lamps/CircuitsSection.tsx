@@ -26,7 +26,13 @@ const RULES: { value: CircuitRule['by']; label: string; rule: CircuitRule }[] = 
 export const CircuitsSection = memo(function CircuitsSection({ rig, edit }: { rig: Rig; edit: ChangeRig }) {
   const [open, setOpen] = useState<string | null>(null);
   const over = useLampTool((st) => st.dragged?.over ?? null);
+  const taking = useLampTool((st) => st.circuitId);
   const lamps = lampsOf(rig);
+  const add = () => {
+    const named = freeNumber('Circuit', rig.circuits);
+    edit('A circuit more', (r) => void r.circuits.push({ ...named, rule: { by: 'on' }, glows: [] }));
+    useLampTool.setState({ circuitId: named.id });
+  };
   const change = (id: string, what: string, recipe: (c: Rig['circuits'][number]) => void, key?: string) =>
     edit(
       `${rig.circuits.find((c) => c.id === id)!.name}: ${what}`,
@@ -50,6 +56,16 @@ export const CircuitsSection = memo(function CircuitsSection({ rig, edit }: { ri
                 }}
                 onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
               />
+              <button
+                type="button"
+                className={styles.taking}
+                aria-pressed={taking === circuit.id}
+                aria-label={`New lamps go into ${circuit.name}`}
+                title={taking === circuit.id ? 'New lamps go into this circuit' : 'Have new lamps go into this circuit'}
+                onClick={() => useLampTool.setState({ circuitId: taking === circuit.id ? null : circuit.id })}
+              >
+                new lamps
+              </button>
               <button type="button" className={desk.quiet} title="Choose its lamps" onClick={() => choose(own.map((l) => l.id))}>
                 {own.length} {own.length === 1 ? 'lamp' : 'lamps'}
               </button>
@@ -77,12 +93,7 @@ export const CircuitsSection = memo(function CircuitsSection({ rig, edit }: { ri
         );
       })}
       <div className={desk.actions}>
-        <Button
-          size="small"
-          onClick={() =>
-            edit('A circuit more', (r) => void r.circuits.push({ ...freeNumber('Circuit', r.circuits), rule: { by: 'off' }, glows: [] }))
-          }
-        >
+        <Button size="small" onClick={add}>
           Add a circuit
         </Button>
       </div>

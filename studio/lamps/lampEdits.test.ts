@@ -33,8 +33,8 @@ describe('placing', () => {
 
   it('aims a new lamp away from its surface, and gives it a name of its own', () => {
     const rig = edited((r) => {
-      placeLamp(r, [0, 3, 0], [0, -1, 0], null);
-      placeLamp(r, [0, 3, 4], [1, 0, 0], null);
+      placeLamp(r, [0, 3, 0], [0, -1, 0], null, null);
+      placeLamp(r, [0, 3, 4], [1, 0, 0], null, null);
     });
     expect(rig.lamps.map((l) => l.name)).toEqual(['Lamp 1', 'Lamp 2']);
     expect(rig.lamps[0]!.aim.elevationDeg).toBe(-90);
@@ -65,7 +65,7 @@ describe('fixtures', () => {
   it('placed 40 times and edited once change in all places; what one copy is told stays its own', () => {
     let rig = withFixture();
     rig = edited((r) => {
-      for (let i = 0; i < 40; i++) placeFixture(r, r.fixtures[0]!.id, [i, 0, 5], i * 9);
+      for (let i = 0; i < 40; i++) placeFixture(r, r.fixtures[0]!.id, [i, 0, 5], i * 9, null);
       r.placed[7]!.level = 0.25;
     }, rig);
     const before = rig;
@@ -100,7 +100,7 @@ describe('fixtures', () => {
 
   it('look like an object of the level: it stands itself at the copy it was taken at, and once more at each other one', () => {
     const rig = edited((r) => {
-      placeFixture(r, 'pair-1', [10, 2, 4], 90);
+      placeFixture(r, 'pair-1', [10, 2, 4], 90, null);
       takeModel(r, 'pair-1', 'Post', [1.7, 1, 0.2]);
     }, withFixture());
     expect(rig.fixtures[0]!.model).toEqual({ from: 'level', object: 'Post', at: [2, 2, 0], turnDeg: 0 });
@@ -120,7 +120,7 @@ describe('fixtures', () => {
     const rig = edited((r) => {
       r.circuits = ['one', 'two'].map((id) => ({ id, name: id, rule: { by: 'on' }, glows: [] }));
       r.lamps = [lampWith({ id: 'c', name: 'C', circuitId: 'one' })];
-      placeFixture(r, 'pair-1', [10, 2, 4], 0);
+      placeFixture(r, 'pair-1', [10, 2, 4], 0, null);
       moveToCircuit(r, new Set(['c', `${r.placed[1]!.id}.a`]), 'two');
     }, withFixture());
     expect(lampsOf(rig).map((l) => l.circuitId)).toEqual(['two', null, null, 'two', 'two']);
@@ -143,4 +143,24 @@ it('a circuit that is taken away leaves its lamps in none, and no cue with it', 
   const gone = edited((r) => removeCircuit(r, 'c'), rig);
   expect(gone.lamps[0]!.circuitId).toBeNull();
   expect(gone.cues[0]!.holds.dimmers).toBeUndefined();
+});
+
+describe('the circuit that takes new lamps', () => {
+  it('has every lamp and copy that is placed; without one, a lamp stays with the one that it is like', () => {
+    const rig = produce(defaultRig(), (r) => {
+      r.circuits.push(
+        { id: 'posts', name: 'Posts', rule: { by: 'on' }, glows: [] },
+        { id: 'inn', name: 'Inn', rule: { by: 'on' }, glows: [] },
+      );
+      placeLamp(r, [0, 3, 0], [0, -1, 0], null, 'posts');
+      placeLamp(r, [1, 3, 0], [0, -1, 0], r.lamps[0]!, null);
+      placeLamp(r, [2, 3, 0], [0, -1, 0], r.lamps[0]!, 'inn');
+      // One that was taken away takes none.
+      placeLamp(r, [3, 3, 0], [0, -1, 0], null, 'gone');
+      makeFixture(r, new Set([r.lamps[0]!.id]), 'Post');
+      placeFixture(r, 'post-1', [5, 0, 0], 0, 'inn');
+    });
+    expect(rig.lamps.map((l) => l.circuitId)).toEqual(['posts', 'inn', null]);
+    expect(rig.placed.map((p) => p.circuitId)).toEqual([null, 'inn']);
+  });
 });

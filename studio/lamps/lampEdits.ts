@@ -28,25 +28,33 @@ export function offSurface(point: Vec3, normal: Vec3, standOffM: number, gridM: 
   return rounded(gridM > 0 ? (at.map((v, c) => (c === main ? v : Math.round(v / gridM) * gridM)) as Vec3) : at);
 }
 
-/** Puts a lamp like another one (or a plain one) off a surface, aimed away from it; answers its id. */
-export function placeLamp(rig: Draft<Rig>, at: Vec3, normal: Vec3, like: Lamp | null): string {
+/** The circuit of that id; null where it is not there any more. */
+const circuitOf = ({ circuits }: Draft<Rig>, id: string | null): string | null => (circuits.some((c) => c.id === id) ? id : null);
+
+/**
+ * Puts a lamp like another one (or a plain one) off a surface, aimed away from it; answers its id.
+ *
+ * @param circuitId that it goes into; where it is null, that of the other one
+ */
+export function placeLamp(rig: Draft<Rig>, at: Vec3, normal: Vec3, like: Lamp | null, circuitId: string | null): string {
   const named = freeNumber(like?.name ?? 'Lamp', rig.lamps);
   const { azimuthDeg, elevationDeg } = anglesFromDirection(normal);
   const lamp: Lamp = {
     ...copied(like ?? DEFAULT_LAMP),
     ...named,
     at,
+    circuitId: circuitOf(rig, circuitId) ?? like?.circuitId ?? null,
     aim: { azimuthDeg: Number(azimuthDeg.toFixed(2)), elevationDeg: Number(elevationDeg.toFixed(2)), rollDeg: like?.aim.rollDeg ?? 0 },
   };
   rig.lamps.push(lamp);
   return lamp.id;
 }
 
-/** Puts a copy of a fixture at a place; answers the id of its first lamp. */
-export function placeFixture(rig: Draft<Rig>, fixtureId: string, at: Vec3, turnDeg: number): string {
+/** Puts a copy of a fixture at a place, and in a circuit where one is given; answers the id of its first lamp. */
+export function placeFixture(rig: Draft<Rig>, fixtureId: string, at: Vec3, turnDeg: number, circuitId: string | null): string {
   const fixture = rig.fixtures.find((f) => f.id === fixtureId)!;
   const named = freeNumber(fixture.name, rig.placed);
-  rig.placed.push({ ...named, fixtureId, at, turnDeg, level: 1, circuitId: null });
+  rig.placed.push({ ...named, fixtureId, at, turnDeg, level: 1, circuitId: circuitOf(rig, circuitId) });
   return `${named.id}.${fixture.lamps[0]!.id}`;
 }
 
@@ -94,7 +102,7 @@ export function makeFixture(rig: Draft<Rig>, ids: ReadonlySet<string>, name: str
   };
   rig.fixtures.push(fixture);
   rig.lamps = rig.lamps.filter((l) => !ids.has(l.id));
-  placeFixture(rig, fixture.id, rounded(middle), 0);
+  placeFixture(rig, fixture.id, rounded(middle), 0, null);
   return fixture.id;
 }
 

@@ -13,6 +13,8 @@ interface LampTool {
   gridM: number;
   /** A fixture to place copies of, in place of single lamps, or to give a model to. */
   fixtureId: string | null;
+  /** The circuit that every new lamp and copy goes into; null for none. */
+  circuitId: string | null;
   /** Lamps that are dragged from the list, where the pointer is, and the circuit under it. */
   dragged: { ids: string[]; x: number; y: number; over: string | null } | null;
   /** The isolux lines that are drawn for the chosen lamps, and how far under them. */
@@ -30,6 +32,7 @@ export const useLampTool = create<LampTool>(() => ({
   standOffM: 0.3,
   gridM: 0,
   fixtureId: null,
+  circuitId: null,
   dragged: null,
   isolux: null,
   ball: false,

@@ -74,7 +74,7 @@ export function useLampGesture(stage: Stage | null) {
   const act = (event: ReactPointerEvent<HTMLElement>) => {
     const surface = stage!.surfaceAt(...placeInBox(event));
     if (!surface) return;
-    const { mode, standOffM, gridM, fixtureId, chosen } = useLampTool.getState();
+    const { mode, standOffM, gridM, fixtureId, circuitId, chosen } = useLampTool.getState();
     if (mode === 'model') {
       edit('A fixture looks like an object of the level', (r) => takeModel(r, fixtureId!, surface.object, surface.point));
     } else if (mode === 'aim') {
@@ -84,7 +84,9 @@ export function useLampGesture(stage: Stage | null) {
       const [like] = chosenLamps();
       let id = '';
       edit(fixtureId ? 'Placed a fixture' : 'Placed a lamp', (r) => {
-        id = fixtureId ? placeFixture(r, fixtureId, at, 0) : placeLamp(r, at, surface.normal, like?.placedId === null ? like : null);
+        id = fixtureId
+          ? placeFixture(r, fixtureId, at, 0, circuitId)
+          : placeLamp(r, at, surface.normal, like?.placedId === null ? like : null, circuitId);
       });
       choose([id]);
     }
