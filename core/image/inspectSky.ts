@@ -253,7 +253,7 @@ export function inspectSky({ image, file, format, claimed, layout, bits, encodin
   if (lux > 250_000)
     add('too-bright', `It would give level ground ${lux.toPrecision(3)} lx; the brightest day gives about 120 000.`, 'calibrate');
   // A sun that outshines its sky has a day's light; what gives less than a full moon may be one.
-  else if (isHdr && direct > lux * 0.2 && sun!.elevationDeg > 2 && lux > FULL_MOON_LUX && lux < 400) {
+  else if (sun && isHdr && direct > lux * 0.2 && sun.elevationDeg > 2 && lux > FULL_MOON_LUX && lux < 400) {
     add(
       'too-dark',
       `It shows a sun and would give level ground ${lux.toPrecision(2)} lx; a day with the sun up gives 400 to 120 000. Its scale is arbitrary.`,

@@ -284,6 +284,14 @@ describe('what is wrong with an image', () => {
     expect(levelLux(clean) / levelLux(base)).toBeCloseTo(1, 4);
   });
 
+  it('an image that is mostly below zero is looked over all the same', () => {
+    const dark = changed((rgba) => {
+      for (let i = 0; i < rgba.length; i++) if (i % 4 !== 3) rgba[i] = -Math.abs(rgba[i]!);
+    });
+    const report = inspectSky(as(dark));
+    expect([report.sun, report.problems[0]!.code]).toEqual([null, 'bad-values']);
+  });
+
   it('a few values below zero are read as nothing, and said; many are a fault', async () => {
     const below = (count: number) =>
       changed((rgba) => {
