@@ -5,13 +5,13 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { parseArgs } from 'node:util';
-import type { LevelSummary } from '../core/level';
-import { migrate, openDatabase, storeBlob, streamOf } from '../server/data';
+import { migrate, openDatabase, streamOf } from '../server/data';
 import { prepareQueue } from '../server/queue';
-import { addLevel, receiveSkyImage } from '../server/stores';
+import { receiveSkyImage } from '../server/stores';
 import { fuzzFiles } from '../tests/fuzz/fuzzFiles';
 import { fuzzRequests } from '../tests/fuzz/fuzzRequests';
 import { sampleFiles } from '../tests/fuzz/sampleFiles';
+import { bareProject } from '../tests/lib/bareProject';
 import { startPostgres } from './lib/postgres.mjs';
 
 const { values } = parseArgs({
@@ -30,10 +30,7 @@ async function nonsense() {
     await prepareQueue(cluster.address);
     // The routes work on the database of their process.
     globalThis.basilContext = { db };
-    const hash = await storeBlob(db, streamOf(new Uint8Array(500)), async (_, h) => h);
-    const layout = { texelsPerM: 4, maxMapSize: 256 };
-    const level = { name: 'Quay', sourceHash: hash, preparedHash: hash, layout, summary: { triangles: 7 } as LevelSummary };
-    const { projectId } = await db.transaction().execute((tx) => addLevel(tx, level, null));
+    const { projectId, hash } = await bareProject(db, new Uint8Array(500));
     const { id: imageId } = await receiveSkyImage(db, projectId, 'sky.hdr', streamOf(new Uint8Array(40)));
     return await fuzzRequests([projectId, imageId, hash], seed, isOver);
   } finally {

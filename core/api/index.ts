@@ -39,6 +39,9 @@ export interface ProjectCard {
   cues: number;
 }
 
+/** Days for which a project that was deleted can be taken back. */
+export const DELETED_KEPT_DAYS = 7;
+
 /** What a project occupies, bytes: files that it shares with others are counted for each. */
 export interface Occupied {
   projectId: string;

@@ -1,6 +1,6 @@
 import { sql } from 'kysely';
 import { AS_GLTF, Failure, type Placing } from '../../core/units';
-import type { ProjectCard, ProjectView } from '../../core/api';
+import { DELETED_KEPT_DAYS, type ProjectCard, type ProjectView } from '../../core/api';
 import { freeBlobs, lockBlobs, storeBytes, type Db, type Tx } from '../data';
 import { summaryOf } from './levels';
 import { rigAt } from './revisions';
@@ -78,10 +78,7 @@ export async function renameProject(db: Db, id: string, name: string): Promise<v
   if (numUpdatedRows === 0n) throw missing();
 }
 
-/** Days for which a project that was deleted can be taken back. */
-const KEPT_DAYS = 7;
-
-/** Takes a project off the shelf, and stops what is worked on for it. It can be taken back for {@link KEPT_DAYS} days. */
+/** Takes a project off the shelf, and stops what is worked on for it. It can be taken back for {@link DELETED_KEPT_DAYS} days. */
 export async function deleteProject(db: Db, id: string): Promise<void> {
   await db.transaction().execute(async (tx) => {
     const { numUpdatedRows } = await tx
@@ -111,7 +108,7 @@ export async function purgeProjects(db: Db): Promise<number> {
   const old = await db
     .selectFrom('projects')
     .select('id')
-    .where('deleted_at', '<', sql<Date>`now() - make_interval(days => ${KEPT_DAYS})`)
+    .where('deleted_at', '<', sql<Date>`now() - make_interval(days => ${DELETED_KEPT_DAYS})`)
     .execute();
   for (const { id } of old) await eraseProject(db, id);
   return old.length;

@@ -1,15 +1,13 @@
 import { App, Button } from 'antd';
-import type { ProjectCard } from '../../core/api';
+import { DELETED_KEPT_DAYS, type ProjectCard } from '../../core/api';
 import { api } from '../api/client';
 import { useTell } from '../state/useTell';
 
-/** Days for which a deleted project can be taken back. */
-const KEPT_DAYS = 7;
 const DAY_MS = 86_400_000;
 
 /** How long a project can still be taken back, in words. */
 function left(deletedAt: string): string {
-  const days = Math.ceil(KEPT_DAYS - (Date.now() - Date.parse(deletedAt)) / DAY_MS);
+  const days = Math.ceil(DELETED_KEPT_DAYS - (Date.now() - Date.parse(deletedAt)) / DAY_MS);
   return days <= 1 ? 'for less than a day' : `for ${days} days`;
 }
 

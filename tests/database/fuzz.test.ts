@@ -1,6 +1,6 @@
-import type { LevelSummary } from '../../core/level';
-import { storeBlob, streamOf, type Db } from '../../server/data';
-import { addLevel, receiveSkyImage } from '../../server/stores';
+import { streamOf, type Db } from '../../server/data';
+import { receiveSkyImage } from '../../server/stores';
+import { bareProject } from '../lib/bareProject';
 import { freshDatabase } from '../lib/database';
 import { allRoutes, fuzzRequests } from '../fuzz/fuzzRequests';
 
@@ -23,15 +23,7 @@ describe('requests of nonsense', () => {
   });
 
   it('are answered with what is wrong and what to do, never with a fault of ours', async () => {
-    const hash = await storeBlob(db, streamOf(new Uint8Array(500)), async (_, h) => h);
-    const level = {
-      name: 'Quay',
-      sourceHash: hash,
-      preparedHash: hash,
-      layout: { texelsPerM: 4, maxMapSize: 256 },
-      summary: { triangles: 7 } as LevelSummary,
-    };
-    const { projectId } = await db.transaction().execute((tx) => addLevel(tx, level, null));
+    const { projectId, hash } = await bareProject(db, new Uint8Array(500));
     const { id: imageId } = await receiveSkyImage(db, projectId, 'sky.hdr', streamOf(new Uint8Array(40)));
     const { done, findings } = await fuzzRequests([projectId, imageId, hash], 20_261_129, (n) => n >= 2000);
     expect(findings).toEqual([]);

@@ -1,10 +1,10 @@
 import { tmpdir } from 'node:os';
-import type { LevelSummary } from '../../core/level';
 import { defaultRig, type Rig } from '../../core/rig';
 import type { BakeParts, BakesNow, CityView, ProjectCard, ProjectView } from '../../core/api';
-import { storeBlob, streamOf, type Db } from '../../server/data';
-import { addLevel, beginLook, endLook, failBake } from '../../server/stores';
+import type { Db } from '../../server/data';
+import { beginLook, endLook, failBake } from '../../server/stores';
 import { routes } from '../../server/web';
+import { bareProject } from '../lib/bareProject';
 import { countOf, freshDatabase } from '../lib/database';
 
 let db: Db;
@@ -17,15 +17,7 @@ beforeAll(async () => {
   ({ db, drop } = await freshDatabase());
   // The routes work on the database of their process.
   globalThis.basilContext = { db };
-  hash = await storeBlob(db, streamOf(content), async (_, h) => h);
-  const level = {
-    name: 'Quay',
-    sourceHash: hash,
-    preparedHash: hash,
-    layout: { texelsPerM: 4, maxMapSize: 256 },
-    summary: { triangles: 7 } as LevelSummary,
-  };
-  ({ projectId: id } = await db.transaction().execute((tx) => addLevel(tx, level, null)));
+  ({ projectId: id, hash } = await bareProject(db, content));
 });
 afterAll(async () => {
   globalThis.basilContext = undefined;

@@ -1,0 +1,105 @@
+import { STEP_SHARES, tracedParts } from '../../core/bake';
+import { sql, type Selectable } from 'kysely';
+import type { BakeNow, BakeParts, BakesNow, BakesView, StoredMap } from '../../core/api';
+import { Failure } from '../../core/units';
+import type { BakeTable, Db } from '../data';
+import { AT_WORK } from './bakes';
+import { livingWorkers } from './workers';
+
+/** How the bakes of a project stand: the one at work, the newest that is done of its present level, and the last where that failed. */
+export async function bakesNow(db: Db, projectId: string): Promise<BakesNow> {
+  const [project, rows] = await Promise.all([
+    db
+      .selectFrom('projects')
+      .select(['level_id', livingWorkers.as('workers')])
+      .where('id', '=', projectId)
+      .executeTakeFirst(),
+    db
+      .selectFrom('bakes')
+      .select(['id', 'level_id', 'state', 'step', 'error', 'worked_s', 'started_at', 'finished_at', 'created_at'])
+      .where('project_id', '=', projectId)
+      .orderBy('created_at', 'desc')
+      .execute(),
+  ]);
+  if (!project?.level_id) throw new Failure('not-found', 'There is no such project.', 'Go back to the shelf.');
+  const atWork = rows.find((r) => AT_WORK.includes(r.state));
+  const done = rows
+    .filter((r) => r.level_id === project.level_id && r.state === 'done')
+    .sort((a, b) => b.finished_at!.getTime() - a.finished_at!.getTime())[0];
+  const last = rows[0]?.state === 'failed' ? rows[0] : undefined;
+  const now = (row: (typeof rows)[number] | undefined) => (row ? bakeNow(db, row) : null);
+  const [a, d, f] = await Promise.all([now(atWork), now(done), now(last)]);
+  return { atWork: a, done: d, failed: f, workers: Number(project.workers) };
+}
+
+type BakeRow = Pick<Selectable<BakeTable>, 'id' | 'level_id' | 'state' | 'step' | 'error' | 'worked_s' | 'started_at'>;
+
+async function bakeNow(db: Db, bake: BakeRow): Promise<BakeNow> {
+  const { id, level_id: levelId, state, step, error } = bake;
+  const about = { id, levelId, state, step, error };
+  if (state === 'done') return { ...about, kept: 0, share: 1, secondsLeft: null, hasLook: true };
+  const [steps, look] = await Promise.all([
+    db
+      .selectFrom('bake_jobs')
+      .select((eb) => [
+        'step',
+        eb.fn.countAll<string>().as('all'),
+        eb.fn.count<string>(sql`case when done then 1 end`).as('done'),
+        eb.fn.sum<number>('share').as('begun'),
+      ])
+      .where('bake_id', '=', id)
+      .groupBy('step')
+      .execute(),
+    db.selectFrom('stems').select('map').where('bake_id', '=', id).where('coarse', '=', true).limit(1).executeTakeFirst(),
+  ]);
+  const share = steps.reduce(
+    (sum, s) => sum + (STEP_SHARES[s.step] * (Number(s.done) + Number(s.begun ?? 0))) / Math.max(1, Number(s.all)),
+    0,
+  );
+  const elapsed = bake.worked_s + (bake.started_at && state !== 'paused' ? (Date.now() - bake.started_at.getTime()) / 1000 : 0);
+  return {
+    ...about,
+    kept: steps.reduce((sum, s) => sum + Number(s.done), 0),
+    share,
+    secondsLeft: (state === 'running' || state === 'finishing') && share > 0.02 ? (elapsed * (1 - share)) / share : null,
+    hasLook: look !== undefined,
+  };
+}
+
+/** What a bake holds, and whether that changes no more. Throws a `not-found` {@link Failure}. */
+export async function bakeParts(db: Db, id: string): Promise<{ parts: BakeParts; final: boolean }> {
+  const bake = await db.selectFrom('bakes').select(['state', 'plan', 'trace', 'layout', 'noise']).where('id', '=', id).executeTakeFirst();
+  if (!bake) throw new Failure('not-found', 'There is no such bake.', 'Reload the page.');
+  const final = bake.state === 'done';
+  const { plan, trace, layout, noise } = bake;
+  const maps = await storedMaps(db, id, !final);
+  return { parts: { plan, traced: tracedParts(trace), only: trace.only ?? null, layout, noise, maps, coarse: !final }, final };
+}
+
+/** {@link bakesNow} with what each of them holds. */
+export async function bakesOf(db: Db, projectId: string): Promise<BakesView> {
+  const now = await bakesNow(db, projectId);
+  const whole = async (bake: BakeNow | null) => bake && { ...bake, ...(await bakeParts(db, bake.id)).parts };
+  const [atWork, done, failed] = await Promise.all([now.atWork, now.done, now.failed].map(whole));
+  return { ...now, atWork: atWork ?? null, done: done ?? null, failed: failed ?? null };
+}
+
+/** Where the stems of a bake lie, map by map. */
+export async function storedMaps(db: Db, bakeId: string, coarse = false): Promise<StoredMap[]> {
+  const rows = await db
+    .selectFrom('stems')
+    .select(['map', 'part', 'width', 'height', 'hash'])
+    .where('bake_id', '=', bakeId)
+    .where('coarse', '=', coarse)
+    .orderBy('map')
+    .orderBy('part')
+    .orderBy('first_layer')
+    .execute();
+  const maps: StoredMap[] = [];
+  for (const { map, part, width, height, hash } of rows) {
+    const own = (maps[map] ??= { width, height, cover: '', parts: {} });
+    if (part === 'cover') own.cover = hash;
+    else (own.parts[part] ??= []).push(hash);
+  }
+  return maps;
+}
