@@ -99,7 +99,7 @@ export async function openInBrowser(name: string, quads: Quad[]): Promise<InBrow
 }
 
 /** Brings a level in, and waits until it is shown. */
-async function bringLevel(address: string, page: Page, name: string, quads: Quad[]): Promise<void> {
+export async function bringLevel(address: string, page: Page, name: string, quads: Quad[]): Promise<void> {
   await page.goto(address);
   const buffer = Buffer.from(await quadLevel(quads));
   await page.setInputFiles('input[type=file]', { name, mimeType: 'model/gltf-binary', buffer });
