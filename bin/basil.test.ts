@@ -120,7 +120,7 @@ describe('the command line', () => {
       /^1 surface seems to mark only the sky:\n {2}\S.*\nNo sky is seen:|^No sky is seen:\n {2}\S/,
     );
     const low = lampWith({ id: 'low', name: 'Low lamp', at: [0, 0.02, 0], circuitId: 'c' });
-    put('low.json', rigOf({ lamps: [low], circuits: [{ id: 'c', name: 'C', rule: { by: 'on' }, glows: [] }] }));
+    put('low.json', rigOf({ lamps: [low], circuits: [{ id: 'c', name: 'C', rule: { by: 'on' }, glows: [], bounce: 1 }] }));
     expect(linesOf('plane.glb', '--rig', 'low.json')).toMatchObject([{ code: 'too-near', about: ['Low lamp'], atM: [0, 0.02, 0] }]);
   });
 
@@ -372,15 +372,15 @@ describe('the command line', () => {
   });
 
   it('lists lamps, and bakes them as their circuits’ stems', async () => {
-    const circuits: Rig['circuits'] = [{ id: 'hall', name: 'Hall', rule: { by: 'on' }, glows: [] }];
+    const circuits: Rig['circuits'] = [{ id: 'hall', name: 'Hall', rule: { by: 'on' }, glows: [], bounce: 1 }];
     const lamp = lampWith({
       at: [0, 2, 0],
       circuitId: 'hall',
       color: { by: 'hex', hex: '#ffffff' },
       output: { by: 'candela', candela: 100 },
     });
-    const fixtures: Rig['fixtures'] = [{ id: 'f', name: 'Pendant', lamps: [{ ...lamp, at: [0, 0, 0] }], model: null }];
-    const placed: Rig['placed'] = [{ id: 'p', name: 'Pendant 1', fixtureId: 'f', at: [0, 2, 0], turnDeg: 0, level: 0.5, circuitId: null }];
+    const fixtures: Rig['fixtures'] = [{ id: 'f', name: 'Pendant', lamps: [{ ...lamp, at: [0, 0, 0] }], model: null, without: [] }];
+    const placed: Rig['placed'] = [{ id: 'p', name: 'Pendant 1', fixtureId: 'f', at: [0, 2, 0], turnDeg: 0, tiltDeg: 0, rollDeg: 0, object: null, level: 0.5, circuitId: null }];
     const cues = [{ ...cueWith({ sky: uniformSky(0), sun: { illuminanceLux: 0 } }), name: 'Night' }];
     put('ground.glb', await quadLevel([ground]));
     put('lamps.json', rigOf({ lamps: [lamp], circuits, fixtures, placed, cues }));

@@ -10,15 +10,17 @@ export const CIRCUITS: Circuit[] = [
     name: 'Lanterns',
     rule: { by: 'hours', from: { at: 'sunset', plusH: 0 }, to: { at: 'hour', hour: 23 } },
     glows: [],
+    bounce: 1,
   },
-  { id: 'gate', name: 'Gate', rule: { by: 'darkness', belowLux: 50 }, glows: [] },
+  { id: 'gate', name: 'Gate', rule: { by: 'darkness', belowLux: 50 }, glows: [], bounce: 1 },
   {
     id: 'beacon',
     name: 'Beacon',
     rule: { by: 'hours', from: { at: 'sunset', plusH: 0.25 }, to: { at: 'sunrise', plusH: -0.25 } },
     glows: [],
+    bounce: 1,
   },
-  { id: 'cistern', name: 'Cistern', rule: { by: 'off' }, glows: [] },
+  { id: 'cistern', name: 'Cistern', rule: { by: 'off' }, glows: [], bounce: 1 },
 ];
 
 const lantern: Lamp = {
@@ -50,10 +52,10 @@ export const BOWLS: Vec3[] = [
 ];
 
 /** A fixture looks like an object of the level that stands at its first place. */
-const modelAt = (object: string, at: Vec3): Fixture['model'] => ({ from: 'level', object, at, turnDeg: 0 });
+const modelAt = (object: string, at: Vec3): Fixture['model'] => ({ from: 'level', object, at, turnDeg: 0, tiltDeg: 0, rollDeg: 0 });
 
 export const FIXTURES: Fixture[] = [
-  { id: 'lantern', name: 'Lantern', lamps: [lantern], model: modelAt('Lantern', LANTERNS[0]!) },
+  { id: 'lantern', name: 'Lantern', lamps: [lantern], model: modelAt('Lantern', LANTERNS[0]!), without: [] },
   {
     id: 'bowl',
     name: 'Cistern bowl',
@@ -69,11 +71,23 @@ export const FIXTURES: Fixture[] = [
       },
     ],
     model: modelAt('Cistern bowl', BOWLS[0]!),
+    without: [],
   },
 ];
 
 const copies = (fixtureId: string, name: string, places: Vec3[]): PlacedFixture[] =>
-  places.map((at, i) => ({ id: `${fixtureId}-${i + 1}`, name: `${name} ${i + 1}`, fixtureId, at, turnDeg: 0, level: 1, circuitId: null }));
+  places.map((at, i) => ({
+    id: `${fixtureId}-${i + 1}`,
+    name: `${name} ${i + 1}`,
+    fixtureId,
+    at,
+    turnDeg: 0,
+    tiltDeg: 0,
+    rollDeg: 0,
+    object: null,
+    level: 1,
+    circuitId: null,
+  }));
 
 export const PLACED: PlacedFixture[] = [...copies('lantern', 'Lantern', LANTERNS), ...copies('bowl', 'Cistern bowl', BOWLS)];
 

@@ -10,7 +10,9 @@ describe('models standing in a level', () => {
   it('copies one object about its pivot, turned clockwise from above, without lightmaps, and leaves the level as it was', async () => {
     const level = await flat([...room(-4, 4, { albedo: 0.5 }), { ...post, corner: [1, 0, 0], along: [0, 0, -1], up: [0, 2, 0] }]);
     const own = level.materialOf.length;
-    const both = addModels(level, [{ surfaces: level, object: 'Post', pivot: [1, 0, 0], at: [-2, 1, 3], turnDeg: 90 }]);
+    const both = addModels(level, [
+      { surfaces: level, object: 'Post', pivot: [1, 0, 0], at: [-2, 1, 3], turnDeg: 90, tiltDeg: 0, rollDeg: 0 },
+    ]);
     expect(both.materialOf.length).toBe(own + 2);
     expect([...both.positions.subarray(0, level.positions.length)]).toEqual([...level.positions]);
     expect([...both.mapOf.subarray(own)]).toEqual([NO_MAP, NO_MAP]);
@@ -38,6 +40,8 @@ describe('models standing in a level', () => {
       pivot: [0, 0, 0] as [number, number, number],
       at: [x, 0, 0] as [number, number, number],
       turnDeg: 0,
+      tiltDeg: 0,
+      rollDeg: 0,
     }));
     const both = addModels(level, copies);
     expect(both.materials).toHaveLength(level.materials.length + model.materials.length);
@@ -48,7 +52,9 @@ describe('models standing in a level', () => {
 
   it('adds nothing where the object is not in the level', async () => {
     const level = await flat(room(-4, 4, { albedo: 0.5 }));
-    const none = addModels(level, [{ surfaces: level, object: 'Lantern', pivot: [0, 0, 0], at: [0, 0, 0], turnDeg: 0 }]);
+    const none = addModels(level, [
+      { surfaces: level, object: 'Lantern', pivot: [0, 0, 0], at: [0, 0, 0], turnDeg: 0, tiltDeg: 0, rollDeg: 0 },
+    ]);
     expect(none.indices).toHaveLength(level.indices.length);
   });
 });

@@ -1,16 +1,14 @@
-import { turnUpright, type Vec3 } from '../units';
+import { turnBy, type Turn, type Vec3 } from '../units';
 import { NO_MAP, type Material, type Surfaces } from './types';
 
 /** Geometry that stands in a level besides its own: a part of it once more, or a model of its own. */
-export interface PlacedModel {
+export interface PlacedModel extends Turn {
   surfaces: Surfaces;
   /** Object of `surfaces` to take; null for all of them. */
   object: string | null;
   /** The point of `surfaces` that comes to stand at `at`. */
   pivot: Vec3;
   at: Vec3;
-  /** About the upright axis, degrees, clockwise from above. */
-  turnDeg: number;
 }
 
 /** The triangles of one object, or all. */
@@ -58,7 +56,7 @@ export function addModels(level: Surfaces, models: readonly PlacedModel[]): Surf
   let triangle = level.materialOf.length;
   let vertex = level.positions.length / 3;
   for (const { model, triangles } of parts) {
-    const { surfaces, pivot, at, turnDeg } = model;
+    const { surfaces, pivot, at } = model;
     if (!firstMaterial.has(surfaces.materials)) {
       firstMaterial.set(surfaces.materials, out.materials.length);
       const shift = (texture: number | null) => (texture === null ? null : texture + out.textures.length);
@@ -75,10 +73,10 @@ export function addModels(level: Surfaces, models: readonly PlacedModel[]): Surf
       for (let k = 0; k < 3; k++, vertex++) {
         const v = surfaces.indices[t * 3 + k]!;
         const p = surfaces.positions.subarray(v * 3, v * 3 + 3);
-        const moved = turnUpright([p[0]! - pivot[0], p[1]! - pivot[1], p[2]! - pivot[2]], turnDeg);
+        const moved = turnBy([p[0]! - pivot[0], p[1]! - pivot[1], p[2]! - pivot[2]], model);
         const n = surfaces.normals.subarray(v * 3, v * 3 + 3);
         out.positions.set([moved[0] + at[0], moved[1] + at[1], moved[2] + at[2]], vertex * 3);
-        out.normals.set(turnUpright([n[0]!, n[1]!, n[2]!], turnDeg), vertex * 3);
+        out.normals.set(turnBy([n[0]!, n[1]!, n[2]!], model), vertex * 3);
         out.uv.set(surfaces.uv.subarray(v * 2, v * 2 + 2), vertex * 2);
         out.colors.set(surfaces.colors.subarray(v * 3, v * 3 + 3), vertex * 3);
         out.indices[triangle * 3 + k] = vertex;

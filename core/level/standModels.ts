@@ -1,13 +1,12 @@
-import { Failure, type Vec3 } from '../units';
+import { Failure, NO_TURN, type Turn, type Vec3 } from '../units';
 import { addModels } from './addModels';
 import type { Surfaces } from './types';
 
 /** A model of a fixture as it stands in a level: an object of the level itself, or a file of its project. */
-export interface ModelOfRig {
+export interface ModelOfRig extends Turn {
   source: { from: 'level'; object: string } | { from: 'file'; modelId: string };
   pivot: Vec3;
   at: Vec3;
-  turnDeg: number;
 }
 
 /**
@@ -18,7 +17,7 @@ export interface ModelOfRig {
 export function standModels(level: Surfaces, models: readonly ModelOfRig[], files: ReadonlyMap<string, Surfaces> = new Map()): Surfaces {
   return addModels(
     level,
-    models.map(({ source, pivot, at, turnDeg }) => {
+    models.map(({ source, ...placed }) => {
       const surfaces = source.from === 'level' ? level : files.get(source.modelId);
       if (!surfaces) {
         throw new Failure(
@@ -27,7 +26,7 @@ export function standModels(level: Surfaces, models: readonly ModelOfRig[], file
           'Bake the project itself, or give the fixture an object of the level.',
         );
       }
-      return { surfaces, object: source.from === 'level' ? source.object : null, pivot, at, turnDeg };
+      return { surfaces, object: source.from === 'level' ? source.object : null, ...NO_TURN, ...placed };
     }),
   );
 }

@@ -31,7 +31,7 @@ describe('names of a rig that the level has no more', () => {
       { id: 'b', by: 'pattern', name: 'sky*', as: 'opening', role },
       { id: 'c', by: 'material', name: 'floor', as: 'opening', role },
     ];
-    rig.circuits = [{ id: 'c', name: 'Signs', rule: { by: 'on' }, glows: ['neon'] }];
+    rig.circuits = [{ id: 'c', name: 'Signs', rule: { by: 'on' }, glows: ['neon'], bounce: 1 }];
     expect(missingNames(rig, surfaces).map((l) => l.object)).toEqual(['wall', 'Props', 'sky*', 'neon']);
     expect(missingNames(rig, surfaces).at(-1)!.text).toBe('neon glows in Signs, and is not in the level.');
   });

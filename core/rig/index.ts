@@ -67,6 +67,33 @@ export {
   type WeatherTurn,
 } from './document/types';
 export { FROM_LEVEL, placeLevelAs, takeLights, takeSun } from './edits/placing';
+export { freeNumber } from './edits/freeNumber';
+export {
+  copiesWanted,
+  equalObjects,
+  leaveWithout,
+  makeFixture,
+  objectsWithCopy,
+  placeFixture,
+  putAtObjects,
+  takeModel,
+  unlink,
+  type CopiesWanted,
+  type EqualObject,
+} from './edits/fixtures';
+export {
+  aimAt,
+  changeLamps,
+  moveStanding,
+  moveToCircuit,
+  offSurface,
+  openedCopy,
+  pasteValues,
+  placeLamp,
+  removeCircuit,
+  removeStanding,
+  repeatStanding,
+} from './edits/lamps';
 export { removeRole, setRole } from './edits/roles';
 export { readRig } from './document/upgrade';
 export {

@@ -12,15 +12,18 @@ function stream(seed: number): () => number {
 function start(): Rig {
   const rig = defaultRig();
   rig.cues.push(timedCue('dusk', 'Dusk', 20, 5), timedCue('night', 'Night', 23, 0));
-  rig.circuits = ['a', 'b', 'c'].map((id) => ({ id, name: `Circuit ${id}`, rule: { by: 'on' }, glows: [`glow ${id}`] }));
+  rig.circuits = ['a', 'b', 'c'].map((id) => ({ id, name: `Circuit ${id}`, rule: { by: 'on' }, glows: [`glow ${id}`], bounce: 1 }));
   rig.lamps = ['a', 'b', 'c', 'a'].map((circuitId, i) => lampWith({ id: `l${i}`, name: `Lamp ${i}`, circuitId }));
   rig.fixtures = ['f', 'g'].map((id) => ({
     id,
     name: `Fixture ${id}`,
     lamps: [lampWith({ id: `${id}l`, name: 'Bulb', circuitId: 'b' })],
     model: null,
+    without: [],
   }));
-  rig.placed = [{ id: 'p', name: 'Copy', fixtureId: 'f', at: [0, 0, 0], turnDeg: 0, level: 1, circuitId: 'c' }];
+  rig.placed = [
+    { id: 'p', name: 'Copy', fixtureId: 'f', at: [0, 0, 0], turnDeg: 0, tiltDeg: 0, rollDeg: 0, object: null, level: 1, circuitId: 'c' },
+  ];
   rig.airs = [{ ...structuredClone(SHIPPED_AIRS[0]!), id: 'own', name: 'Own air' }];
   rig.cues[1]!.holds.dimmers = { a: { on: true, level: 1, tint: '#ffffff' } };
   return checkRig(rig);
@@ -109,6 +112,9 @@ const CHANGES: Change[] = [
       fixtureId,
       at: [1, 0, 0],
       turnDeg: 0,
+      tiltDeg: 0,
+      rollDeg: 0,
+      object: null,
       level: 1,
       circuitId: pick(rig.circuits, next)?.id ?? null,
     });

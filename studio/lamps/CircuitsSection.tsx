@@ -1,11 +1,10 @@
 import { Button, Select } from 'antd';
 import { memo, useState } from 'react';
-import { lampsOf, type CircuitRule, type Rig } from '../../core/rig';
+import { freeNumber, lampsOf, removeCircuit, type CircuitRule, type Rig } from '../../core/rig';
 import { NumberRow } from '../desk/NumberRow';
 import { clockText, hourOfDay, linear, logarithmic } from '../desk/quantity';
 import { Section } from '../desk/Section';
 import { ruleText } from './DimmerPlan';
-import { freeNumber, removeCircuit } from './lampEdits';
 import { choose, useLampTool } from './lampTool';
 import type { ChangeRig } from '../state/useRigEdit';
 import desk from '../desk/desk.module.css';
@@ -30,7 +29,7 @@ export const CircuitsSection = memo(function CircuitsSection({ rig, edit }: { ri
   const lamps = lampsOf(rig);
   const add = () => {
     const named = freeNumber('Circuit', rig.circuits);
-    edit('A circuit more', (r) => void r.circuits.push({ ...named, rule: { by: 'on' }, glows: [] }));
+    edit('A circuit more', (r) => void r.circuits.push({ ...named, rule: { by: 'on' }, glows: [], bounce: 1 }));
     useLampTool.setState({ circuitId: named.id });
   };
   const change = (id: string, what: string, recipe: (c: Rig['circuits'][number]) => void, key?: string) =>

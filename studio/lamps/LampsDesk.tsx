@@ -3,7 +3,7 @@
 import { Button, Input, Switch, Table } from 'antd';
 import { memo, useCallback, useDeferredValue, useMemo, useState } from 'react';
 import { emissionOf } from '../../core/lamps';
-import { lampsOf, type Rig, type StandingLamp } from '../../core/rig';
+import { lampsOf, makeFixture, moveToCircuit, removeStanding, unlink, type Rig, type StandingLamp } from '../../core/rig';
 import { NumberRow } from '../desk/NumberRow';
 import { linear, readable } from '../desk/quantity';
 import { Section } from '../desk/Section';
@@ -16,7 +16,6 @@ import { GlowsSection } from './GlowsSection';
 import { LampSection } from './LampSection';
 import { ProfilesSection } from './ProfilesSection';
 import { LampDrag, pressLamps } from './LampDrag';
-import { makeFixture, moveToCircuit, removeStanding, unlink } from './lampEdits';
 import { choose, useLampTool } from './lampTool';
 import desk from '../desk/desk.module.css';
 import styles from './lamps.module.css';

@@ -1,10 +1,9 @@
 import { memo, useRef } from 'react';
 import { MAX_IES, readIes, readProfile } from '../../core/lamps';
-import { lampsOf, type Rig } from '../../core/rig';
+import { freeNumber, lampsOf, type Rig } from '../../core/rig';
 import { readable } from '../desk/quantity';
 import { Section } from '../desk/Section';
 import { useTell } from '../state/useTell';
-import { freeNumber } from './lampEdits';
 import type { ChangeRig } from '../state/useRigEdit';
 import { PolarChart } from './PolarChart';
 import desk from '../desk/desk.module.css';

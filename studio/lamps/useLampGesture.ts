@@ -1,12 +1,11 @@
 import { useEffect, useRef, type PointerEvent as ReactPointerEvent } from 'react';
-import { lampsOf, type Rig, type StandingLamp } from '../../core/rig';
+import { aimAt, lampsOf, moveStanding, offSurface, placeFixture, placeLamp, takeModel, type Rig, type StandingLamp } from '../../core/rig';
 import type { Vec3 } from '../../core/units';
 import { useStudio, useStudioStore } from '../state/context';
 import { useTell } from '../state/useTell';
 import type { Director } from '../viewport/renderer/director';
 import { placeInBox } from '../viewport/gestures/placeInBox';
 import type { Stage } from '../viewport/renderer/stage';
-import { aimAt, moveStanding, offSurface, placeFixture, placeLamp, takeModel } from './lampEdits';
 import { choose, useLampTool } from './lampTool';
 
 /** Pixels within which a lamp's dot is hit, and that the pointer has to move before a click is a drag. */

@@ -203,7 +203,7 @@ describe('a bake', () => {
     expect(look.maps[0]!.width).toBeLessThan(before.maps[0]!.width / 4);
 
     const { revision, rig } = await latestRig(db, id);
-    const circuits = [{ id: 'c', name: 'C', rule: { by: 'on' as const }, glows: [] }];
+    const circuits = [{ id: 'c', name: 'C', rule: { by: 'on' as const }, glows: [], bounce: 1 }];
     const lamps = [{ ...lampWith({ id: 'new', at: [0, 1.5, 0] }), circuitId: 'c' }];
     await saveRig(db, id, revision, { ...rig, circuits, lamps }, 'a lamp');
     const second = await startBake(id);
@@ -323,7 +323,7 @@ describe('a model of a fixture', () => {
             model: { from: 'file', modelId: model!.id },
           },
         ],
-        placed: [{ id: 'lid-1', name: 'Lid 1', fixtureId: 'lid', at: [0, 0.4, 0], turnDeg: 0, level: 1, circuitId: null }],
+        placed: [{ id: 'lid-1', name: 'Lid 1', fixtureId: 'lid', at: [0, 0.4, 0], turnDeg: 0, tiltDeg: 0, rollDeg: 0, object: null, level: 1, circuitId: null }],
       },
       'a lid over the yard',
     );

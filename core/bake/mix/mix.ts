@@ -59,11 +59,11 @@ export function mixGains(lighting: Lighting, baked: BakedParts, { live = false }
     for (const [index, share] of direct) add(gains.fourths, index, share, mix.sun);
   }
   baked.circuits.forEach(({ id }, i) => {
-    const gain = lighting.circuits.find((c) => c.id === id)?.gain ?? [0, 0, 0];
+    const { gain, bounce } = lighting.circuits.find((c) => c.id === id) ?? { gain: [0, 0, 0], bounce: 1 };
     const at = circuitLayer(baked, i) * 3;
     for (let c = 0; c < 3; c++) {
       gains.colors[at + c] = gain[c]! * mix.lamps[c]!;
-      gains.colors[at + 3 + c] = gain[c]! * mix.lampBounce[c]!;
+      gains.colors[at + 3 + c] = gain[c]! * bounce * mix.lampBounce[c]!;
     }
   });
   return gains;

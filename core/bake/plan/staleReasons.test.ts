@@ -13,8 +13,8 @@ function lampRig(): Rig {
     circuitId,
   });
   rig.circuits = [
-    { id: 'street', name: 'Street', rule: { by: 'on' }, glows: ['Lantern glass'] },
-    { id: 'house', name: 'House', rule: { by: 'on' }, glows: [] },
+    { id: 'street', name: 'Street', rule: { by: 'on' }, glows: ['Lantern glass'], bounce: 1 },
+    { id: 'house', name: 'House', rule: { by: 'on' }, glows: [], bounce: 1 },
   ];
   rig.lamps = [lamp('a', 'street', 0), lamp('b', 'street', 5), lamp('c', 'house', 9), lamp('d', null, 12)];
   return checkRig(rig) && rig;

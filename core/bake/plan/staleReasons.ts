@@ -2,7 +2,7 @@ import type { LayoutOptions } from '../../level';
 import { mappedRules } from '../../roles';
 import type { Lamp, Profile } from '../../lamps';
 import { NO_CIRCUIT, type Rig } from '../../rig';
-import { angleBetween, directionFromAngles, sameJson, samePlacing, type Vec3 } from '../../units';
+import { NO_TURN, angleBetween, directionFromAngles, sameJson, samePlacing, type Vec3 } from '../../units';
 import { SAME_SUN_DEG } from './sunSamples';
 import { aureoleKey, circuitKey, stemParts, sunKey, tracedParts } from '../stems/stemParts';
 import { planBake } from './planBake';
@@ -197,9 +197,12 @@ function lampChange(then: Lamp, now: Lamp, before: readonly Profile[], after: re
 /** Most lamps that are named one by one for each reason. */
 const NAMED = 3;
 
+/** A model of a stored plan: those of early ones say no tilt and no roll, as all stood upright. */
+const asStanding = (model: BakePlan['models'][number]) => ({ ...NO_TURN, ...model });
+
 /** Models that came, went or stand otherwise, by the names of their copies. */
 function noteModels(then: BakePlan, now: BakePlan, { placed }: Rig, note: (change: string, name: string) => void): void {
-  const before = new Map(then.models.map((m) => [m.placedId, m]));
+  const before = new Map(then.models.map((m) => [m.placedId, asStanding(m)]));
   const nameOf = new Map(placed.map((p) => [p.id, p.name]));
   for (const model of now.models) {
     const was = before.get(model.placedId);
@@ -246,4 +249,5 @@ function lampReasons(then: BakePlan, now: BakePlan, rig: Rig, sunReasons: string
 }
 
 const sameModels = (then: BakePlan, now: BakePlan): boolean =>
-  then.models.length === now.models.length && now.models.every((m) => then.models.some((b) => b.placedId === m.placedId && sameJson(b, m)));
+  then.models.length === now.models.length &&
+  now.models.every((m) => then.models.some((b) => b.placedId === m.placedId && sameJson(asStanding(b), m)));

@@ -117,7 +117,9 @@ describe('baked lamps', () => {
   it('fall on the ground but where the model of a fixture stands between, and its model has no texels of its own', async () => {
     const plate: Quad = { name: 'Plate', corner: [20, 0, 20], along: [0, 0, 1], up: [1, 0, 0], doubleSided: true };
     const surfaces = await quadSurfaces([ground(0), plate], LAYOUT);
-    const shaded = addModels(surfaces, [{ surfaces, object: 'Plate', pivot: [20.5, 0, 20.5], at: [0, 1, 0], turnDeg: 45 }]);
+    const shaded = addModels(surfaces, [
+      { surfaces, object: 'Plate', pivot: [20.5, 0, 20.5], at: [0, 1, 0], turnDeg: 45, tiltDeg: 0, rollDeg: 0 },
+    ]);
     const plan = planFor([lampWith({ ...GREY, at: [0, 2, 0], shape: { kind: 'point', radiusM: 0 } })], { paths: 4 });
     const [[open], [under]] = [await bakeWhole(surfaces, plan), await bakeWhole(shaded, plan)];
     const at = (stems: MapStems, x: number, z: number) => nearestTexel(surfaces, stems, circuitLayer(plan, 0), x, z);
@@ -160,8 +162,9 @@ describe('circuits', () => {
         name: 'Lanterns',
         rule: { by: 'hours', from: { at: 'sunset', plusH: 0 }, to: { at: 'hour', hour: 23 } },
         glows: [],
+        bounce: 1,
       },
-      { id: 'gate', name: 'Gate', rule: { by: 'off' }, glows: ['lamp glass'] },
+      { id: 'gate', name: 'Gate', rule: { by: 'off' }, glows: ['lamp glass'], bounce: 1 },
     ];
     own.lamps = [
       { ...lampWith({ id: 'one', at: [0, 2, 0] }), name: 'Lantern 1', circuitId: 'lanterns' },
@@ -212,13 +215,24 @@ describe('circuits', () => {
   it('go stale by the models of fixtures that moved, whatever the order that a database gives their parts back in', () => {
     const rig: Rig = {
       ...defaultRig(),
-      fixtures: [{ id: 'f', name: 'Lantern', lamps: [], model: { from: 'level', object: 'Lantern', at: [0, 0, 0], turnDeg: 0 } }],
+      fixtures: [
+        {
+          id: 'f',
+          name: 'Lantern',
+          lamps: [],
+          model: { from: 'level', object: 'Lantern', at: [0, 0, 0], turnDeg: 0, tiltDeg: 0, rollDeg: 0 },
+          without: [],
+        },
+      ],
       placed: ['a', 'b'].map((id, i) => ({
         id,
         name: `Lantern ${id}`,
         fixtureId: 'f',
         at: [i, 0, 0],
         turnDeg: 0,
+        tiltDeg: 0,
+        rollDeg: 0,
+        object: null,
         level: 1,
         circuitId: null,
       })),
@@ -226,6 +240,8 @@ describe('circuits', () => {
     const plan = planBake(rig);
     expect(plan.models.map((m) => m.placedId)).toEqual(['b']);
     const models = plan.models.map((m) => ({
+      rollDeg: m.rollDeg,
+      tiltDeg: m.tiltDeg,
       turnDeg: m.turnDeg,
       at: m.at,
       pivot: m.pivot,

@@ -58,12 +58,15 @@ export const lamp = Joi.object({
   kept: Joi.string().valid('all', 'bounce', 'nothing').required(),
 });
 
+const turn = { turnDeg: degrees, tiltDeg: degrees, rollDeg: degrees };
+
 export const copy = Joi.object({
   id,
   name,
   fixtureId: id,
   at: vector,
-  turnDeg: degrees,
+  ...turn,
+  object: Joi.string().max(200).allow(null).required(),
   level: finite(0, 100).required(),
   circuitId: id.allow(null),
 });
@@ -73,7 +76,7 @@ export const model = Joi.alternatives(
     from: Joi.string().valid('level').required(),
     object: Joi.string().max(200).required(),
     at: vector,
-    turnDeg: degrees,
+    ...turn,
   }),
   Joi.object({ from: Joi.string().valid('file').required(), modelId: id }),
 );
@@ -91,4 +94,5 @@ export const circuit = Joi.object({
     Joi.object({ by: Joi.string().valid('darkness').required(), belowLux: finite(0, 1e6).required() }),
   ).required(),
   glows: Joi.array().items(Joi.string().max(200)).max(500).unique().required(),
+  bounce: finite(0, 8).required(),
 });

@@ -196,7 +196,15 @@ const rig = Joi.object({
   }).required(),
   lamps: Joi.array().items(once(lamp)).max(2000).unique('id').required(),
   fixtures: Joi.array()
-    .items(Joi.object({ id, name, lamps: Joi.array().items(lamp).max(64).unique('id').required(), model: model.allow(null).required() }))
+    .items(
+      Joi.object({
+        id,
+        name,
+        lamps: Joi.array().items(lamp).max(64).unique('id').required(),
+        model: model.allow(null).required(),
+        without: Joi.array().items(Joi.string().max(200)).max(5000).required(),
+      }),
+    )
     .max(200)
     .unique('id')
     .unique(byName)

@@ -3,14 +3,14 @@ import type { VolumeShape } from '../../fog';
 import type { Grade, NamedGrade } from '../../grade';
 import type { Lamp, Profile } from '../../lamps';
 import type { Air, Clouds } from '../../sky';
-import type { Placing, Vec3 } from '../../units';
+import type { Placing, Turn, Vec3 } from '../../units';
 import type { RoleRule } from '../../roles';
 import type { MaterialRule, NamedWeather, Water, Weather } from '../../weather';
 import type { LiveShadows } from './liveShadows';
 import type { BodyLook, BodyPath, Moon, Night } from './night';
 
 /** The version that {@link Rig} documents are written in. */
-export const RIG_VERSION = 11;
+export const RIG_VERSION = 12;
 
 /** The sun of a cue, by numbers. */
 export interface Sun {
@@ -200,13 +200,15 @@ export interface Circuit {
   rule: CircuitRule;
   /** Names of the level's glowing materials that are in it. */
   glows: string[];
+  /** Share of its bounced light, against its direct light, 0 to 8. */
+  bounce: number;
 }
 
 /**
  * What a fixture looks like: an object of the level as it stands about a point there, or a file of the project's models, whose
  * origin is the fixture's own.
  */
-export type FixtureModel = { from: 'level'; object: string; at: Vec3; turnDeg: number } | { from: 'file'; modelId: string };
+export type FixtureModel = ({ from: 'level'; object: string; at: Vec3 } & Turn) | { from: 'file'; modelId: string };
 
 /** A reusable assembly of lamps and perhaps a model, in a space of its own; placed copies follow it. */
 export interface Fixture {
@@ -214,16 +216,18 @@ export interface Fixture {
   name: string;
   lamps: Lamp[];
   model: FixtureModel | null;
+  /** Objects of the level that are equal to one with a copy and are to have none, by their names. */
+  without: string[];
 }
 
 /** A placed copy of a fixture. */
-export interface PlacedFixture {
+export interface PlacedFixture extends Turn {
   id: string;
   name: string;
   fixtureId: string;
   at: Vec3;
-  /** Turn about the upright axis, degrees, clockwise from above. */
-  turnDeg: number;
+  /** The object of the level that it was put at, by its name. */
+  object: string | null;
   /** What this copy is told to, unlike its fixture: share of its light, and a circuit in place of the lamps' own. */
   level: number;
   circuitId: string | null;

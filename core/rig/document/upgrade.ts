@@ -80,6 +80,20 @@ const fromTen = (document: Document): Document => ({
   bake: { ...(document.bake as Document), groupDensities: {} },
 });
 
+/** Copies and models of version 11 turned about the upright axis alone and knew no object they were put at; bounce of a circuit could not be trimmed. */
+const fromEleven = (document: Document): Document => {
+  const turned = (thing: Document) => ({ ...thing, tiltDeg: 0, rollDeg: 0 });
+  return {
+    ...document,
+    fixtures: (document.fixtures as Document[]).map((fixture) => {
+      const model = fixture.model as Document | null;
+      return { ...fixture, without: [], model: model?.from === 'level' ? turned(model) : model };
+    }),
+    placed: (document.placed as Document[]).map((copy) => ({ ...turned(copy), object: null })),
+    circuits: (document.circuits as Document[]).map((circuit) => ({ ...circuit, bounce: 1 })),
+  };
+};
+
 /**
  * One step per version that was ever stored: `steps[n]` turns a document of version n into one of version n + 1.
  * A stored revision is never rewritten; it is upgraded each time it is read.
@@ -95,6 +109,7 @@ const STEPS: Readonly<Record<number, (document: Document) => Document>> = {
   8: fromEight,
   9: fromNine,
   10: fromTen,
+  11: fromEleven,
 };
 
 /**

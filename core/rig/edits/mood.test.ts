@@ -100,7 +100,7 @@ describe('edits of fog and grade', () => {
 
   it('show a glowing material darker than it lights: what is seen changes, and no gain of the mix', () => {
     const rig = defaultRig();
-    rig.circuits = [{ id: 'street', name: 'Street', rule: { by: 'on' }, glows: ['glass'] }];
+    rig.circuits = [{ id: 'street', name: 'Street', rule: { by: 'on' }, glows: ['glass'], bounce: 1 }];
     const cue = rig.cues[0]!;
     cue.holds.dimmers = { street: { on: true, level: 0.5, tint: '#ffffff' } };
     const before = resolveCue(rig, cue);

@@ -48,8 +48,8 @@ describe('circuits in a lighting', () => {
   const rig = (): Rig => {
     const own = defaultRig();
     own.circuits = [
-      { id: 'street', name: 'Street', rule: { by: 'darkness', belowLux: 50 }, glows: [] },
-      { id: 'hall', name: 'Hall', rule: { by: 'off' }, glows: [] },
+      { id: 'street', name: 'Street', rule: { by: 'darkness', belowLux: 50 }, glows: [], bounce: 1 },
+      { id: 'hall', name: 'Hall', rule: { by: 'off' }, glows: [], bounce: 1 },
     ];
     own.cues[0]!.holds.dimmers = { hall: { on: true, level: 1, tint: '#ffffff' } };
     own.cues[1]!.holds.dimmers = { hall: { on: true, level: 0.5, tint: '#ffffff' } };
@@ -81,7 +81,7 @@ describe('circuits in a lighting', () => {
 describe('lamps in a rig', () => {
   const bad = (change: (rig: Rig) => void) => () => {
     const rig = defaultRig();
-    rig.circuits = [{ id: 'c', name: 'C', rule: { by: 'on' }, glows: [] }];
+    rig.circuits = [{ id: 'c', name: 'C', rule: { by: 'on' }, glows: [], bounce: 1 }];
     rig.lamps = [lampWith({ id: 'a', circuitId: 'c' }), lampWith({ id: 'b', circuitId: 'c' })];
     change(rig);
     checkRig(rig);
@@ -100,7 +100,23 @@ describe('lamps in a rig', () => {
       /profile "none" that is not there/,
     );
     expect(
-      bad((r) => void (r.placed = [{ id: 'p', name: 'P', fixtureId: 'f', at: [0, 0, 0], turnDeg: 0, level: 1, circuitId: null }])),
+      bad(
+        (r) =>
+          void (r.placed = [
+            {
+              id: 'p',
+              name: 'P',
+              fixtureId: 'f',
+              at: [0, 0, 0],
+              turnDeg: 0,
+              tiltDeg: 0,
+              rollDeg: 0,
+              object: null,
+              level: 1,
+              circuitId: null,
+            },
+          ]),
+      ),
     ).toThrow(/fixture "f" that is not there/);
     expect(bad((r) => void (r.cues[0]!.holds.dimmers = { x: { on: true, level: 1, tint: '#ffffff' } }))).toThrow(/dims a circuit "x"/);
     expect(bad((r) => void (r.profiles = [{ id: 'p', name: 'P', ies: 'nothing' }]))).toThrow(/profile "P" cannot be read: .*TILT/);
@@ -109,8 +125,8 @@ describe('lamps in a rig', () => {
         (r) =>
           void (r.circuits = [
             ...r.circuits,
-            { id: 'd', name: 'D', rule: { by: 'on' }, glows: ['glass'] },
-            { id: 'e', name: 'E', rule: { by: 'on' }, glows: ['glass'] },
+            { id: 'd', name: 'D', rule: { by: 'on' }, glows: ['glass'], bounce: 1 },
+            { id: 'e', name: 'E', rule: { by: 'on' }, glows: ['glass'], bounce: 1 },
           ]),
       ),
     ).toThrow(/"glass" glows in both "D" and "E"/);
@@ -125,7 +141,7 @@ describe('lamps in a rig', () => {
 
   it('were in fixtures without models in version 4', () => {
     const old = { ...defaultRig(), version: 4, fixtures: [{ id: 'f', name: 'F', lamps: [lampWith()] }] };
-    expect(readRig(old).fixtures).toEqual([{ id: 'f', name: 'F', lamps: [lampWith()], model: null }]);
+    expect(readRig(old).fixtures).toEqual([{ id: 'f', name: 'F', lamps: [lampWith()], model: null, without: [] }]);
   });
 
   it('of version 3 there were none', () => {

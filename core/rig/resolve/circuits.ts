@@ -9,6 +9,8 @@ export interface CircuitGain {
   /** `''` stands for the lamps that are in no circuit, which always burn. */
   id: string;
   gain: Rgb;
+  /** What its bounced light is multiplied by besides. */
+  bounce: number;
   /** Names of the level's materials that glow with it. */
   glows: readonly string[];
 }
@@ -79,7 +81,7 @@ export function circuitGains(
   burns: (rule: CircuitRule) => boolean,
 ): CircuitGain[] {
   return [
-    { id: NO_CIRCUIT, gain: [1, 1, 1], glows: [] },
+    { id: NO_CIRCUIT, gain: [1, 1, 1], bounce: 1, glows: [] },
     ...circuits.map((circuit) => {
       const gain: Rgb = [0, 0, 0];
       const parts = held.length > 0 ? held : [{ dimmers: undefined, share: 1 }];
@@ -87,7 +89,7 @@ export function circuitGains(
         const own = dimmerGain(dimmerUnder(circuit, dimmers?.[circuit.id], burns));
         for (let c = 0; c < 3; c++) gain[c]! += share * own[c]!;
       }
-      return { id: circuit.id, gain, glows: circuit.glows };
+      return { id: circuit.id, gain, bounce: circuit.bounce, glows: circuit.glows };
     }),
   ];
 }
@@ -108,6 +110,6 @@ export function glowGains({
 /** Gains part of the way from one lighting's to another's. */
 export function mixCircuitGains(from: readonly CircuitGain[], to: readonly CircuitGain[], t: number): CircuitGain[] {
   const at = (list: readonly CircuitGain[], id: string): Rgb => list.find((g) => g.id === id)?.gain ?? [0, 0, 0];
-  const all = new Map([...from, ...to].map((g) => [g.id, g.glows]));
-  return [...all].map(([id, glows]) => ({ id, glows, gain: mixRgb(at(from, id), at(to, id), t) }));
+  const all = new Map([...from, ...to].map((g) => [g.id, g]));
+  return [...all].map(([id, { glows, bounce }]) => ({ id, glows, bounce, gain: mixRgb(at(from, id), at(to, id), t) }));
 }

@@ -1,5 +1,5 @@
 import { aimOf, lampFrame, type Lamp, type LampOutput } from '../../lamps';
-import { turnUpright } from '../../units';
+import { turnBy } from '../../units';
 import type { Fixture, PlacedFixture, Rig } from '../document/types';
 
 /** A lamp as it stands in the level: one of its own, or one of a placed fixture's. */
@@ -13,17 +13,19 @@ const scaled = (output: LampOutput, share: number): LampOutput => {
   return output.by === 'candela' ? { by: 'candela', candela: output.candela * share } : { by: 'profile', gain: output.gain * share };
 };
 
+const isUpright = ({ turnDeg, tiltDeg, rollDeg }: PlacedFixture) => turnDeg === 0 && tiltDeg === 0 && rollDeg === 0;
+
 /** The lamps of one placed copy, in level space. Their ids are `copy.lamp`. */
 export function lampsOfCopy(copy: PlacedFixture, fixture: Fixture): StandingLamp[] {
   return fixture.lamps.map((lamp) => {
-    const at = turnUpright(lamp.at, copy.turnDeg);
+    const at = turnBy(lamp.at, copy);
     const { forward, right } = lampFrame(lamp.aim);
     return {
       ...lamp,
       id: `${copy.id}.${lamp.id}`,
       name: fixture.lamps.length > 1 ? `${copy.name}, ${lamp.name}` : copy.name,
       at: [at[0] + copy.at[0], at[1] + copy.at[1], at[2] + copy.at[2]],
-      aim: copy.turnDeg === 0 ? lamp.aim : aimOf({ forward: turnUpright(forward, copy.turnDeg), right: turnUpright(right, copy.turnDeg) }),
+      aim: isUpright(copy) ? lamp.aim : aimOf({ forward: turnBy(forward, copy), right: turnBy(right, copy) }),
       output: copy.level === 1 ? lamp.output : scaled(lamp.output, copy.level),
       circuitId: copy.circuitId ?? lamp.circuitId,
       placedId: copy.id,

@@ -1,8 +1,8 @@
-import type { Vec3 } from '../../units';
+import { NO_TURN, turnBetween, type Turn, type Vec3 } from '../../units';
 import type { FixtureModel, Rig } from '../document/types';
 
 /** A fixture's model as one of its copies places it in the level. */
-export interface StandingModel {
+export interface StandingModel extends Turn {
   /** The copy it belongs to. */
   placedId: string;
   /** What it is: an object of the level, or a file of the project's models. */
@@ -10,11 +10,13 @@ export interface StandingModel {
   /** The point of the source that comes to stand at `at`. */
   pivot: Vec3;
   at: Vec3;
-  turnDeg: number;
 }
 
 const sourceOf = (model: FixtureModel): StandingModel['source'] =>
   model.from === 'level' ? { from: 'level', object: model.object } : { from: 'file', modelId: model.modelId };
+
+const sameTurn = (a: Turn, b: Turn): boolean =>
+  (['turnDeg', 'tiltDeg', 'rollDeg'] as const).every((axis) => Math.abs(((a[axis] - b[axis] + 540) % 360) - 180) < 1e-6);
 
 /**
  * Every model that stands in the level besides the level's own objects. A copy that stands where its fixture was made of an object
@@ -22,11 +24,13 @@ const sourceOf = (model: FixtureModel): StandingModel['source'] =>
  */
 export function modelsOf({ fixtures, placed }: Pick<Rig, 'fixtures' | 'placed'>): StandingModel[] {
   const byId = new Map(fixtures.map((f) => [f.id, f.model]));
-  return placed.flatMap(({ id, fixtureId, at, turnDeg }) => {
+  return placed.flatMap(({ id, fixtureId, at, turnDeg, tiltDeg, rollDeg }) => {
     const model = byId.get(fixtureId);
     if (!model) return [];
-    const [pivot, turned] = model.from === 'level' ? [model.at, turnDeg - model.turnDeg] : [[0, 0, 0] as Vec3, turnDeg];
-    const isItself = model.from === 'level' && turned % 360 === 0 && Math.hypot(...at.map((v, c) => v - pivot[c]!)) < 1e-3;
-    return isItself ? [] : [{ placedId: id, source: sourceOf(model), pivot, at, turnDeg: turned }];
+    const own = { turnDeg, tiltDeg, rollDeg };
+    const [pivot, from]: [Vec3, Turn] = model.from === 'level' ? [model.at, model] : [[0, 0, 0], NO_TURN];
+    const isAsMade = sameTurn(own, from);
+    const isItself = model.from === 'level' && isAsMade && Math.hypot(...at.map((v, c) => v - pivot[c]!)) < 1e-3;
+    return isItself ? [] : [{ placedId: id, source: sourceOf(model), pivot, at, ...(isAsMade ? NO_TURN : turnBetween(from, own)) }];
   });
 }

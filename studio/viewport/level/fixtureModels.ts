@@ -1,6 +1,6 @@
-import { Group, Mesh, type BufferGeometry, type Matrix4, Matrix4 as Matrix, type MeshLambertMaterial, type Scene } from 'three';
+import { Group, Mesh, Vector3, type BufferGeometry, type Matrix4, Matrix4 as Matrix, type MeshLambertMaterial, type Scene } from 'three';
 import type { StandingModel } from '../../../core/rig';
-import { DEG, type Rgb } from '../../../core/units';
+import { turnBy, type Rgb, type Turn } from '../../../core/units';
 import { dimGlow, glowsOf } from './glows';
 import { StandInLight, type SurroundingLight } from './standInLight';
 
@@ -17,6 +17,11 @@ interface Standing {
   light: StandInLight;
   materials: MeshLambertMaterial[];
 }
+
+const turnMatrix = (turn: Turn): Matrix4 => {
+  const axes = [turnBy([1, 0, 0], turn), turnBy([0, 1, 0], turn), turnBy([0, 0, 1], turn)].map((axis) => new Vector3(...axis));
+  return new Matrix().makeBasis(...(axes as [Vector3, Vector3, Vector3]));
+};
 
 /** The models of placed fixtures, as they are drawn: each copy has a light of its own. */
 export class FixtureModels {
@@ -51,7 +56,7 @@ export class FixtureModels {
     group.matrixAutoUpdate = false;
     group.matrix
       .makeTranslation(...model.at)
-      .multiply(new Matrix().makeRotationY(-model.turnDeg * DEG))
+      .multiply(turnMatrix(model))
       .multiply(new Matrix().makeTranslation(-model.pivot[0], -model.pivot[1], -model.pivot[2]));
     const materials: MeshLambertMaterial[] = [];
     for (const part of parts) {

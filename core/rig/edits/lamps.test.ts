@@ -1,12 +1,15 @@
 import { produce } from 'immer';
-import { lampWith } from '../../tests/lib/lamps';
-import { checkRig, defaultRig, lampsOf, modelsOf, type Rig } from '../../core/rig';
+import { lampWith } from '../../../tests/lib/lamps';
 import {
   aimAt,
+  checkRig,
+  defaultRig,
   freeNumber,
+  lampsOf,
   makeFixture,
-  moveToCircuit,
+  modelsOf,
   moveStanding,
+  moveToCircuit,
   offSurface,
   placeFixture,
   placeLamp,
@@ -14,7 +17,8 @@ import {
   removeStanding,
   takeModel,
   unlink,
-} from './lampEdits';
+  type Rig,
+} from '..';
 
 const edited = (recipe: (rig: Rig) => void, from: Rig = defaultRig()): Rig => checkRig(produce(from, recipe));
 /** A rig with a fixture of two lamps, once placed where they were made. */
@@ -87,7 +91,7 @@ describe('fixtures', () => {
   });
 
   it('unlinked are lamps of the level’s own, just where they shone', () => {
-    const turned = edited((r) => void Object.assign(r.placed[0]!, { turnDeg: 30, level: 0.5 }), withFixture());
+    const turned = edited((r) => void Object.assign(r.placed[0]!, { turnDeg: 30, tiltDeg: 20, rollDeg: 250, level: 0.5 }), withFixture());
     const free = edited((r) => void unlink(r, new Set([r.placed[0]!.id])), turned);
     expect(free.placed).toEqual([]);
     const [was, is] = [lampsOf(turned), lampsOf(free)];
@@ -103,9 +107,17 @@ describe('fixtures', () => {
       placeFixture(r, 'pair-1', [10, 2, 4], 90, null);
       takeModel(r, 'pair-1', 'Post', [1.7, 1, 0.2]);
     }, withFixture());
-    expect(rig.fixtures[0]!.model).toEqual({ from: 'level', object: 'Post', at: [2, 2, 0], turnDeg: 0 });
+    expect(rig.fixtures[0]!.model).toEqual({ from: 'level', object: 'Post', at: [2, 2, 0], turnDeg: 0, tiltDeg: 0, rollDeg: 0 });
     expect(modelsOf(rig)).toEqual([
-      { placedId: rig.placed[1]!.id, source: { from: 'level', object: 'Post' }, pivot: [2, 2, 0], at: [10, 2, 4], turnDeg: 90 },
+      {
+        placedId: rig.placed[1]!.id,
+        source: { from: 'level', object: 'Post' },
+        pivot: [2, 2, 0],
+        at: [10, 2, 4],
+        turnDeg: 90,
+        tiltDeg: 0,
+        rollDeg: 0,
+      },
     ]);
     const moved = edited((r) => void (r.placed[0]!.at = [2, 2, 1]), rig);
     expect(modelsOf(moved)).toHaveLength(2);
@@ -118,7 +130,7 @@ describe('fixtures', () => {
 
   it('go to a circuit as their copies are told, and lamps of the level’s own by themselves', () => {
     const rig = edited((r) => {
-      r.circuits = ['one', 'two'].map((id) => ({ id, name: id, rule: { by: 'on' }, glows: [] }));
+      r.circuits = ['one', 'two'].map((id) => ({ id, name: id, rule: { by: 'on' }, glows: [], bounce: 1 }));
       r.lamps = [lampWith({ id: 'c', name: 'C', circuitId: 'one' })];
       placeFixture(r, 'pair-1', [10, 2, 4], 0, null);
       moveToCircuit(r, new Set(['c', `${r.placed[1]!.id}.a`]), 'two');
@@ -136,7 +148,7 @@ describe('fixtures', () => {
 
 it('a circuit that is taken away leaves its lamps in none, and no cue with it', () => {
   const rig = edited((r) => {
-    r.circuits = [{ id: 'c', name: 'C', rule: { by: 'on' }, glows: [] }];
+    r.circuits = [{ id: 'c', name: 'C', rule: { by: 'on' }, glows: [], bounce: 1 }];
     r.lamps = [lampWith({ circuitId: 'c' })];
     r.cues[0]!.holds.dimmers = { c: { on: true, level: 1, tint: '#ffffff' } };
   });
@@ -149,8 +161,8 @@ describe('the circuit that takes new lamps', () => {
   it('has every lamp and copy that is placed; without one, a lamp stays with the one that it is like', () => {
     const rig = produce(defaultRig(), (r) => {
       r.circuits.push(
-        { id: 'posts', name: 'Posts', rule: { by: 'on' }, glows: [] },
-        { id: 'inn', name: 'Inn', rule: { by: 'on' }, glows: [] },
+        { id: 'posts', name: 'Posts', rule: { by: 'on' }, glows: [], bounce: 1 },
+        { id: 'inn', name: 'Inn', rule: { by: 'on' }, glows: [], bounce: 1 },
       );
       placeLamp(r, [0, 3, 0], [0, -1, 0], null, 'posts');
       placeLamp(r, [1, 3, 0], [0, -1, 0], r.lamps[0]!, null);
