@@ -11,6 +11,7 @@ import type { ProjectView } from '../core/api';
 import { api } from './api/client';
 import { GradeDesk } from './grade/GradeDesk';
 import { BakeDesk } from './bake/BakeDesk';
+import { keepHeardCircuits } from './bake/looking';
 import { useBakeControl } from './bake/useBakeControl';
 import { CommandList, KeySheet, useCommandKeys } from './commands/Commands';
 import { studioCommands } from './commands/commands';
@@ -26,6 +27,7 @@ import { ServerTrouble } from './desk/ServerTrouble';
 import { DimmerPlan } from './lamps/DimmerPlan';
 import { LampsDesk } from './lamps/LampsDesk';
 import { useLampTool } from './lamps/lampTool';
+import { keepChoice } from './objects/objectChoice';
 import { SkyDesk } from './skies/SkyDesk';
 import { useSkyPixels } from './skies/useSkyPixels';
 import { useSkyShelf } from './skies/useSkyShelf';
@@ -73,6 +75,8 @@ function OpenProject({ view }: { view: ProjectView }) {
   const [store] = useState(() => createStudioStore(view));
   const [autosave] = useState(() => createAutosave(store, view.revision, browserPorts(view.id)));
   useEffect(() => autosave.start(), [autosave]);
+  useEffect(() => keepChoice(view.id), [view.id]);
+  useEffect(() => keepHeardCircuits(view.id), [view.id]);
   useEffect(() => {
     document.title = `${view.name} · Basil`;
   }, [view.name]);

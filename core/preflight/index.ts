@@ -1,4 +1,5 @@
 export { cutByReach, lampFaults, type LampFault, type SurfaceCast } from './lampFaults';
+export { wayOut } from './wayOut';
 export { preflight, type PreflightLine } from './preflight';
 export { proposeRoles, type ProposedRole } from './proposeRoles';
 export { groupLines, type GroupRemedy, type PreflightGroup } from './groupLines';

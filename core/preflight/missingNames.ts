@@ -28,6 +28,9 @@ export function missingNames(
     ...rig.fixtures.flatMap(({ name: fixture, model }) =>
       model?.from === 'level' ? [{ name: model.object, what: `is the model of ${fixture}`, is: has.object.has(model.object) }] : [],
     ),
+    ...rig.placed.flatMap(({ name: copy, object }) =>
+      object === null ? [] : [{ name: object, what: `has ${copy} at it`, is: has.object.has(object) }],
+    ),
   ].filter(({ is }) => !is);
   return found.map(({ name, what }) => ({ code: 'missing', object: name, text: `${name} ${what}, and is not in the level.`, atM: null }));
 }

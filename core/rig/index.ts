@@ -94,6 +94,7 @@ export {
   removeStanding,
   repeatStanding,
 } from './edits/lamps';
+export { setDensities, setObjectRoles } from './edits/objects';
 export { removeRole, setRole } from './edits/roles';
 export { readRig } from './document/upgrade';
 export {

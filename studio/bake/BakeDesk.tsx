@@ -7,6 +7,7 @@ import { type BakeQuality, type BakeSettings, type Rig } from '../../core/rig';
 import { linear, logarithmic } from '../desk/quantity';
 import { PickRow } from '../desk/PickRow';
 import { Section } from '../desk/Section';
+import { ChosenObjects } from '../objects/ChosenObjects';
 import { useStudio, useStudioStore } from '../state/context';
 import { BakeNumber } from './BakeNumber';
 import { BakeProgress } from './BakeProgress';
@@ -19,7 +20,6 @@ import { ForeseenSection } from './ForeseenSection';
 import { MixSection } from './MixSection';
 import { NoiseSection } from './NoiseSection';
 import { ShowSection } from './ShowSection';
-import { SomeObjects } from './SomeObjects';
 import type { BakeControl } from './useBakeControl';
 import desk from '../desk/desk.module.css';
 import styles from './bake.module.css';
@@ -50,6 +50,7 @@ export function BakeDesk({ control }: { control: BakeControl }) {
       <StandingSection control={control} />
       <MixSection />
       <ShowSection baked={done !== null || (atWork?.maps.length ?? 0) > 0} />
+      <BakedObjects control={control} />
       <Section title="Light paths" note={`down to ${Math.round(QUALITIES[bake.quality].noise * 100)} % noise`}>
         <PickRow
           label="Quality"
@@ -87,6 +88,14 @@ export function BakeDesk({ control }: { control: BakeControl }) {
       <LevelSection />
     </>
   );
+}
+
+/** The chosen objects, which can be baked alone where a bake lies under them. */
+function BakedObjects({ control }: { control: BakeControl }) {
+  const rig = useStudio((s) => s.rig);
+  const { atWork, done } = control.bakes;
+  const canBeAlone = done !== null && atWork === null && bakeChange(done, rig).some;
+  return <ChosenObjects edits bakeAlone={canBeAlone ? (only) => control.start({ only }) : undefined} />;
 }
 
 /** How the bake stands: at work, fresh, or stale by what, and what can be done about it. */
@@ -143,7 +152,6 @@ function StandingSection({ control }: { control: BakeControl }) {
             Bake everything
           </Button>
         )}
-        {change?.some && <SomeObjects control={control} />}
       </div>
     </Section>
   );

@@ -1,93 +1,66 @@
 import { Button, Select } from 'antd';
 import type { Draft } from 'immer';
 import { useState } from 'react';
-import type { Rig } from '../../core/rig';
+import { setDensities, type Rig } from '../../core/rig';
 import { NumberRow } from '../desk/NumberRow';
 import { logarithmic } from '../desk/quantity';
-import { useStudio, useStudioStore } from '../state/context';
+import { chooseObjects } from '../objects/objectChoice';
+import { useStudio } from '../state/context';
+import { useRigEdit } from '../state/useRigEdit';
 import { useView } from '../viewport/viewStore';
 import desk from '../desk/desk.module.css';
 
 const FACTOR = logarithmic('×', 1 / 16, 16, { digits: 3 });
-
-/** What is chosen is given: a density of its own, or none; an object, or a group of the file. */
-interface Adding {
-  what: 'density' | 'left out';
-  of: Of;
-}
-type Of = 'densities' | 'groupDensities';
+/** Objects of one density that are listed one by one, at most; more stand in one line. */
+const LISTED = 4;
 
 /** Objects and groups that have more or fewer texels than the rest of the level, or none. */
 export function DensitySection() {
-  const bake = useStudio((s) => s.rig.bake);
-  const store = useStudioStore();
-  const objects = useView((s) => s.objects);
+  const { densities, groupDensities } = useStudio((s) => s.rig.bake);
+  const edit = useRigEdit();
   const names = useView((s) => s.names);
-  const [adding, setAdding] = useState<Adding | null>(null);
-  const set = (of: Of, name: string, factor: number | null) =>
-    store.getState().edit(
-      said(of === 'densities' ? name : `Group ${name}`, factor),
+  const [adding, setAdding] = useState(false);
+  const setGroup = (name: string, factor: number | null) =>
+    edit(
+      said(`Group ${name}`, factor),
       ({ bake }: Draft<Rig>) => {
-        if (factor === null) delete bake[of][name];
-        else bake[of][name] = factor;
+        if (factor === null) delete bake.groupDensities[name];
+        else bake.groupDensities[name] = factor;
       },
-      `${of} ${name}`,
+      `group density ${name}`,
     );
-  const own = (['groupDensities', 'densities'] as const).flatMap((of) =>
-    Object.keys(bake[of]).map((name) => ({ of, name, factor: bake[of][name]! })),
-  );
-  const all = (adding?.of === 'groupDensities' ? names?.().groups : objects?.()) ?? [];
+  const setObjects = (objects: string[], factor: number | null) =>
+    edit(said(called(objects), factor), (r) => setDensities(r, objects, factor), `density ${objects.length} ${objects[0]}`);
   return (
     <>
-      {own.map(({ of, name, factor }) =>
-        factor === 0 ? (
-          <div key={`${of} ${name}`} className={desk.pick}>
-            <span title={`${name} casts shadows and sends light back, and keeps no light of its own`}>{labelOf(of, name)}</span>
-            <span className={desk.text}>left out</span>
-            <Button size="small" aria-label={`Bake ${name} again`} onClick={() => set(of, name, null)}>
-              Take in
-            </Button>
-          </div>
-        ) : (
-          <NumberRow
-            key={`${of} ${name}`}
-            label={labelOf(of, name)}
-            value={factor}
-            preset={1}
-            held={{ is: true, release: () => set(of, name, null) }}
-            quantity={FACTOR}
-            hint={`Times the level’s density; a double click gives ${name} the level’s again`}
-            onChange={(v) => set(of, name, v)}
-          />
-        ),
-      )}
+      {Object.entries(groupDensities).map(([name, factor]) => (
+        <Given key={name} name={`All of ${name}`} factor={factor} set={(v) => setGroup(name, v)} />
+      ))}
+      {gathered(densities).map(({ objects, factor }) => (
+        <Given
+          key={objects[0]}
+          name={called(objects)}
+          factor={factor}
+          set={(v) => setObjects(objects, v)}
+          choose={objects.length > 1 ? () => chooseObjects(objects) : undefined}
+        />
+      ))}
       {adding ? (
         <div className={desk.pick}>
-          <Select<Of>
-            aria-label="What it is for"
-            size="small"
-            style={{ width: 84 }}
-            value={adding.of}
-            options={OFS}
-            onChange={(of) => setAdding({ ...adding, of })}
-          />
           <Select
-            key={adding.of}
-            aria-label={adding.what === 'density' ? 'That gets a density of its own' : 'That is left out'}
+            aria-label="Group that gets a density of its own"
             size="small"
             showSearch
             autoFocus
             defaultOpen
-            style={{ width: 170 }}
-            options={all
-              .filter((n) => (adding.what === 'density' ? !Object.hasOwn(bake[adding.of], n) : bake[adding.of][n] !== 0))
-              .map((value) => ({ value, label: value }))}
+            style={{ width: 210 }}
+            options={(names?.().groups ?? []).filter((n) => !Object.hasOwn(groupDensities, n)).map((value) => ({ value, label: value }))}
             onChange={(name: string) => {
-              set(adding.of, name, adding.what === 'density' ? 2 : 0);
-              setAdding(null);
+              setGroup(name, 2);
+              setAdding(false);
             }}
           />
-          <button type="button" className={desk.quiet} onClick={() => setAdding(null)}>
+          <button type="button" className={desk.quiet} onClick={() => setAdding(false)}>
             cancel
           </button>
         </div>
@@ -95,30 +68,65 @@ export function DensitySection() {
         <div className={desk.actions}>
           <Button
             size="small"
-            title="Give an object, or all of a group, a texel density of its own"
-            onClick={() => setAdding({ what: 'density', of: 'densities' })}
+            title="Gives all that lies under a node of the file a texel density of its own"
+            onClick={() => setAdding(true)}
           >
-            Density of an object
-          </Button>
-          <Button
-            size="small"
-            title="For what never needs light of its own: it casts shadows and sends light back, and has no lightmap"
-            onClick={() => setAdding({ what: 'left out', of: 'densities' })}
-          >
-            Leave an object out
+            Density of a group
           </Button>
         </div>
       )}
+      <p className={desk.text}>Objects get a density of their own where they are chosen, in Objects.</p>
     </>
   );
 }
 
-const OFS: { value: Of; label: string }[] = [
-  { value: 'densities', label: 'Object' },
-  { value: 'groupDensities', label: 'Group' },
-];
+interface GivenProps {
+  name: string;
+  factor: number;
+  set(factor: number | null): void;
+  choose?(): void;
+}
 
-const labelOf = (of: Of, name: string): string => (of === 'densities' ? name : `All of ${name}`);
+/** What has a density of its own, or is left out. */
+function Given({ name, factor, set, choose }: GivenProps) {
+  if (factor !== 0)
+    return (
+      <NumberRow
+        label={name}
+        value={factor}
+        preset={1}
+        held={{ is: true, release: () => set(null) }}
+        quantity={FACTOR}
+        hint="Times the level’s density; a double click gives the level’s again"
+        onChange={set}
+      />
+    );
+  return (
+    <div className={desk.pick}>
+      <span title="Casts shadows and sends light back, and keeps no light of its own">{name}</span>
+      {choose && (
+        <button type="button" className={desk.quiet} onClick={choose}>
+          choose
+        </button>
+      )}
+      <span className={desk.text}>left out</span>
+      <Button size="small" aria-label={`Bake ${name} again`} onClick={() => set(null)}>
+        Take in
+      </Button>
+    </div>
+  );
+}
+
+/** Objects by their density; many of one stand together. */
+function gathered(densities: Readonly<Record<string, number>>): { objects: string[]; factor: number }[] {
+  const groups = new Map<number, string[]>();
+  for (const [name, factor] of Object.entries(densities)) groups.set(factor, [...(groups.get(factor) ?? []), name]);
+  return [...groups].flatMap(([factor, objects]) =>
+    objects.length > LISTED ? [{ objects, factor }] : objects.map((name) => ({ objects: [name], factor })),
+  );
+}
+
+const called = (objects: readonly string[]): string => (objects.length === 1 ? objects[0]! : `${objects.length} objects`);
 
 /** What giving an object a density is called. */
 function said(name: string, factor: number | null): string {

@@ -4,9 +4,10 @@ import { STEMS, type Rig, type StemName, type Trim } from '../../core/rig';
 import { NumberRow } from '../desk/NumberRow';
 import { logarithmic } from '../desk/quantity';
 import { Section } from '../desk/Section';
+import { Toggle } from '../desk/Toggle';
 import { useStudio, useStudioStore } from '../state/context';
 import { isHeard, useListening } from '../viewport/mix/listening';
-import { STEM_LABELS, flipMute, flipSolo } from './looking';
+import { STEM_LABELS, flipMute, flipSolo, hearAll } from './looking';
 import styles from './bake.module.css';
 
 const LEVEL = logarithmic('×', 0.125, 8, { zero: true, digits: 3 });
@@ -79,7 +80,7 @@ export function MixSection() {
       {(alone || changed > 0) && (
         <div className={styles.again}>
           {alone && (
-            <button type="button" onClick={() => useListening.setState({ solo: [], muted: [] })}>
+            <button type="button" onClick={hearAll}>
               Hear all
             </button>
           )}
@@ -91,13 +92,5 @@ export function MixSection() {
         </div>
       )}
     </Section>
-  );
-}
-
-function Toggle({ on, label, mark, onClick }: { on: boolean; label: string; mark: string; onClick(): void }) {
-  return (
-    <button type="button" className={styles.toggle} aria-pressed={on} aria-label={label} title={label} onClick={onClick}>
-      {mark}
-    </button>
   );
 }

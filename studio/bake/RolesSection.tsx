@@ -1,16 +1,15 @@
 import { Button, Input, Select } from 'antd';
 import { useState } from 'react';
-import { removeRole, setRole } from '../../core/rig';
+import { removeRole, setObjectRoles, setRole } from '../../core/rig';
 import { PLAIN_ROLE, READY_ROLES, type ReadyRole, type Role, type RoleRule, type RoleTarget } from '../../core/roles';
 import { sameJson } from '../../core/units';
-import { ActionRow } from '../desk/ActionRow';
 import { PickRow } from '../desk/PickRow';
 import { Section } from '../desk/Section';
 import { shortened } from '../desk/shortened';
 import { SwitchRow } from '../desk/SwitchRow';
+import { chooseObjects } from '../objects/objectChoice';
 import { useStudio } from '../state/context';
 import { useRigEdit } from '../state/useRigEdit';
-import { useObjectPicker } from '../viewport/gestures/useObjectPicker';
 import { useView } from '../viewport/viewStore';
 import desk from '../desk/desk.module.css';
 import styles from './bake.module.css';
@@ -22,6 +21,9 @@ const BY: { value: RoleTarget['by']; label: string }[] = [
   { value: 'group', label: 'Group' },
   { value: 'pattern', label: 'Name' },
 ];
+type RuleBy = Exclude<RoleTarget['by'], 'object'>;
+/** Objects of one role that are listed one by one, at most; more stand in one line. */
+const LISTED = 4;
 const SWITCHES: { key: Exclude<keyof Role, 'bothSides'>; label: string }[] = [
   { key: 'drawn', label: 'Drawn' },
   { key: 'traced', label: 'Blocks traced light' },
@@ -39,11 +41,50 @@ export function RolesSection() {
       note={roles.length === 0 ? 'all as they are' : roles.length === 1 ? '1 rule' : `${roles.length} rules`}
       rare={roles.length === 0}
     >
-      {roles.map((rule) => (
-        <Rule key={rule.id} rule={rule} />
-      ))}
+      {gathered(roles).map((rules) =>
+        rules.length > LISTED ? <SameRules key={rules[0]!.id} rules={rules} /> : rules.map((rule) => <Rule key={rule.id} rule={rule} />),
+      )}
       <AddRole />
     </Section>
+  );
+}
+
+/** Rules about single objects that say the same stand together, at the place of the first. */
+function gathered(roles: readonly RoleRule[]): RoleRule[][] {
+  const groups = new Map<string, RoleRule[]>();
+  for (const rule of roles) {
+    const key = rule.by === 'object' ? JSON.stringify([rule.as, rule.role]) : rule.id;
+    groups.set(key, [...(groups.get(key) ?? []), rule]);
+  }
+  return [...groups.values()];
+}
+
+/** Many objects with the same role. */
+function SameRules({ rules }: { rules: RoleRule[] }) {
+  const changeRig = useRigEdit();
+  const names = rules.map((r) => r.name);
+  const what = `${rules.length} objects`;
+  const { as } = rules[0]!;
+  return (
+    <div className={styles.role}>
+      <div className={desk.pick}>
+        <span>{what}</span>
+        <span className={desk.text}>{as === 'own' ? 'switches of their own' : READY_ROLES[as].name}</span>
+      </div>
+      <div className={desk.actions}>
+        <button type="button" className={desk.quiet} onClick={() => chooseObjects(names)}>
+          choose them
+        </button>
+        <button
+          type="button"
+          className={desk.quiet}
+          aria-label={`Take the role of ${what} away`}
+          onClick={() => changeRig(`${what} as they are`, (r) => setObjectRoles(r, names, null))}
+        >
+          as they are
+        </button>
+      </div>
+    </div>
   );
 }
 
@@ -111,19 +152,11 @@ function Rule({ rule }: { rule: RoleRule }) {
 
 function AddRole() {
   const changeRig = useRigEdit();
-  const objects = useView((s) => s.objects);
   const names = useView((s) => s.names);
-  const inPicture = useView((s) => s.inPicture);
-  const [by, setBy] = useState<RoleTarget['by']>('object');
+  const [by, setBy] = useState<RuleBy>('material');
   const [chosen, setChosen] = useState<string[]>([]);
   const [as, setAs] = useState<ReadyRole>('opening');
-  const [clicking, setClicking] = useState(false);
-  useObjectPicker(
-    clicking && by === 'object',
-    (object) => setChosen((now) => (now.includes(object) ? now.filter((name) => name !== object) : [...now, object])),
-    () => setClicking(false),
-  );
-  const all = by === 'object' ? (objects?.() ?? []) : by === 'material' ? (names?.().materials ?? []) : (names?.().groups ?? []);
+  const all = by === 'material' ? (names?.().materials ?? []) : (names?.().groups ?? []);
   const add = () => {
     const what = chosen.length === 1 ? chosen[0]! : `${chosen.length} ${by}s`;
     changeRig(`${what}: ${READY_ROLES[as].name.toLowerCase()}`, (r) => chosen.forEach((name) => setRole(r, { by, name }, as)));
@@ -131,10 +164,10 @@ function AddRole() {
   };
   return (
     <>
-      <PickRow<RoleTarget['by']>
+      <PickRow<RuleBy>
         label="Role of"
         value={by}
-        options={BY}
+        options={BY.filter((o): o is { value: RuleBy; label: string } => o.value !== 'object')}
         onChange={(next) => {
           setBy(next);
           setChosen([]);
@@ -143,7 +176,7 @@ function AddRole() {
       {by === 'pattern' ? (
         <Input
           size="small"
-          aria-label="Pattern of names"
+          aria-label="Pattern of names that get a role"
           placeholder="*sky*"
           value={chosen[0] ?? ''}
           maxLength={120}
@@ -162,16 +195,6 @@ function AddRole() {
           onChange={setChosen}
         />
       )}
-      {by === 'object' && (
-        <>
-          <ActionRow
-            label={clicking ? 'Click objects; again to leave them, Escape to end' : ''}
-            action={clicking ? 'end' : 'by clicks in the picture'}
-            onClick={() => setClicking(!clicking)}
-          />
-          <ActionRow label="" action="those that the picture shows" onClick={() => setChosen(inPicture?.() ?? [])} />
-        </>
-      )}
       <PickRow<ReadyRole>
         label="Becomes"
         as="list"
@@ -184,6 +207,7 @@ function AddRole() {
           Give the role
         </Button>
       </div>
+      <p className={desk.text}>Single objects get a role where they are chosen, in Objects.</p>
     </>
   );
 }

@@ -12,13 +12,43 @@ export const STEM_LABELS: Readonly<Record<StemName, string>> = {
   lampBounce: 'Lamp bounce',
 };
 
-const without = (list: readonly StemName[], stem: StemName) => list.filter((s) => s !== stem);
-const flipped = (list: readonly StemName[], stem: StemName) => (list.includes(stem) ? without(list, stem) : [...list, stem]);
+const flipped = <T>(list: readonly T[], one: T): T[] => (list.includes(one) ? list.filter((s) => s !== one) : [...list, one]);
 
 /** Hears a stem alone, beside others that are; or all again. */
 export const flipSolo = (stem: StemName) => useListening.setState(({ solo }: Listening) => ({ solo: flipped(solo, stem) }));
 /** Leaves a stem out, or takes it in again. */
 export const flipMute = (stem: StemName) => useListening.setState(({ muted }: Listening) => ({ muted: flipped(muted, stem) }));
+
+/** Hears a circuit alone, beside others that are; or all again. */
+export const flipSoloCircuit = (id: string) => useListening.setState(({ soloCircuits }) => ({ soloCircuits: flipped(soloCircuits, id) }));
+/** Silences a circuit, or hears it again. */
+export const flipMuteCircuit = (id: string) =>
+  useListening.setState(({ mutedCircuits }) => ({ mutedCircuits: flipped(mutedCircuits, id) }));
+
+/** Hears all stems and circuits. */
+export const hearAll = () => useListening.setState({ solo: [], muted: [], soloCircuits: [], mutedCircuits: [] });
+
+const keyOf = (projectId: string) => `basil heard circuits ${projectId}`;
+const idsIn = (value: unknown): string[] => (Array.isArray(value) ? value.filter((id): id is string => typeof id === 'string') : []);
+
+/** Keeps which circuits of a project are heard in this browser, and takes that up from an earlier visit; answers how to stop. */
+export function keepHeardCircuits(projectId: string): () => void {
+  let kept: { solo?: unknown; muted?: unknown } = {};
+  try {
+    kept = (JSON.parse(localStorage.getItem(keyOf(projectId)) ?? '{}') ?? {}) as typeof kept;
+  } catch {
+    // What cannot be read is as if it were not there.
+  }
+  useListening.setState({ soloCircuits: idsIn(kept.solo), mutedCircuits: idsIn(kept.muted) });
+  return useListening.subscribe(({ soloCircuits, mutedCircuits }, before) => {
+    if (soloCircuits === before.soloCircuits && mutedCircuits === before.mutedCircuits) return;
+    try {
+      localStorage.setItem(keyOf(projectId), JSON.stringify({ solo: soloCircuits, muted: mutedCircuits }));
+    } catch {
+      // A browser without room keeps it as long as the page is open.
+    }
+  });
+}
 
 /** What the picture may show, and what each is for. */
 export const VIEWS: { value: PictureView; label: string; hint: string }[] = [

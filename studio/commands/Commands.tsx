@@ -16,6 +16,9 @@ const HANDS: [string, string][] = [
   ['Alt drag', 'From what casts a shadow to where it should fall: the sun follows'],
   ['Alt click', 'The sun shines along the line of sight onto that point'],
   ['Alt Shift drag or click', 'The same for the moon'],
+  ['Click', 'Choose an object of the level, in the Bake and the Lamps room; Ctrl adds it or leaves it out'],
+  ['Shift drag', 'Choose the objects within a rectangle; Ctrl adds them'],
+  ['Drag a lamp', 'Move it; with Ctrl, a duplicate; X, Y, Z, L, S say along what'],
   ['1 held', 'Peek at a cue: let go and it comes back'],
   ['Q held', 'The picture without its grade: let go and it comes back'],
   ['Drag a label', 'Scrub its value, finer with Shift; double-click resets'],
@@ -74,7 +77,9 @@ function matches(keys: string, event: KeyboardEvent): boolean {
   const mod = event.ctrlKey || event.metaKey;
   if (mod !== parts.includes('mod') || event.altKey) return false;
   if (keys === 'shift+slash') return event.key === '?';
-  return event.shiftKey === parts.includes('shift') && event.key.toLowerCase() === (named[key] ?? key);
+  // Shift makes other characters of the number keys, one keyboard's unlike another's.
+  const pressed = event.shiftKey && /^Digit\d$/.test(event.code) ? event.code.slice(-1) : event.key.toLowerCase();
+  return event.shiftKey === parts.includes('shift') && pressed === (named[key] ?? key);
 }
 
 /** The list of commands, searched by what they do. */

@@ -1,8 +1,10 @@
 import { STEMS } from '../../core/rig';
-import { STEM_LABELS, VIEWS, flipSolo } from '../bake/looking';
+import { STEM_LABELS, VIEWS, flipMuteCircuit, flipSolo, flipSoloCircuit, hearAll } from '../bake/looking';
 import type { BakeControl } from '../bake/useBakeControl';
 import { flipPart, useGrading } from '../grade/gradingStore';
-import { useLampTool } from '../lamps/lampTool';
+import { lampActions } from '../lamps/lampActions';
+import { openOrClose, useLampTool } from '../lamps/lampTool';
+import { chooseAllLike, chooseObjects } from '../objects/objectChoice';
 import { vantageOf, type StudioStore } from '../state/studioStore';
 import { useListening, type PictureView } from '../viewport/mix/listening';
 import { useView } from '../viewport/viewStore';
@@ -69,7 +71,7 @@ export function studioCommands(store: StudioStore, bakes: BakeControl, overlays:
       run: () => useListening.setState(({ view }) => ({ view: view === value ? 'picture' : value })),
     })),
     ...STEMS.map((stem) => ({ id: `solo ${stem}`, name: `Hear alone: ${STEM_LABELS[stem].toLowerCase()}`, run: () => flipSolo(stem) })),
-    { id: 'hear all', name: 'Hear all stems', keys: 'u', run: () => useListening.setState({ solo: [], muted: [] }) },
+    { id: 'hear all', name: 'Hear all stems and circuits', keys: 'u', run: hearAll },
     {
       id: 'place lamp',
       name: 'Place a lamp',
@@ -79,6 +81,38 @@ export function studioCommands(store: StudioStore, bakes: BakeControl, overlays:
         useLampTool.setState({ mode: 'place', fixtureId: null });
       },
     },
+    { id: 'all like it', name: 'Choose all objects like the chosen one', keys: 'm', run: chooseAllLike },
+    { id: 'no objects', name: 'Choose no objects', run: () => chooseObjects([]) },
+    {
+      id: 'open copy',
+      name: useLampTool.getState().openId === null ? 'Open the chosen copy of a fixture in place' : 'Close the copy that is open',
+      keys: 'o',
+      run: () => {
+        enter('lamps');
+        openOrClose(store.getState().rig);
+      },
+    },
+    { id: 'duplicate', name: 'Duplicate the chosen lamps', keys: 'mod+d', run: () => lampActions(store).duplicate() },
+    { id: 'copy values', name: 'Copy the values of the chosen lamp', keys: 'mod+shift+c', run: () => lampActions(store).copyValues() },
+    {
+      id: 'paste values',
+      name: 'Paste the copied values on the chosen lamps',
+      keys: 'mod+shift+v',
+      run: () => lampActions(store).pasteValues(),
+    },
+    { id: 'line up below', name: 'Line the chosen lamps up with what is above', run: () => lampActions(store).lineUp('above') },
+    { id: 'line up above', name: 'Line the chosen lamps up with what is below', run: () => lampActions(store).lineUp('below') },
+    ...rig.circuits.flatMap((circuit, i) => [
+      {
+        id: `to ${circuit.id}`,
+        name: `Chosen lamps to ${circuit.name}`,
+        keys: i < 9 ? `shift+${i + 1}` : undefined,
+        run: () => lampActions(store).toCircuit(i),
+      },
+      { id: `solo circuit ${circuit.id}`, name: `Hear the circuit alone: ${circuit.name}`, run: () => flipSoloCircuit(circuit.id) },
+      { id: `mute circuit ${circuit.id}`, name: `Silence the circuit: ${circuit.name}`, run: () => flipMuteCircuit(circuit.id) },
+    ]),
+    { id: 'to no circuit', name: 'Chosen lamps to no circuit', keys: 'shift+0', run: () => lampActions(store).toCircuit(null) },
     { id: 'bake room', name: 'Open the Bake room', keys: 'g', run: () => enter('bake') },
     { id: 'grade room', name: 'Open the Grade room', keys: 'c', run: () => enter('grade') },
     {

@@ -9,6 +9,8 @@ import { grouped, readable } from '../desk/quantity';
 import { useStudio, useStudioStore } from '../state/context';
 import { targetOf } from '../state/studioStore';
 import { useMeter } from '../viewport/meter/meterStore';
+import { hearAll } from '../bake/looking';
+import { useListening } from '../viewport/mix/listening';
 import { usePicture } from '../viewport/meter/pictureStore';
 import styles from './instrument.module.css';
 
@@ -42,6 +44,7 @@ export function InstrumentLine({ control }: { control: BakeControl }) {
         </span>
       )}
       {walking && <span>on foot</span>}
+      <NotAllHeard />
       <PictureCosts />
       <Standing control={control} />
     </footer>
@@ -53,6 +56,20 @@ const Value = ({ text, unit, wide = false }: { text: string; unit: string; wide?
     <b className={wide ? styles.wide : styles.narrow}>{text}</b> {unit}
   </>
 );
+
+/** Says that the picture leaves some light out, and takes it in again. */
+function NotAllHeard() {
+  const { solo, muted, soloCircuits, mutedCircuits } = useListening();
+  const stems = solo.length + muted.length;
+  const circuits = soloCircuits.length + mutedCircuits.length;
+  if (stems + circuits === 0) return null;
+  const what = [stems > 0 && 'stems', circuits > 0 && 'circuits'].filter(Boolean).join(' and ');
+  return (
+    <button type="button" className={styles.standing} data-state="stale" title="Hear all of them" onClick={hearAll}>
+      some {what} are silent
+    </button>
+  );
+}
 
 /** What the steps of the picture take here, and how finely it is drawn. */
 function PictureCosts() {

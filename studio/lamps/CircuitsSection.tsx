@@ -4,6 +4,9 @@ import { freeNumber, lampsOf, removeCircuit, type CircuitRule, type Rig } from '
 import { NumberRow } from '../desk/NumberRow';
 import { clockText, hourOfDay, linear, logarithmic } from '../desk/quantity';
 import { Section } from '../desk/Section';
+import { Toggle } from '../desk/Toggle';
+import { flipMuteCircuit, flipSoloCircuit } from '../bake/looking';
+import { useListening } from '../viewport/mix/listening';
 import { ruleText } from './DimmerPlan';
 import { choose, useLampTool } from './lampTool';
 import type { ChangeRig } from '../state/useRigEdit';
@@ -11,6 +14,7 @@ import desk from '../desk/desk.module.css';
 import styles from './lamps.module.css';
 
 const DARK = logarithmic('lx', 0.01, 100_000, { digits: 2 });
+const BOUNCE = logarithmic('×', 0.125, 8, { zero: true, digits: 3 });
 const AFTER = linear('h', -6, 6, 0.25, 2);
 const HOUR = { ...hourOfDay, format: (v: number) => clockText(v, false) };
 
@@ -25,12 +29,17 @@ const RULES: { value: CircuitRule['by']; label: string; rule: CircuitRule }[] = 
 export const CircuitsSection = memo(function CircuitsSection({ rig, edit }: { rig: Rig; edit: ChangeRig }) {
   const [open, setOpen] = useState<string | null>(null);
   const over = useLampTool((st) => st.dragged?.over ?? null);
+  const [offered, setOffered] = useState<string | null>(null);
+  const soloCircuits = useListening((s) => s.soloCircuits);
+  const mutedCircuits = useListening((s) => s.mutedCircuits);
   const taking = useLampTool((st) => st.circuitId);
   const lamps = lampsOf(rig);
   const add = () => {
     const named = freeNumber('Circuit', rig.circuits);
     edit('A circuit more', (r) => void r.circuits.push({ ...named, rule: { by: 'on' }, glows: [], bounce: 1 }));
     useLampTool.setState({ circuitId: named.id });
+    // Offered once: whoever has circuits knows where their rules are.
+    setOffered(rig.circuits.length === 0 ? named.id : null);
   };
   const change = (id: string, what: string, recipe: (c: Rig['circuits'][number]) => void, key?: string) =>
     edit(
@@ -55,6 +64,18 @@ export const CircuitsSection = memo(function CircuitsSection({ rig, edit }: { ri
                 }}
                 onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
               />
+              <Toggle
+                on={soloCircuits.includes(circuit.id)}
+                label={`Hear ${circuit.name} alone among the circuits`}
+                mark="solo"
+                onClick={() => flipSoloCircuit(circuit.id)}
+              />
+              <Toggle
+                on={mutedCircuits.includes(circuit.id)}
+                label={`Silence ${circuit.name} while working`}
+                mark="mute"
+                onClick={() => flipMuteCircuit(circuit.id)}
+              />
               <button
                 type="button"
                 className={styles.taking}
@@ -63,10 +84,15 @@ export const CircuitsSection = memo(function CircuitsSection({ rig, edit }: { ri
                 title={taking === circuit.id ? 'New lamps go into this circuit' : 'Have new lamps go into this circuit'}
                 onClick={() => useLampTool.setState({ circuitId: taking === circuit.id ? null : circuit.id })}
               >
-                new lamps
+                new
               </button>
-              <button type="button" className={desk.quiet} title="Choose its lamps" onClick={() => choose(own.map((l) => l.id))}>
-                {own.length} {own.length === 1 ? 'lamp' : 'lamps'}
+              <button
+                type="button"
+                className={desk.quiet}
+                title={`Choose its ${own.length === 1 ? 'lamp' : `${own.length} lamps`}`}
+                onClick={() => choose(own.map((l) => l.id))}
+              >
+                {own.length}
               </button>
               <button
                 type="button"
@@ -78,8 +104,33 @@ export const CircuitsSection = memo(function CircuitsSection({ rig, edit }: { ri
                 when
               </button>
             </div>
+            {offered === circuit.id && (
+              <div className={styles.offer}>
+                <span>Have it burn by itself when it is dark?</span>
+                <Button
+                  size="small"
+                  onClick={() => {
+                    change(circuit.id, 'burns in the dark', (c) => void (c.rule = { by: 'darkness', belowLux: 50 }));
+                    setOffered(null);
+                  }}
+                >
+                  In the dark
+                </Button>
+                <Button size="small" onClick={() => setOffered(null)}>
+                  Always
+                </Button>
+              </div>
+            )}
             {open === circuit.id && (
               <>
+                <NumberRow
+                  label="Bounce"
+                  value={circuit.bounce}
+                  preset={1}
+                  quantity={BOUNCE}
+                  hint="Of its baked light that has bounced, against the straight light; it never asks for a bake"
+                  onChange={(v) => change(circuit.id, `bounce × ${BOUNCE.format(v)}`, (c) => void (c.bounce = v), 'bounce')}
+                />
                 <RuleRows rule={circuit.rule} change={(what, rule, key) => change(circuit.id, what, (c) => void (c.rule = rule), key)} />
                 <div className={desk.actions}>
                   <Button size="small" onClick={() => edit(`Took ${circuit.name} away`, (r) => removeCircuit(r, circuit.id))}>

@@ -1,9 +1,12 @@
+import { Button } from 'antd';
 import { memo, useEffect, useState } from 'react';
-import { lampFaults, type LampFault } from '../../core/preflight';
-import type { Rig, StandingLamp } from '../../core/rig';
+import { lampFaults, wayOut, type LampFault } from '../../core/preflight';
+import { moveStanding, type Rig, type StandingLamp } from '../../core/rig';
 import type { Vec3 } from '../../core/units';
 import { Section } from '../desk/Section';
 import { useStudioStore } from '../state/context';
+import { useRigEdit } from '../state/useRigEdit';
+import { useTell } from '../state/useTell';
 import { useView } from '../viewport/viewStore';
 import { choose, useLampTool } from './lampTool';
 import desk from '../desk/desk.module.css';
@@ -11,10 +14,14 @@ import styles from './lamps.module.css';
 
 /** The check waits until nothing has changed for this long: it asks the level many times. */
 const REST_MS = 600;
+/** A lamp that is moved out stands this far off at least, metres. */
+const LEAST_OFF_M = 0.1;
 
 /** What is wrong with the lamps; each line leads to its place. */
 export const FaultsSection = memo(function FaultsSection({ rig, lamps }: { rig: Rig; lamps: StandingLamp[] }) {
   const store = useStudioStore();
+  const edit = useRigEdit();
+  const tell = useTell();
   const cast = useView((s) => s.cast);
   const [found, setFound] = useState<LampFault[] | null>(null);
   useEffect(() => {
@@ -31,6 +38,16 @@ export const FaultsSection = memo(function FaultsSection({ rig, lamps }: { rig: 
     if (!now) return;
     useView.getState().stand?.({ ...now, eye: eyeFor(lamp.at, now.eye, now.target), target: [...lamp.at] });
   };
+  /** Moves a lamp to the nearest place that is free all around; a copy goes as a whole. */
+  const moveOut = ({ lampIds }: LampFault) => {
+    const lamp = lamps.find((l) => lampIds.includes(l.id));
+    if (!lamp || !cast) return;
+    const { standOffM } = useLampTool.getState();
+    const place = wayOut(lamp.at, Math.max(standOffM, LEAST_OFF_M), cast);
+    if (!place) return tell.say(`No free place was found near ${lamp.name}.`);
+    edit(`Moved ${lamp.name} out`, (r) => moveStanding(r, [lamp], place.map((v, c) => v - lamp.at[c]!) as Vec3));
+    choose([lamp.id]);
+  };
   if (lamps.length === 0 && rig.circuits.length === 0) return null;
   return (
     <Section title="What is wrong" note={!found ? 'looking' : found.length === 0 ? 'nothing found' : String(found.length)}>
@@ -44,6 +61,11 @@ export const FaultsSection = memo(function FaultsSection({ rig, lamps }: { rig: 
               <button type="button" data-code={fault.code} onClick={() => lead(fault)}>
                 {fault.text}
               </button>
+              {(fault.code === 'inside' || fault.code === 'too-near') && cast && (
+                <Button size="small" onClick={() => moveOut(fault)}>
+                  Move it out
+                </Button>
+              )}
             </li>
           ))}
         </ul>

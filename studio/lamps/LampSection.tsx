@@ -14,6 +14,7 @@ import { kelvin, linear, logarithmic, readable, type Quantity } from '../desk/qu
 import { Section } from '../desk/Section';
 import { useView } from '../viewport/viewStore';
 import type { ChangeRig } from '../state/useRigEdit';
+import { lampItself } from './lampActions';
 import { PolarChart } from './PolarChart';
 import { KINDS, SHAPE_ROWS, shapeOf } from './shapes';
 import desk from '../desk/desk.module.css';
@@ -25,6 +26,7 @@ const REACH = logarithmic('m', 0.1, 500, { digits: 3 });
 const KELVIN = kelvin(KELVIN_RANGE[0], KELVIN_RANGE[1]);
 const AZIMUTH = linear('°', 0, 360, 0.5, 1, 360);
 const TILT = linear('°', -90, 90, 0.5, 1);
+const COPY_TILT = linear('°', -180, 180, 0.5, 1);
 const PLACE: Quantity = { ...linear('m', -1000, 1000, 0.01, 2), toScale: (v) => (v + 50) / 100, fromScale: (s) => s * 100 - 50 };
 const KEPT: { value: LampKept; label: string; title: string }[] = [
   { value: 'all', label: 'All', title: 'Direct and bounced light are baked: costs nothing live; things that move cast no shadow from it' },
@@ -41,15 +43,23 @@ const COST: Readonly<Record<LampKept, string>> = {
   nothing: 'One live light each where it burns, and no bounce.',
 };
 
+interface Props {
+  lamps: StandingLamp[];
+  /** The copy that is open: its lamps are changed as those of their fixture. */
+  openId: string | null;
+  rig: Rig;
+  edit: ChangeRig;
+}
+
 /** The lamps that are chosen: what is changed here is changed for all of them. Copies of a fixture are told what they may differ in. */
-export const LampSection = memo(function LampSection({ lamps, rig, edit }: { lamps: StandingLamp[]; rig: Rig; edit: ChangeRig }) {
-  const own = lamps.filter((l) => l.placedId === null);
+export const LampSection = memo(function LampSection({ lamps, openId, rig, edit }: Props) {
+  const own = lamps.filter((l) => l.placedId === null || l.placedId === openId);
   const [first] = own.length > 0 ? own : lamps;
   if (own.length === 0) return <CopySection lamps={lamps} rig={rig} edit={edit} />;
   const ids = new Set(own.map((l) => l.id));
   const title = own.length === 1 ? first!.name : `${own.length} lamps`;
   const change = (what: string, recipe: (lamp: Lamp) => void, key?: string) =>
-    edit(`${title}: ${what}`, (r) => changeLamps(r, ids, recipe), key && `${[...ids].join()} ${key}`);
+    edit(`${title}: ${what}`, (r) => changeLamps(r, ids, recipe, openId), key && `${[...ids].join()} ${key}`);
   return (
     <Section title="Chosen" note={title}>
       {own.length === 1 && (
@@ -61,7 +71,7 @@ export const LampSection = memo(function LampSection({ lamps, rig, edit }: { lam
           onChange={(name) => change(`named ${name}`, (l) => void (l.name = name))}
         />
       )}
-      <LampRows lamp={first!} rig={rig} change={change} places />
+      <LampRows lamp={lampItself(rig, first!) ?? first!} rig={rig} change={change} places={openId === null} local={openId !== null} />
     </Section>
   );
 });
@@ -70,12 +80,13 @@ interface RowsProps {
   lamp: Lamp;
   rig: Rig;
   change(what: string, recipe: (lamp: Lamp) => void, key?: string): void;
-  /** Whether where it stands is shown too. */
+  /** Whether where it stands is shown too, in the level or in its fixture. */
   places?: boolean;
+  local?: boolean;
 }
 
 /** The rows of one lamp; shared by lamps of the level's own and those of a fixture. */
-export function LampRows({ lamp, rig, change, places = false }: RowsProps) {
+export function LampRows({ lamp, rig, change, places = false, local = false }: RowsProps) {
   const { shape, output, color, aim } = lamp;
   const cast = useView((v) => v.cast);
   const emission = emissionOf(lamp, rig.profiles);
@@ -283,7 +294,8 @@ export function LampRows({ lamp, rig, change, places = false }: RowsProps) {
         onChange={(v) => change(`baked: ${v}`, (l) => void (l.kept = v as LampKept))}
       />
       <p className={desk.text}>{COST[lamp.kept]}</p>
-      {places &&
+      {local && <p className={desk.text}>Its place is from the middle of the fixture.</p>}
+      {(places || local) &&
         (['x', 'y', 'z'] as const).map((axis, c) => (
           <NumberRow
             key={axis}
@@ -360,6 +372,22 @@ function CopySection({ lamps, rig, edit }: { lamps: StandingLamp[]; rig: Rig; ed
         quantity={AZIMUTH}
         hint="Clockwise from above"
         onChange={(v) => change(`turned ${AZIMUTH.format(v)}°`, (c) => void (c.turnDeg = v), 'turn')}
+      />
+      <NumberRow
+        label="Tilt"
+        value={first.tiltDeg > 180 ? first.tiltDeg - 360 : first.tiltDeg}
+        preset={0}
+        quantity={COPY_TILT}
+        hint="Its front up"
+        onChange={(v) => change(`tilted ${COPY_TILT.format(v)}°`, (c) => void (c.tiltDeg = v), 'tilt')}
+      />
+      <NumberRow
+        label="Roll"
+        value={(first.rollDeg + 360) % 360}
+        preset={0}
+        quantity={AZIMUTH}
+        hint="About its own front"
+        onChange={(v) => change(`rolled ${AZIMUTH.format(v)}°`, (c) => void (c.rollDeg = v), 'roll')}
       />
       {copies.length === 1 &&
         (['x', 'y', 'z'] as const).map((axis, c) => (

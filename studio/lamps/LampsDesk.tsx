@@ -1,10 +1,11 @@
 'use client';
 
 import { Button, Input, Switch, Table } from 'antd';
-import { memo, useCallback, useDeferredValue, useMemo, useState } from 'react';
+import { memo, useCallback, useDeferredValue, useEffect, useMemo, useState } from 'react';
 import { emissionOf } from '../../core/lamps';
 import { lampsOf, makeFixture, moveToCircuit, removeStanding, unlink, type Rig, type StandingLamp } from '../../core/rig';
 import { NumberRow } from '../desk/NumberRow';
+import { PickRow } from '../desk/PickRow';
 import { linear, readable } from '../desk/quantity';
 import { Section } from '../desk/Section';
 import { useStudio, useStudioStore } from '../state/context';
@@ -16,7 +17,10 @@ import { GlowsSection } from './GlowsSection';
 import { LampSection } from './LampSection';
 import { ProfilesSection } from './ProfilesSection';
 import { LampDrag, pressLamps } from './LampDrag';
-import { choose, useLampTool } from './lampTool';
+import { AtObjectsSection } from './AtObjectsSection';
+import { lampActions } from './lampActions';
+import { choose, closeCopy, openIn, openOrClose, useLampTool, type DragAlong, type LampMode } from './lampTool';
+import { OpenCopy } from './OpenCopy';
 import desk from '../desk/desk.module.css';
 import styles from './lamps.module.css';
 
@@ -32,7 +36,13 @@ export function LampsDesk() {
   const chosen = useDeferredValue(useLampTool((s) => s.chosen));
   const lamps = useMemo(() => lampsOf(rig), [rig]);
   const mine = useMemo(() => lamps.filter((l) => chosen.has(l.id)), [lamps, chosen]);
+  const openId = openIn(
+    rig,
+    useLampTool((s) => s.openId),
+  );
   const edit = useRigEdit();
+  // A copy stays open as long as the room is.
+  useEffect(() => closeCopy, []);
   const drop = useCallback(
     (ids: ReadonlySet<string>, circuitId: string) => {
       const { name } = store.getState().rig.circuits.find((c) => c.id === circuitId)!;
@@ -43,13 +53,15 @@ export function LampsDesk() {
   return (
     <>
       <LampDrag drop={drop} />
+      {openId !== null && <OpenCopy rig={rig} openId={openId} />}
       <PlacingSection chosen={mine} />
       <Section title="Lamps" note={lamps.length === 0 ? 'none yet' : String(lamps.length)}>
         <LampTable lamps={lamps} chosen={chosen} rig={rig} />
-        {mine.length > 0 && <ChosenActions mine={mine} edit={edit} />}
+        {mine.length > 0 && <ChosenActions mine={mine} openId={openId} edit={edit} />}
         <Isolux />
       </Section>
-      {mine.length > 0 && <LampSection lamps={mine} rig={rig} edit={edit} />}
+      {mine.length > 0 && <LampSection lamps={mine} openId={openId} rig={rig} edit={edit} />}
+      {openId === null && <AtObjectsSection mine={mine} rig={rig} edit={edit} />}
       <CircuitsSection rig={rig} edit={edit} />
       <FixturesSection rig={rig} edit={edit} />
       <FaultsSection rig={rig} lamps={lamps} />
@@ -69,17 +81,27 @@ export function LampsDesk() {
   );
 }
 
-const HINTS = {
+const HINTS: Readonly<Record<LampMode, string>> = {
   place: 'Click a surface. Shift keeps placing.',
   aim: 'Click what they should shine at.',
   model: 'Click the object that the fixture should look like.',
-  choose: 'Drag a lamp’s dot in the picture to move it along surfaces.',
-} as const;
+  row: 'Click where the last one of the row stands.',
+  choose: 'Drag a lamp’s dot to move it, with Ctrl to duplicate it; X, Y, Z, L or S while dragging say along what.',
+};
+const ALONG: { value: DragAlong; label: string; title?: string }[] = [
+  { value: 'auto', label: 'surfaces, or level in the air' },
+  { value: 'surface', label: 'surfaces (S)' },
+  { value: 'level', label: 'its own height (L)' },
+  { value: 'y', label: 'up and down (Y)' },
+  { value: 'x', label: 'the X axis (X)' },
+  { value: 'z', label: 'the Z axis (Z)' },
+];
+const ROW = linear('', 2, 100, 1, 0);
 
 const PlacingSection = memo(function PlacingSection({ chosen }: { chosen: StandingLamp[] }) {
-  const { mode, standOffM, gridM, ball } = useLampTool();
-  const canAim = chosen.some((l) => l.placedId === null);
-  const begin = (next: 'place' | 'aim') => useLampTool.setState({ mode: mode === next ? 'choose' : next, fixtureId: null });
+  const { mode, standOffM, gridM, ball, along, rowOf, openId } = useLampTool();
+  const canAim = chosen.some((l) => l.placedId === null || l.placedId === openId);
+  const begin = (next: 'place' | 'aim' | 'row') => useLampTool.setState({ mode: mode === next ? 'choose' : next, fixtureId: null });
   return (
     <Section title="Placing">
       <div className={styles.modes}>
@@ -95,8 +117,38 @@ const PlacingSection = memo(function PlacingSection({ chosen }: { chosen: Standi
         >
           Aim at a point
         </Button>
+        <Button
+          size="small"
+          type={mode === 'row' ? 'primary' : 'default'}
+          aria-pressed={mode === 'row'}
+          disabled={chosen.length === 0}
+          title="Sets the chosen lamps once more, evenly along a line"
+          onClick={() => begin('row')}
+        >
+          In a row of {rowOf}
+        </Button>
+        <Button size="small" onClick={() => useLampTool.setState({ plan: true })}>
+          Dimmer plan
+        </Button>
       </div>
       <p className={mode === 'choose' ? desk.text : styles.hint}>{HINTS[mode]}</p>
+      {mode === 'row' && (
+        <NumberRow
+          label="In the row"
+          value={rowOf}
+          preset={5}
+          quantity={ROW}
+          hint="Lamps in all, the chosen one included"
+          onChange={(v) => useLampTool.setState({ rowOf: Math.round(v) })}
+        />
+      )}
+      <PickRow<DragAlong>
+        label="Drag along"
+        as="list"
+        value={along}
+        options={ALONG}
+        onChange={(next) => useLampTool.setState({ along: next })}
+      />
       <NumberRow
         label="Off surface"
         value={standOffM}
@@ -116,11 +168,6 @@ const PlacingSection = memo(function PlacingSection({ chosen }: { chosen: Standi
       <div className={desk.pick}>
         <span title="Live lamps cast its shadow, baked ones do not">Test ball</span>
         <Switch size="small" aria-label="Test ball" checked={ball} onChange={(on) => useLampTool.setState({ ball: on })} />
-      </div>
-      <div className={desk.actions}>
-        <Button size="small" onClick={() => useLampTool.setState({ plan: true })}>
-          Dimmer plan
-        </Button>
       </div>
     </Section>
   );
@@ -214,13 +261,22 @@ function Isolux() {
   );
 }
 
-const ChosenActions = memo(function ChosenActions({ mine, edit }: { mine: StandingLamp[]; edit: ChangeRig }) {
+interface ActionsProps {
+  mine: StandingLamp[];
+  openId: string | null;
+  edit: ChangeRig;
+}
+
+const ChosenActions = memo(function ChosenActions({ mine, openId, edit }: ActionsProps) {
+  const store = useStudioStore();
+  const copied = useLampTool((s) => s.copied);
   const own = new Set(mine.filter((l) => l.placedId === null).map((l) => l.id));
-  const copies = new Set(mine.flatMap((l) => l.placedId ?? []));
+  const copies = new Set(mine.flatMap((l) => (l.placedId === openId ? [] : (l.placedId ?? []))));
   const what = mine.length === 1 ? mine[0]!.name : `${mine.length} lamps`;
+  const act = () => lampActions(store);
   return (
     <div className={desk.actions}>
-      {own.size > 0 && copies.size === 0 && (
+      {own.size > 0 && copies.size === 0 && openId === null && (
         <Button
           size="small"
           onClick={() => {
@@ -232,26 +288,52 @@ const ChosenActions = memo(function ChosenActions({ mine, edit }: { mine: Standi
         </Button>
       )}
       {copies.size > 0 && (
-        <Button
-          size="small"
-          onClick={() => {
-            let ids: string[] = [];
-            edit(`Unlinked ${what}`, (r) => void (ids = unlink(r, copies)));
-            choose(ids);
-          }}
-        >
-          Unlink
-        </Button>
+        <>
+          <Button
+            size="small"
+            title="Its lamps are placed, moved, aimed and taken away in the picture, and all copies follow"
+            onClick={() => openOrClose(store.getState().rig)}
+          >
+            Open in place
+          </Button>
+          <Button
+            size="small"
+            onClick={() => {
+              let ids: string[] = [];
+              edit(`Unlinked ${what}`, (r) => void (ids = unlink(r, copies)));
+              choose(ids);
+            }}
+          >
+            Unlink
+          </Button>
+        </>
       )}
+      <Button size="small" title="Once more, beside itself; so does a drag with Ctrl" onClick={() => act().duplicate()}>
+        Duplicate
+      </Button>
       <Button
         size="small"
         onClick={() => {
-          edit(`Took ${what} away`, (r) => removeStanding(r, mine));
+          edit(`Took ${what} away`, (r) => removeStanding(r, mine, openId));
           choose([]);
         }}
       >
         Take away
       </Button>
+      <Button size="small" title="Sideways, to the middle of what hangs straight above" onClick={() => act().lineUp('above')}>
+        Line up below
+      </Button>
+      <Button size="small" title="Sideways, to the middle of what stands straight below" onClick={() => act().lineUp('below')}>
+        Line up above
+      </Button>
+      <Button size="small" title="Kind, output, colour, reach and how it is baked" onClick={() => act().copyValues()}>
+        Copy values
+      </Button>
+      {copied && (
+        <Button size="small" title={`Of ${copied.name}`} onClick={() => act().pasteValues()}>
+          Paste values
+        </Button>
+      )}
     </div>
   );
 });

@@ -2,7 +2,9 @@
 
 import { Button, Progress } from 'antd';
 import { useCallback, useEffect, useRef, useState } from 'react';
+import { Vector3 } from 'three';
 import type { BakeView } from '../../core/api';
+import type { ObjectFacts } from '../../core/objects';
 import { samePlacing, type Placing } from '../../core/units';
 import { fileUrl } from '../api/client';
 import { useStudio, useStudioStore } from '../state/context';
@@ -11,6 +13,8 @@ import { Director } from './renderer/director';
 import { Stage } from './renderer/stage';
 import { useModels } from '../lamps/useModels';
 import { useLampGesture, useLampMarks } from '../lamps/useLampGesture';
+import { ChoiceRect } from '../objects/ChoiceRect';
+import { useObjectGesture, useOutlines } from '../objects/useObjectGesture';
 import { placeInBox } from './gestures/placeInBox';
 import { useHeightGesture } from './gestures/useHeightGesture';
 import { useSunGesture } from './gestures/useSunGesture';
@@ -56,10 +60,14 @@ export function Viewport({ bake }: { bake: BakeView | null }) {
         glows: () => stage.lit.glows(),
         picture: (lighting, width, height) => stage.picture(lighting, stage.controls.vantage(), width, height),
         objects: () => stage.objects(),
-        names: () => stage.lit.level?.names() ?? { materials: [], groups: [] },
+        names: () => namesIn(stage.lit.level?.index.facts() ?? []),
+        facts: () => stage.lit.level?.index.facts() ?? [],
+        shapesLike: (names) => stage.lit.level?.index.shapesLike(names) ?? new Map(),
+        objectsWithin: (rect) => stage.lit.level?.objectsWithin(rect, stage.controls.camera) ?? [],
         objectAt: (x, y) => stage.lit.level?.pick(x, y, stage.controls.camera)?.object ?? null,
         inPicture: () => stage.objectsInPicture(),
         cast: (from, direction) => stage.cast(from, direction),
+        castObject: (from, direction) => stage.lit.level?.cast(new Vector3(...from), new Vector3(...direction))?.object ?? null,
       });
       return () => {
         observer.disconnect();
@@ -82,6 +90,7 @@ export function Viewport({ bake }: { bake: BakeView | null }) {
       await stage.lit.loadLevel(fileUrl(levelHash, 'level'), signal, setShare);
       if (signal.aborted) return;
       setLoaded({ level: levelHash, stems: '' });
+      useView.setState({ drawn: levelHash });
       if (isElsewhere) stage.controls.stand(vantageOf(store.getState()) ?? stage.wholeView());
       director.renew();
       await stage.prepareToPick();
@@ -113,11 +122,14 @@ export function Viewport({ bake }: { bake: BakeView | null }) {
   const sunGesture = useSunGesture(stand?.stage ?? null);
   const heightGesture = useHeightGesture(stand?.stage ?? null);
   const lampGesture = useLampGesture(stand?.stage ?? null);
+  const objectGesture = useObjectGesture(stand?.stage ?? null);
   useLampMarks(stand);
+  useOutlines(stand, loaded.level);
   const gesture = (name: keyof typeof sunGesture) => (event: React.PointerEvent<HTMLElement>) => {
     sunGesture[name](event);
     heightGesture[name](event);
     lampGesture[name](event);
+    objectGesture[name](event);
   };
 
   const again = () => {
@@ -151,6 +163,7 @@ export function Viewport({ bake }: { bake: BakeView | null }) {
           tabIndex={0}
           aria-label="The level under the light of the moment"
         />
+        <ChoiceRect />
         {fault && (
           <div className={styles.notice} role="alert">
             {fault} {stand && <Button onClick={again}>Try again</Button>}
@@ -165,6 +178,13 @@ export function Viewport({ bake }: { bake: BakeView | null }) {
       </div>
     </div>
   );
+}
+
+/** Names of the materials and groups of some objects, in order. */
+function namesIn(objects: readonly ObjectFacts[]): { materials: string[]; groups: string[] } {
+  const sorted = (names: Iterable<string>) =>
+    [...new Set(names)].filter(Boolean).sort((a, b) => a.localeCompare(b, undefined, { numeric: true }));
+  return { materials: sorted(objects.flatMap((o) => o.materials)), groups: sorted(objects.flatMap((o) => o.groups)) };
 }
 
 /** Runs a load that ends when the effect does; what goes wrong is told in plain words. */

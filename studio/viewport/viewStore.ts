@@ -1,10 +1,15 @@
 import { create } from 'zustand';
 import type { SurfaceCast } from '../../core/preflight';
+import type { ObjectFacts, Shape } from '../../core/objects';
 import type { Lighting, Vantage } from '../../core/rig';
+import type { Vec3 } from '../../core/units';
 import type { Step } from './gestures/viewControls';
+import type { PictureRect } from './level/objectIndex';
 
 /** What the rest of the studio may ask of the picture; null while there is none. */
 export interface View {
+  /** Hash of the level that is drawn; '' while there is none. */
+  drawn: string;
   /** Where it is looked from now. */
   vantage: (() => Vantage) | null;
   /** Goes to a vantage; null is the view of the whole level. */
@@ -12,12 +17,20 @@ export interface View {
   walk: ((step: Step, seconds: number) => void) | null;
   /** Nearest surface from a point, whether it is met from behind. */
   cast: SurfaceCast | null;
+  /** Name of the object that is met first from a point; null where nothing is. */
+  castObject: ((from: Vec3, direction: Vec3) => string | null) | null;
   /** Names of the level's objects. */
   objects: (() => string[]) | null;
   /** Names of its materials, and of the nodes that its objects lie under. */
   names: (() => { materials: string[]; groups: string[] }) | null;
   /** Name of the object at a place of the picture, -1..1 each way; null for the sky. */
   objectAt: ((x: number, y: number) => string | null) | null;
+  /** What is known of the objects. */
+  facts: (() => readonly ObjectFacts[]) | null;
+  /** Shapes of the objects that may be equal to some of them. */
+  shapesLike: ((names: readonly string[]) => Map<string, Shape>) | null;
+  /** Names of the objects that lie wholly within a rectangle of the picture. */
+  objectsWithin: ((rect: PictureRect) => string[]) | null;
   /** Names of those that the picture shows. */
   inPicture: (() => string[]) | null;
   /** The level's glowing materials, with their luminance in cd/m2. */
@@ -28,13 +41,18 @@ export interface View {
 
 /** While there is no picture. */
 export const NO_VIEW: View = {
+  drawn: '',
   vantage: null,
   stand: null,
   walk: null,
   cast: null,
+  castObject: null,
   objects: null,
   names: null,
   objectAt: null,
+  facts: null,
+  shapesLike: null,
+  objectsWithin: null,
   inPicture: null,
   glows: null,
   picture: null,

@@ -174,7 +174,7 @@ const rig = Joi.object({
   weather: whole(weather),
   weathers: Joi.array().items(namedWeather).max(64).unique('id').unique(byName).required(),
   materials: Joi.array().items(materialRule).max(200).unique('id').required(),
-  roles: Joi.array().items(roleRule).max(500).unique('id').required(),
+  roles: Joi.array().items(once(roleRule)).max(5000).unique('id').required(),
   water: whole(water),
   night: whole(night),
   grade: whole(grade),

@@ -4,8 +4,9 @@ import type { Rig } from '../document/types';
 type RoleRig = Pick<Rig, 'roles'>;
 
 const idFor = (rig: RoleRig): string => {
+  const taken = new Set(rig.roles.map((r) => r.id));
   let n = rig.roles.length + 1;
-  while (rig.roles.some((r) => r.id === `role-${n}`)) n++;
+  while (taken.has(`role-${n}`)) n++;
   return `role-${n}`;
 };
 

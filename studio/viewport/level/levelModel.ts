@@ -25,6 +25,7 @@ import { download } from './download';
 import { Finenesses, finestOf, isCoarser } from './fineness';
 import { dimGlow, glowsOf, type GlowData } from './glows';
 import type { ModelPart } from './fixtureModels';
+import { ObjectIndex, groupNames, objectName, sourceOf, type LevelMesh, type PictureRect } from './objectIndex';
 import { roleOf, type RoleRule } from '../../../core/roles';
 import { StandInLight, type SurroundingLight } from './standInLight';
 import { TexelReader } from './texelReader';
@@ -57,7 +58,8 @@ export interface Pick {
 /** The level as it is drawn: diffuse surfaces that take their light from lightmaps or from live lights. */
 export class LevelModel {
   readonly bounds = new Box3();
-  private readonly meshes: Mesh<BufferGeometry, MeshLambertMaterial>[] = [];
+  private readonly meshes: LevelMesh[] = [];
+  readonly index: ObjectIndex;
   /** Those that keep no light of their own. */
   private readonly leftOut: { light: StandInLight; above: Vector3 }[] = [];
   private readonly raycaster = new Raycaster();
@@ -85,7 +87,7 @@ export class LevelModel {
     group.updateMatrixWorld(true);
     group.traverse((object) => {
       if (!(object instanceof Mesh)) return;
-      const mesh = object as Mesh<BufferGeometry, MeshLambertMaterial>;
+      const mesh = object as LevelMesh;
       const map = mapOf(mesh);
       const source = object.material as MeshStandardMaterial;
       const isLeftOut = map >= maps;
@@ -108,6 +110,7 @@ export class LevelModel {
       this.meshes.push(mesh);
       this.bounds.expandByObject(mesh);
     });
+    this.index = new ObjectIndex(this.meshes);
     this.raycaster.firstHitOnly = true;
     this.finenesses = new Finenesses(this.meshes, objectName);
     for (const mesh of this.meshes) this.shown.add(mesh);
@@ -184,11 +187,9 @@ export class LevelModel {
     return material;
   }
 
-  /** Names of the level's materials, and of the nodes that its objects lie under. */
-  names(): { materials: string[]; groups: string[] } {
-    const sorted = (names: Iterable<string>) =>
-      [...new Set(names)].filter(Boolean).sort((a, b) => a.localeCompare(b, undefined, { numeric: true }));
-    return { materials: sorted(this.meshes.map(sourceOf)), groups: sorted(this.meshes.flatMap(groupNames)) };
+  /** Names of the objects that lie wholly within a rectangle of a camera's picture, and are drawn. */
+  objectsWithin(rect: PictureRect, camera: Camera): string[] {
+    return this.index.within(rect, camera, (mesh) => !this.unseen.has(mesh));
   }
 
   get hasLeftOut(): boolean {
@@ -219,7 +220,8 @@ export class LevelModel {
   async prepareToPick(): Promise<void> {
     let since = performance.now();
     for (const mesh of this.meshes) {
-      mesh.geometry.boundsTree = new MeshBVH(mesh.geometry);
+      // The order of the triangles stays: equal objects are told by it.
+      mesh.geometry.boundsTree = new MeshBVH(mesh.geometry, { indirect: true });
       mesh.raycast = acceleratedRaycast;
       if (performance.now() - since < 30) continue;
       await new Promise((done) => setTimeout(done));
@@ -256,25 +258,11 @@ export class LevelModel {
     }
   }
 
-  /** What an object of the level is made of, where it stands; empty where there is none of that name. */
-  partsOf(object: string): ModelPart[] {
-    return this.meshes
-      .filter((mesh) => objectName(mesh) === object)
-      .map(({ geometry, matrixWorld, material }) => ({ geometry, matrix: matrixWorld, material }));
-  }
-
   /** Everything of the level that stands in the way of light, where it stands. */
   parts(): ModelPart[] {
     return this.meshes
       .filter((mesh) => !this.passed.has(mesh) && !isCoarser(mesh))
       .map(({ geometry, matrixWorld, material }) => ({ geometry, matrix: matrixWorld, material }));
-  }
-
-  /** Names of the level's objects. */
-  objects(): string[] {
-    return [...new Set(this.meshes.filter((mesh) => !isCoarser(mesh)).map(objectName))].sort((a, b) =>
-      a.localeCompare(b, undefined, { numeric: true }),
-    );
   }
 
   /** The materials that glow: their names as the level has them, and their luminance in cd/m2. */
@@ -352,26 +340,6 @@ export class LevelModel {
 }
 
 const WHITE = new Color(1, 1, 1);
-
-/** Name of the node that a mesh, or the group of its parts, was read from. */
-const objectName = (mesh: Mesh): string => {
-  const name = (mesh.userData.name ?? mesh.parent?.userData.name) as string | undefined;
-  return name ?? mesh.name;
-};
-
-/** Name of the material that a mesh was read with. */
-const sourceOf = ({ material }: Mesh): string => ((material as MeshLambertMaterial).userData as { source?: string }).source ?? '';
-
-/** Names of the nodes that a mesh's own node lies under. */
-function groupNames(mesh: Mesh): string[] {
-  const own = objectName(mesh);
-  const names: string[] = [];
-  for (let node = mesh.parent; node; node = node.parent) {
-    const name = node.userData.name as string | undefined;
-    if (name && name !== own) names.push(name);
-  }
-  return names;
-}
 
 const product = (...factors: Rgb[]): Rgb => factors.reduce((a, b) => [a[0] * b[0], a[1] * b[1], a[2] * b[2]], [1, 1, 1]);
 

@@ -10,13 +10,16 @@ import {
   type PerspectiveCamera,
 } from 'three';
 import { ISOLUX, emissionOf, floorGrid, lampFrame, type Lamp, type Profile } from '../../../core/lamps';
+import type { StandingLamp } from '../../../core/rig';
 import { hexFromRgb, rgbFromHex, type Rgb, type Vec3 } from '../../../core/units';
 
 /** What of the lamps is drawn over the picture. */
 export interface Marks {
-  lamps: readonly Lamp[];
+  lamps: readonly StandingLamp[];
   profiles: readonly Profile[];
   chosen: ReadonlySet<string>;
+  /** The copy that is open: dots of all other lamps are faint; null where none is. */
+  openId: string | null;
   /** Height of the floor under the chosen lamps; null where there is none. */
   floorY: number | null;
 }
@@ -32,7 +35,7 @@ varying vec3 tone;
 varying float ring;
 void main() {
   gl_Position = projectionMatrix * modelViewMatrix * vec4(position, 1.0);
-  gl_PointSize = chosen > 0.5 ? 17.0 : 12.0;
+  gl_PointSize = chosen > 0.5 ? 17.0 : chosen < -0.5 ? 6.0 : 12.0;
   tone = hue;
   ring = chosen;
 }`;
@@ -43,7 +46,7 @@ void main() {
   float r = length(gl_PointCoord - 0.5) * 2.0;
   if (r > 1.0) discard;
   vec3 rim = ring > 0.5 ? vec3(0.553, 0.714, 0.353) : vec3(0.1);
-  gl_FragColor = vec4(r < 0.6 ? tone : rim, 1.0);
+  gl_FragColor = vec4(r < 0.6 ? tone : rim, ring < -0.5 ? 0.45 : 1.0);
 }`;
 
 /** Dots where lamps stand, and of those that are chosen their cones, their shapes, their reach and their isolux lines. */
@@ -68,7 +71,7 @@ export class LampMarks {
   }
 
   /** Draws the marks; answers the lux of the isolux lines that are drawn. */
-  show({ lamps, profiles, chosen, floorY }: Marks): number[] {
+  show({ lamps, profiles, chosen, openId, floorY }: Marks): number[] {
     const hue = (lamp: Lamp) => {
       const { color } = emissionOf(lamp, profiles);
       const strongest = Math.max(...color);
@@ -86,7 +89,7 @@ export class LampMarks {
     put(
       this.dots.geometry,
       'chosen',
-      lamps.map((l) => Number(chosen.has(l.id))),
+      lamps.map((l) => (openId !== null && l.placedId !== openId ? -1 : Number(chosen.has(l.id)))),
       1,
     );
     const points: number[] = [];

@@ -125,7 +125,7 @@ export class LitScene {
     this.standing = models;
     if (!this.level) return;
     const another = this.models.show(models, (source) => {
-      if (source.from === 'level') return this.level!.partsOf(source.object);
+      if (source.from === 'level') return this.level!.index.partsOf(source.object);
       const url = urlOf(source.modelId);
       if (url && !this.files.has(url)) {
         this.files.set(url, null);

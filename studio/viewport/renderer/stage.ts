@@ -2,6 +2,7 @@ import {
   CustomToneMapping,
   FloatType,
   NoToneMapping,
+  Raycaster,
   SRGBColorSpace,
   ShaderChunk,
   Vector2,
@@ -9,6 +10,7 @@ import {
   WebGLRenderTarget,
   WebGLRenderer,
   type PerspectiveCamera,
+  type Ray,
 } from 'three';
 import { TONE_CURVE_GLSL, isFixed, measureScopes, meteredEv, type Scopes } from '../../../core/grade';
 import { frameAll } from '../../../core/preview';
@@ -24,6 +26,7 @@ import type { ShadowCost } from '../lights/liveSuns';
 import { readLight, type Reading } from '../meter/readLight';
 import type { PictureView } from '../mix/listening';
 import { DataViews, type DataView } from './dataViews';
+import { ObjectOutlines } from './objectOutlines';
 import { developed, displayBytes, halved } from './develop';
 import type { PictureQuality } from './fogPass';
 import { PicturePasses, type PassCosts } from './picturePasses';
@@ -41,6 +44,8 @@ const METER = { width: 72, height: 48 };
 const SLOW_MS = 90;
 /** Size of the small picture that the scopes measure. */
 const SCOPED = { width: 160, height: 100 };
+/** Nothing is dragged farther from the eye than this, metres. */
+const FARTHEST_DRAG_M = 1000;
 /** Points of the picture that are looked through for what it shows. */
 const SEEN = { across: 64, down: 40 };
 /**
@@ -75,6 +80,8 @@ export class Stage {
   }
 
   private readonly marks = new LampMarks();
+  private readonly outlines = new ObjectOutlines();
+  private outlined: { level: LevelModel; names: ReadonlySet<string> } | null = null;
   private marked = false;
   private readonly size = { width: 1, height: 1 };
   private readonly still: number;
@@ -112,7 +119,15 @@ export class Stage {
   }
 
   objects(): string[] {
-    return this.lit.level?.objects() ?? [];
+    return this.lit.level?.index.names() ?? [];
+  }
+
+  /** Outlines objects of the level over the picture on screen. */
+  outline(names: ReadonlySet<string>): void {
+    const { level } = this.lit;
+    if (!level || (this.outlined?.level === level && this.outlined.names === names)) return;
+    this.outlined = { level, names };
+    this.outlines.choose(level.index, names);
   }
 
   /** Those of them that are seen: what lies under a grid of points of the picture. */
@@ -155,6 +170,7 @@ export class Stage {
     const ev100 = this.expose(lighting, camera, focus);
     if (this.view !== 'picture' && this.view !== 'light') {
       this.drawData(this.view, lighting, camera);
+      this.drawMarks(camera);
       return ev100;
     }
     this.lit.light(lighting, focus, whiteLuminance(ev100));
@@ -174,7 +190,7 @@ export class Stage {
       this.isUnfinished = false;
     }
     this.lit.level?.wear('own');
-    if (this.marked) this.drawMarks(camera);
+    this.drawMarks(camera);
     return ev100;
   }
 
@@ -184,6 +200,8 @@ export class Stage {
   /** Marks lie over the finished picture: no fog and no grade is theirs. */
   private drawMarks(camera: PerspectiveCamera): void {
     const { renderer, marks } = this;
+    this.outlines.draw(renderer, camera);
+    if (!this.marked) return;
     marks.group.visible = true;
     renderer.autoClear = false;
     renderer.toneMapping = NoToneMapping;
@@ -358,6 +376,36 @@ export class Stage {
     return (this.lit.level?.pick(x, y, this.controls.camera)?.point.toArray() as [number, number, number] | undefined) ?? null;
   }
 
+  private rayAt(x: number, y: number): Ray {
+    const caster = new Raycaster();
+    caster.setFromCamera(new Vector2(x, y), this.camera);
+    return caster.ray;
+  }
+
+  /** The camera that the picture on screen is seen by. */
+  private get camera(): PerspectiveCamera {
+    return this.controls.camera;
+  }
+
+  /** The point at a height, metres, that a place of the picture looks at; null where it looks past it, or nearly along it. */
+  pointAtHeight(heightM: number, x: number, y: number): Vec3 | null {
+    const { origin, direction } = this.rayAt(x, y);
+    const t = (heightM - origin.y) / direction.y;
+    return t > 0 && t < FARTHEST_DRAG_M ? (origin.addScaledVector(direction, t).toArray() as Vec3) : null;
+  }
+
+  /** The point of a line nearest to what a place of the picture looks along; null where it looks along the line. */
+  pointOnLine(through: Vec3, axis: Vec3, x: number, y: number): Vec3 | null {
+    const { origin, direction } = this.rayAt(x, y);
+    const line = new Vector3(...axis);
+    const from = new Vector3(...through).sub(origin);
+    const cos = line.dot(direction);
+    const square = 1 - cos * cos;
+    if (square < 1e-4) return null;
+    const t = (cos * direction.dot(from) - line.dot(from)) / square;
+    return Math.abs(t) < FARTHEST_DRAG_M ? (new Vector3(...through).addScaledVector(line, t).toArray() as Vec3) : null;
+  }
+
   /** Height at which a place of the picture lies on an upright wall through a point, facing the eye; null where it looks past it. */
   heightOn(through: Vec3, x: number, y: number): number | null {
     const { camera } = this.controls;
@@ -411,6 +459,7 @@ export class Stage {
     this.controls.dispose();
     this.lit.dispose();
     this.marks.dispose();
+    this.outlines.dispose();
     this.data.dispose();
     this.passes?.onScreen.dispose();
     this.passes?.small.dispose();

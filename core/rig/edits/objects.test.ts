@@ -1,0 +1,27 @@
+import { produce } from 'immer';
+import { READY_ROLES } from '../../roles';
+import { checkRig, defaultRig, setDensities, setObjectRoles, setRole, type Rig } from '..';
+
+const edited = (recipe: (rig: Rig) => void, from: Rig = defaultRig()): Rig => checkRig(produce(from, recipe));
+const many = Array.from({ length: 800 }, (_, i) => `Hut ${i}`);
+
+it('800 objects have a density of their own, and the level’s again', () => {
+  const rig = edited((r) => setDensities(r, many, 2));
+  expect(Object.values(rig.bake.densities)).toEqual(many.map(() => 2));
+  expect(edited((r) => setDensities(r, many.slice(1), null), rig).bake.densities).toEqual({ 'Hut 0': 2 });
+});
+
+it('800 objects have a role, change it in place, and lose it again', () => {
+  const first = edited((r) => {
+    setRole(r, { by: 'material', name: 'Wood' }, 'solid');
+    setRole(r, { by: 'object', name: 'Hut 5' }, 'helper');
+  });
+  const rig = edited((r) => setObjectRoles(r, many, 'moving'), first);
+  expect(rig.roles).toHaveLength(801);
+  expect(new Set(rig.roles.map((r) => r.id)).size).toBe(801);
+  // What had a rule keeps its place in their order.
+  expect(rig.roles[1]).toMatchObject({ name: 'Hut 5', as: 'moving', role: READY_ROLES.moving.role });
+  const own = edited((r) => setObjectRoles(r, ['Hut 9'], { ...READY_ROLES.moving.role, shadow: false }), rig);
+  expect(own.roles.filter((r) => r.as === 'own').map((r) => r.name)).toEqual(['Hut 9']);
+  expect(edited((r) => setObjectRoles(r, many, null), rig).roles.map((r) => r.name)).toEqual(['Wood']);
+});
