@@ -27,6 +27,7 @@ import { ServerTrouble } from './desk/ServerTrouble';
 import { DimmerPlan } from './lamps/DimmerPlan';
 import { LampsDesk } from './lamps/LampsDesk';
 import { useLampTool } from './lamps/lampTool';
+import { OpenCopy } from './lamps/OpenCopy';
 import { keepChoice } from './objects/objectChoice';
 import { SkyDesk } from './skies/SkyDesk';
 import { useSkyPixels } from './skies/useSkyPixels';
@@ -164,6 +165,7 @@ function OpenStudio({ autosave, store }: { autosave: Autosave; store: StudioStor
         <main className={styles.stage}>
           <Viewport bake={bake} />
           <InstrumentLine control={control} />
+          {room === 'lamps' && <OpenCopy />}
           {room === 'lamps' && plan && <DimmerPlan />}
           {room === 'day' && <SkyDesk shelf={shelf} onReplace={sky.take} />}
           {coming && (

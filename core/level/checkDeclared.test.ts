@@ -10,7 +10,7 @@ const layout = { texelsPerM: 4, maxMapSize: 256 };
 /** What a level's description holds, as far as it is changed here. */
 interface Json {
   nodes: { mesh?: number; children?: number[]; matrix?: (number | null)[]; name?: string; extensions?: object }[];
-  meshes: { primitives: { attributes: Record<string, number>; indices: number }[] }[];
+  meshes: { primitives: { attributes: Record<string, number>; indices: number; mode?: number }[] }[];
   accessors: { count: number; bufferView?: number; type: string; componentType: number; byteOffset?: number }[];
   bufferViews: { buffer: number; byteLength: number }[];
   scenes: { nodes: number[] }[];
@@ -37,6 +37,7 @@ describe('what a level declares', () => {
     ['a view past its buffer', (j) => void (j.bufferViews[0]!.byteLength = 1e9), /Buffer view 0 ends at byte/],
     ['a view of no buffer', (j) => void (j.bufferViews[0]!.buffer = 7), /buffer 7, which is not there/],
     ['a view that is not there', (j) => void (j.accessors[0]!.bufferView = 99), /buffer view 99, which is not there/],
+    ['a primitive of no kind that there is', (j) => void (j.meshes[0]!.primitives[0]!.mode = 4294967296), /primitives.*mode|mode/i],
     ['an accessor that is not there', (j) => void (j.meshes[0]!.primitives[0]!.attributes.POSITION = 77), /refers to accessor 77/],
     ['a mesh that is not there', (j) => void (j.nodes[0]!.mesh = 12), /places mesh 12/],
     ['a node within itself', (j) => void (j.nodes[0]!.children = [0, 1]), /more than one parent/],

@@ -89,7 +89,8 @@ const PRIMITIVE: Fields = {
   attributes: (a) => isObject(a) && Object.values(a).every(isCount),
   indices: isCount,
   material: isCount,
-  mode: isCount,
+  // Points, lines, triangles and their strips.
+  mode: (mode) => isCount(mode) && (mode as number) <= 6,
 };
 
 function check(item: unknown, fields: Fields, needed: readonly string[], where: string): asserts item is Record<string, unknown> {

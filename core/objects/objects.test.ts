@@ -10,7 +10,11 @@ const POST: Vec3[] = [
   [1.1, 2.8, 0.1],
   [0.1, 2.7, 0.3],
 ];
-const shape = (points: Vec3[], made = 'Iron 6'): Shape => ({ corners: Float32Array.from(points.flat()), made });
+const shape = (points: Vec3[], made = 'Iron 6', frame: Shape['frame'] = null): Shape => ({
+  corners: Float32Array.from(points.flat()),
+  made,
+  frame,
+});
 const moved = (turn: { turnDeg: number; tiltDeg: number; rollDeg: number }, scale: number, to: Vec3) =>
   POST.map((p) => turnBy(p, turn).map((v, c) => v * scale + to[c]!) as Vec3);
 
@@ -25,7 +29,22 @@ describe('equal objects', () => {
     const lamp: Vec3 = [1, 2.6, 0.1];
     const wanted = turnBy(lamp, turn).map((v, c) => v * scale + [40, 1, -7][c]!);
     movedBy(pose, lamp).forEach((v, c) => expect(v).toBeCloseTo(wanted[c]!, 3));
+    // In whatever order its corners were stored.
+    expect(poseOf(shape(POST), shape(moved(turn, scale, [40, 1, -7]).reverse()))).not.toBeNull();
     turnedBy(pose, [0, 0, -1]).forEach((v, c) => expect(v).toBeCloseTo(turnBy([0, 0, -1], turn)[c]!, 4));
+  });
+
+  it('that look alike all around are turned as their frames say, and without these as little as can be', () => {
+    const box = [0, 1, 2, 3, 4, 5, 6, 7].map((k): Vec3 => [k & 1, (k >> 1) & 1, (k >> 2) & 1]);
+    const turned = box.map(([x, y, z]): Vec3 => [z + 5, y, 1 - x]);
+    const frames: [Shape['frame'], Shape['frame']] = [
+      { axes: [[1, 0, 0], [0, 1, 0], [0, 0, 1]], at: [0, 0, 0] }, // prettier-ignore
+      { axes: [[0, 0, -1], [0, 1, 0], [1, 0, 0]], at: [5, 0, 1] }, // prettier-ignore
+    ];
+    const told = poseOf(shape(box, 'Wood 8', frames[0]), shape(turned, 'Wood 8', frames[1]))!;
+    turnedBy(told, [1, 0, 0]).forEach((v, c) => expect(v).toBeCloseTo([0, 0, -1][c]!, 6));
+    const guessed = poseOf(shape(box, 'Wood 8'), shape(turned, 'Wood 8'))!;
+    turnedBy(guessed, [1, 0, 0]).forEach((v, c) => expect(v).toBeCloseTo([1, 0, 0][c]!, 6));
   });
 
   it('are not what is mirrored, stretched, of another material or form, or no surface at all', () => {

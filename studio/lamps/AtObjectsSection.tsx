@@ -16,6 +16,7 @@ import { useChosenObjects } from '../objects/ChosenObjects';
 import { chooseAllLike, useObjectChoice } from '../objects/objectChoice';
 import { shortened } from '../desk/shortened';
 import { Section } from '../desk/Section';
+import { useStudioStore } from '../state/context';
 import type { ChangeRig } from '../state/useRigEdit';
 import { useView } from '../viewport/viewStore';
 import { called, lampIdsOf } from './lampActions';
@@ -30,6 +31,7 @@ interface Props {
 
 /** The chosen lamps at every object that is equal to the one they stand at. */
 export const AtObjectsSection = memo(function AtObjectsSection({ mine, rig, edit }: Props) {
+  const store = useStudioStore();
   const objects = useChosenObjects();
   const shapesLike = useView((s) => s.shapesLike);
   const drawn = useView((s) => s.drawn);
@@ -61,7 +63,7 @@ export const AtObjectsSection = memo(function AtObjectsSection({ mine, rig, edit
       copyId = copyOf ?? copyMadeOf(r, new Set(mine.map((l) => l.id)), mine.length === 1 ? mine[0]!.name : 'Fixture');
       putAtObjects(r, copyId, at!, meant, left);
     });
-    if (copyId) choose(lampIdsOf(rig, new Set([copyId])));
+    if (copyId) choose(lampIdsOf(store.getState().rig, new Set([copyId])));
   };
   return (
     <>

@@ -1,4 +1,3 @@
-import { Button } from 'antd';
 import { memo, useEffect, useState } from 'react';
 import { lampFaults, wayOut, type LampFault } from '../../core/preflight';
 import { moveStanding, type Rig, type StandingLamp } from '../../core/rig';
@@ -38,14 +37,14 @@ export const FaultsSection = memo(function FaultsSection({ rig, lamps }: { rig: 
     if (!now) return;
     useView.getState().stand?.({ ...now, eye: eyeFor(lamp.at, now.eye, now.target), target: [...lamp.at] });
   };
-  /** Moves a lamp to the nearest place that is free all around; a copy goes as a whole. */
+  /** Moves a lamp to the nearest place that is free all around; of a fixture, in the fixture, so that every copy follows. */
   const moveOut = ({ lampIds }: LampFault) => {
     const lamp = lamps.find((l) => lampIds.includes(l.id));
     if (!lamp || !cast) return;
     const { standOffM } = useLampTool.getState();
     const place = wayOut(lamp.at, Math.max(standOffM, LEAST_OFF_M), cast);
     if (!place) return tell.say(`No free place was found near ${lamp.name}.`);
-    edit(`Moved ${lamp.name} out`, (r) => moveStanding(r, [lamp], place.map((v, c) => v - lamp.at[c]!) as Vec3));
+    edit(`Moved ${lamp.name} out`, (r) => moveStanding(r, [lamp], place.map((v, c) => v - lamp.at[c]!) as Vec3, lamp.placedId));
     choose([lamp.id]);
   };
   if (lamps.length === 0 && rig.circuits.length === 0) return null;
@@ -56,23 +55,41 @@ export const FaultsSection = memo(function FaultsSection({ rig, lamps }: { rig: 
       )}
       {found && found.length > 0 && (
         <ul className={styles.faults}>
-          {found.slice(0, 60).map((fault, i) => (
-            <li key={i}>
-              <button type="button" data-code={fault.code} onClick={() => lead(fault)}>
-                {fault.text}
-              </button>
-              {(fault.code === 'inside' || fault.code === 'too-near') && cast && (
-                <Button size="small" onClick={() => moveOut(fault)}>
-                  Move it out
-                </Button>
-              )}
-            </li>
-          ))}
+          {gathered(found, lamps, rig)
+            .slice(0, 60)
+            .map(({ fault, copies }, i) => (
+              <li key={i}>
+                <button type="button" data-code={fault.code} onClick={() => lead(fault)}>
+                  {fault.text}
+                  {copies > 1 && ` So ${copies === 2 ? 'does 1 copy more' : `do ${copies - 1} copies more`}.`}
+                </button>
+                {(fault.code === 'inside' || fault.code === 'too-near') && cast && (
+                  <button type="button" className={styles.remedy} onClick={() => moveOut(fault)}>
+                    Move it out
+                  </button>
+                )}
+              </li>
+            ))}
         </ul>
       )}
     </Section>
   );
 });
+
+/** Faults of one lamp of a fixture stand in one line, however many copies have them. */
+function gathered(faults: readonly LampFault[], lamps: readonly StandingLamp[], { placed }: Rig): { fault: LampFault; copies: number }[] {
+  const fixtureOf = new Map(placed.map((p) => [p.id, p.fixtureId]));
+  const lampOf = new Map(lamps.map((l) => [l.id, l]));
+  const lines = new Map<string, { fault: LampFault; copies: number }>();
+  faults.forEach((fault, i) => {
+    const copyId = fault.lampIds.length === 1 ? lampOf.get(fault.lampIds[0]!)?.placedId : null;
+    const key = copyId ? [fault.code, fixtureOf.get(copyId), fault.lampIds[0]!.slice(copyId.length)].join(' ') : String(i);
+    const line = lines.get(key);
+    if (!line) lines.set(key, { fault, copies: 1 });
+    else lines.set(key, { fault: { ...line.fault, lampIds: [...line.fault.lampIds, ...fault.lampIds] }, copies: line.copies + 1 });
+  });
+  return [...lines.values()];
+}
 
 /** Where to look at a lamp from: along the present line of sight, four metres away. */
 function eyeFor(at: Vec3, eye: Vec3, target: Vec3): Vec3 {

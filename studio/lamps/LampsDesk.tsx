@@ -20,7 +20,6 @@ import { LampDrag, pressLamps } from './LampDrag';
 import { AtObjectsSection } from './AtObjectsSection';
 import { lampActions } from './lampActions';
 import { choose, closeCopy, openIn, openOrClose, useLampTool, type DragAlong, type LampMode } from './lampTool';
-import { OpenCopy } from './OpenCopy';
 import desk from '../desk/desk.module.css';
 import styles from './lamps.module.css';
 
@@ -53,7 +52,6 @@ export function LampsDesk() {
   return (
     <>
       <LampDrag drop={drop} />
-      {openId !== null && <OpenCopy rig={rig} openId={openId} />}
       <PlacingSection chosen={mine} />
       <Section title="Lamps" note={lamps.length === 0 ? 'none yet' : String(lamps.length)}>
         <LampTable lamps={lamps} chosen={chosen} rig={rig} />

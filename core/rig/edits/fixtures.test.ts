@@ -33,13 +33,14 @@ const CORNERS: Vec3[] = [
 ];
 const at = (turn: Partial<Turn>, to: Vec3): Shape => ({
   made: 'Iron 3',
+  frame: null,
   corners: Float32Array.from(CORNERS.flatMap((p) => turnBy(p, { turnDeg: 0, tiltDeg: 0, rollDeg: 0, ...turn }).map((v, c) => v + to[c]!))),
 });
 const SHAPES = new Map<string, Shape>([
   ['Post 1', at({}, [0, 0, 0])],
   ['Post 2', at({ turnDeg: 90 }, [10, 0, 0])],
   ['Post 3', at({ tiltDeg: 30, rollDeg: 10 }, [20, 1, 0])],
-  ['Wall', { made: 'Stone 3', corners: Float32Array.from(CORNERS.flat()) }],
+  ['Wall', { made: 'Stone 3', frame: null, corners: Float32Array.from(CORNERS.flat()) }],
 ]);
 /** A lamp half a metre before the first post's head, that shines ahead and down. */
 const lit = () =>

@@ -220,8 +220,7 @@ export class LevelModel {
   async prepareToPick(): Promise<void> {
     let since = performance.now();
     for (const mesh of this.meshes) {
-      // The order of the triangles stays: equal objects are told by it.
-      mesh.geometry.boundsTree = new MeshBVH(mesh.geometry, { indirect: true });
+      mesh.geometry.boundsTree = new MeshBVH(mesh.geometry);
       mesh.raycast = acceleratedRaycast;
       if (performance.now() - since < 30) continue;
       await new Promise((done) => setTimeout(done));

@@ -41,6 +41,7 @@ const byName = (a: string, b: string) => a.localeCompare(b, undefined, { numeric
 export class ObjectIndex {
   private readonly meshes = new Map<string, LevelMesh[]>();
   private known: ObjectFacts[] | null = null;
+  private readonly shapes = new Map<string, Shape>();
 
   constructor(meshes: readonly LevelMesh[]) {
     for (const mesh of meshes) {
@@ -75,7 +76,15 @@ export class ObjectIndex {
   shapesLike(names: readonly string[]): Map<string, Shape> {
     const wanted = new Set(names.map((name) => madeOf(this.meshesOf(name))));
     const alike = [...this.meshes].filter(([, meshes]) => wanted.has(madeOf(meshes)));
-    return new Map(alike.map(([name, meshes]) => [name, { made: madeOf(meshes), corners: allCorners(meshes) }]));
+    return new Map(alike.map(([name, meshes]) => [name, this.shapeOf(name, meshes)]));
+  }
+
+  private shapeOf(name: string, meshes: readonly LevelMesh[]): Shape {
+    const known = this.shapes.get(name);
+    if (known) return known;
+    const shape = { made: madeOf(meshes), corners: allCorners(meshes), frame: frameOf(meshes[0]!) };
+    this.shapes.set(name, shape);
+    return shape;
   }
 
   /** Names of the objects that lie within a rectangle of a camera's picture with all of their boxes. */
@@ -107,7 +116,20 @@ function factsOf(name: string, meshes: readonly LevelMesh[]): ObjectFacts {
   };
 }
 
-const madeOf = (meshes: readonly LevelMesh[]): string => meshes.map((mesh) => `${sourceOf(mesh)} ${cornersOf(mesh.geometry)}`).join('; ');
+/** Materials with their corners: charts on several maps part what is of one material. */
+function madeOf(meshes: readonly LevelMesh[]): string {
+  const corners = new Map<string, number>();
+  for (const mesh of meshes) corners.set(sourceOf(mesh), (corners.get(sourceOf(mesh)) ?? 0) + cornersOf(mesh.geometry));
+  return [...corners]
+    .map(([material, count]) => `${material} ${count}`)
+    .sort()
+    .join('; ');
+}
+
+function frameOf({ matrixWorld: { elements: e } }: LevelMesh): Shape['frame'] {
+  const column = (k: number): Vec3 => [e[k * 4]!, e[k * 4 + 1]!, e[k * 4 + 2]!];
+  return { axes: [column(0), column(1), column(2)], at: column(3) };
+}
 
 function allCorners(meshes: readonly LevelMesh[]): Float32Array {
   const corners = new Float32Array(meshes.reduce((sum, { geometry }) => sum + cornersOf(geometry), 0) * 3);
