@@ -7,6 +7,7 @@ import { openOrClose, useLampTool } from '../lamps/lampTool';
 import { chooseAllLike, chooseObjects } from '../objects/objectChoice';
 import { vantageOf, type StudioStore } from '../state/studioStore';
 import { useListening, type PictureView } from '../viewport/mix/listening';
+import { flipPlan } from '../viewport/planStore';
 import { useView } from '../viewport/viewStore';
 
 /** Something that can be done, by key or from the list. */
@@ -135,6 +136,7 @@ export function studioCommands(store: StudioStore, bakes: BakeControl, overlays:
     bakes.bakes.atWork
       ? { id: 'cancel bake', name: 'Cancel the bake', run: bakes.cancel }
       : { id: 'bake', name: 'Bake', keys: 'mod+b', run: bakes.start },
+    { id: 'plan', name: 'Look at the level straight from above, or no more', keys: 't', run: flipPlan },
     { id: 'home', name: 'Look from the vantage', keys: 'h', run: () => useView.getState().stand?.(vantageOf(store.getState())) },
     { id: 'whole', name: 'Look at the whole level', keys: 'shift+h', run: () => useView.getState().stand?.(null) },
     {

@@ -18,6 +18,7 @@ import { LampSection } from './LampSection';
 import { ProfilesSection } from './ProfilesSection';
 import { LampDrag, pressLamps } from './LampDrag';
 import { AtObjectsSection } from './AtObjectsSection';
+import { flipPlan } from '../viewport/planStore';
 import { lampActions } from './lampActions';
 import { choose, closeCopy, openIn, openOrClose, useLampTool, type DragAlong, type LampMode } from './lampTool';
 import desk from '../desk/desk.module.css';
@@ -127,6 +128,9 @@ const PlacingSection = memo(function PlacingSection({ chosen }: { chosen: Standi
         </Button>
         <Button size="small" onClick={() => useLampTool.setState({ plan: true })}>
           Dimmer plan
+        </Button>
+        <Button size="small" title="The level straight from above, cut at a height" onClick={flipPlan}>
+          From above
         </Button>
       </div>
       <p className={mode === 'choose' ? desk.text : styles.hint}>{HINTS[mode]}</p>

@@ -34,6 +34,8 @@ interface Hold {
   lamp: StandingLamp | null;
   x: number;
   y: number;
+  /** The same place in the picture, -1..1. */
+  from: [number, number];
   moved: boolean;
   /** Whether copies are dragged off. */
   copies: boolean;
@@ -141,8 +143,7 @@ export function useLampGesture(stage: Stage | null) {
   };
 
   /** Where the pointer is on what a lamp is dragged along; null where it meets nothing. */
-  const gripAt = (event: ReactPointerEvent<HTMLElement>, { lamp, along }: Hold): Vec3 | null => {
-    const place = placeInBox(event);
+  const gripAt = (place: [number, number], { lamp, along }: Pick<Hold, 'lamp' | 'along'>): Vec3 | null => {
     if (along === 'level') return stage!.pointAtHeight(lamp!.at[1], ...place);
     if (along !== 'surface') return stage!.pointOnLine(lamp!.at, AXES[along], ...place);
     const surface = stage!.surfaceAt(...place);
@@ -151,7 +152,7 @@ export function useLampGesture(stage: Stage | null) {
   };
 
   const drag = (event: ReactPointerEvent<HTMLElement>, own: Hold) => {
-    const at = gripAt(event, own);
+    const at = gripAt(placeInBox(event), own);
     if (!at) return;
     // Along surfaces the lamp goes to the pointer; in the air it keeps its distance to it.
     own.grip ??= own.along === 'surface' ? own.lamp!.at : at;
@@ -163,12 +164,14 @@ export function useLampGesture(stage: Stage | null) {
     edit(`${own.copies ? 'Duplicated' : 'Moved'} ${called(moving)}`, (r) => moveStanding(r, moving, step, openId), own.key);
   };
 
-  /** Changes, while lamps are dragged, what they are dragged along: from where they stand by then. */
+  /** Changes, while lamps are dragged, what they are dragged along: from where the drag began. */
   const changeAlong = (along: Hold['along']) => {
     const own = hold.current;
     if (!own?.lamp) return;
-    const lamp = chosen().find((l) => l.id === own.lamp!.id) ?? own.lamp;
-    Object.assign(own, { along, lamp, grip: null, by: [0, 0, 0] });
+    const [moving, openId, back] = [chosen(), opened(), own.by.map((v) => -v) as Vec3];
+    if (own.moved) edit(`Moved ${called(moving)}`, (r) => moveStanding(r, moving, back, openId), own.key);
+    Object.assign(own, { along, by: [0, 0, 0] });
+    own.grip = along === 'surface' ? null : gripAt(own.from, own);
   };
   useEffect(() => {
     const press = (event: KeyboardEvent) => {
@@ -201,7 +204,8 @@ export function useLampGesture(stage: Stage | null) {
       const lamp = mode === 'choose' ? lampUnder(event) : null;
       const [x, y] = [event.clientX, event.clientY];
       const key = `move lamps ${event.timeStamp}`;
-      hold.current = { lamp, x, y, moved: false, copies: false, along: lamp ? alongOf(lamp) : 'surface', grip: null, by: [0, 0, 0], key };
+      const along = lamp ? alongOf(lamp) : 'surface';
+      hold.current = { lamp, x, y, from: placeInBox(event), moved: false, copies: false, along, grip: null, by: [0, 0, 0], key };
       if (!lamp) return;
       event.stopPropagation();
       event.preventDefault();
@@ -209,7 +213,7 @@ export function useLampGesture(stage: Stage | null) {
       if (event.shiftKey) choose(ids.has(lamp.id) ? [...ids].filter((id) => id !== lamp.id) : [...ids, lamp.id]);
       else if (!ids.has(lamp.id)) choose(event.ctrlKey || event.metaKey ? [...ids, lamp.id] : [lamp.id]);
       // What is taken hold of in the air stays under the pointer.
-      if (hold.current.along !== 'surface') hold.current.grip = gripAt(event, hold.current);
+      if (hold.current.along !== 'surface') hold.current.grip = gripAt(hold.current.from, hold.current);
     },
     onPointerMoveCapture(event: ReactPointerEvent<HTMLElement>) {
       const own = hold.current;

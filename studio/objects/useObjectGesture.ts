@@ -1,8 +1,10 @@
 import { useEffect, useRef, type PointerEvent as ReactPointerEvent } from 'react';
 import { useStudio, useStudioStore } from '../state/context';
-import { useLampTool } from '../lamps/lampTool';
+import { lampsOf } from '../../core/rig';
+import { choose, useLampTool } from '../lamps/lampTool';
 import { placeInBox } from '../viewport/gestures/placeInBox';
 import { useHeightTool } from '../viewport/gestures/heightTool';
+import type { PictureRect } from '../viewport/level/objectIndex';
 import type { Director } from '../viewport/renderer/director';
 import type { Stage } from '../viewport/renderer/stage';
 import { chooseObjects, useObjectChoice } from './objectChoice';
@@ -34,6 +36,19 @@ export function useObjectGesture(stage: Stage | null) {
   const isOn = (): boolean => {
     const { room } = store.getState();
     return (room === 'bake' || (room === 'lamps' && useLampTool.getState().mode === 'choose')) && !useHeightTool.getState().sets;
+  };
+
+  /** In the Lamps room a rectangle is for lamps, where it has any. */
+  const chooseLampsWithin = ({ left, right, bottom, top }: PictureRect, adds: boolean): boolean => {
+    const { room, rig } = store.getState();
+    if (room !== 'lamps') return false;
+    const { openId, chosen } = useLampTool.getState();
+    const ids = lampsOf(rig).flatMap((lamp) => {
+      const at = openId === null || lamp.placedId === openId ? stage!.placeOf(lamp.at) : null;
+      return at && at[0] > left && at[0] < right && at[1] > bottom && at[1] < top ? [lamp.id] : [];
+    });
+    if (ids.length > 0) choose(adds ? [...chosen, ...ids] : ids);
+    return ids.length > 0;
   };
 
   return {
@@ -70,7 +85,8 @@ export function useObjectGesture(stage: Stage | null) {
         event.stopPropagation();
         const [left, right] = [Math.min(x, own.from[0]), Math.max(x, own.from[0])];
         const [bottom, top] = [Math.min(y, own.from[1]), Math.max(y, own.from[1])];
-        chooseObjects(stage.lit.level?.objectsWithin({ left, right, bottom, top }, stage.controls.camera) ?? [], adds ? 'add' : 'only');
+        const rect = { left, right, bottom, top };
+        if (!chooseLampsWithin(rect, adds)) chooseObjects(stage.lit.level?.objectsWithin(rect, stage.camera) ?? [], adds ? 'add' : 'only');
       } else if (!own.moved) {
         const hit = stage.surfaceAt(x, y);
         if (hit) chooseObjects([hit.object], adds || own.draws ? 'flip' : 'only');

@@ -18,6 +18,7 @@ import { useObjectGesture, useOutlines } from '../objects/useObjectGesture';
 import { placeInBox } from './gestures/placeInBox';
 import { useHeightGesture } from './gestures/useHeightGesture';
 import { useSunGesture } from './gestures/useSunGesture';
+import { PlanBadge } from './PlanBadge';
 import { NO_VIEW, useView } from './viewStore';
 import styles from './viewport.module.css';
 
@@ -63,7 +64,7 @@ export function Viewport({ bake }: { bake: BakeView | null }) {
         names: () => namesIn(stage.lit.level?.index.facts() ?? []),
         facts: () => stage.lit.level?.index.facts() ?? [],
         shapesLike: (names) => stage.lit.level?.index.shapesLike(names) ?? new Map(),
-        objectsWithin: (rect) => stage.lit.level?.objectsWithin(rect, stage.controls.camera) ?? [],
+        objectsWithin: (rect) => stage.lit.level?.objectsWithin(rect, stage.camera) ?? [],
         objectAt: (x, y) => stage.lit.level?.pick(x, y, stage.controls.camera)?.object ?? null,
         inPicture: () => stage.objectsInPicture(),
         cast: (from, direction) => stage.cast(from, direction),
@@ -164,6 +165,7 @@ export function Viewport({ bake }: { bake: BakeView | null }) {
           aria-label="The level under the light of the moment"
         />
         <ChoiceRect />
+        <PlanBadge />
         {fault && (
           <div className={styles.notice} role="alert">
             {fault} {stand && <Button onClick={again}>Try again</Button>}

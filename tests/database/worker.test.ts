@@ -323,7 +323,20 @@ describe('a model of a fixture', () => {
             model: { from: 'file', modelId: model!.id },
           },
         ],
-        placed: [{ id: 'lid-1', name: 'Lid 1', fixtureId: 'lid', at: [0, 0.4, 0], turnDeg: 0, tiltDeg: 0, rollDeg: 0, object: null, level: 1, circuitId: null }],
+        placed: [
+          {
+            id: 'lid-1',
+            name: 'Lid 1',
+            fixtureId: 'lid',
+            at: [0, 0.4, 0],
+            turnDeg: 0,
+            tiltDeg: 0,
+            rollDeg: 0,
+            object: null,
+            level: 1,
+            circuitId: null,
+          },
+        ],
       },
       'a lid over the yard',
     );

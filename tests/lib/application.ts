@@ -81,12 +81,17 @@ export interface InBrowser {
 
 /** Opens the studio on a level, once it is shown. */
 export async function openInBrowser(name: string, quads: Quad[]): Promise<InBrowser> {
+  return openProjectOf(name, Buffer.from(await quadLevel(quads)));
+}
+
+/** Opens the studio on a level's file, once it is shown. */
+export async function openProjectOf(name: string, file: Buffer): Promise<InBrowser> {
   const address = sharedAddress();
   const browser = await openBrowser();
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
   const faults: string[] = [];
   page.on('pageerror', (error) => faults.push(error.message));
-  await bringLevel(address, page, name, quads);
+  await bringFile(address, page, name, file);
   return {
     address,
     page,
@@ -100,8 +105,11 @@ export async function openInBrowser(name: string, quads: Quad[]): Promise<InBrow
 
 /** Brings a level in, and waits until it is shown. */
 export async function bringLevel(address: string, page: Page, name: string, quads: Quad[]): Promise<void> {
+  await bringFile(address, page, name, Buffer.from(await quadLevel(quads)));
+}
+
+async function bringFile(address: string, page: Page, name: string, buffer: Buffer): Promise<void> {
   await page.goto(address);
-  const buffer = Buffer.from(await quadLevel(quads));
   await page.setInputFiles('input[type=file]', { name, mimeType: 'model/gltf-binary', buffer });
   await page.waitForURL(/\/projects\//, { timeout: 60_000 });
   await settled(page);

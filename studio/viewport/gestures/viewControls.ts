@@ -41,6 +41,11 @@ export class ViewControls {
     element.addEventListener('wheel', this.takeOff, { capture: true, passive: true });
   }
 
+  /** Whether drags and the wheel change the view. */
+  set enabled(on: boolean) {
+    this.orbit.enabled = on;
+  }
+
   get walking(): boolean {
     return this.onFoot;
   }
@@ -107,7 +112,7 @@ export class ViewControls {
   }
 
   private readonly takeOff = () => {
-    if (!this.onFoot) return;
+    if (!this.onFoot || !this.orbit.enabled) return;
     const focus = this.focus.clone();
     this.leaveGround();
     this.orbit.target.copy(focus);

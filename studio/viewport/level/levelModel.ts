@@ -6,6 +6,7 @@ import {
   Mesh,
   MeshDepthMaterial,
   MeshLambertMaterial,
+  OrthographicCamera,
   Ray,
   Raycaster,
   Vector2,
@@ -73,6 +74,8 @@ export class LevelModel {
   /** Materials of what takes no light, by those they stand for, and what is white in the picture, cd/m2. */
   private readonly unlit = new Map<MeshLambertMaterial, MeshLambertMaterial>();
   private white = 1;
+  /** Height over which nothing is seen from straight above, metres; null cuts nothing away. */
+  cutM: number | null = null;
   private readonly ownMaterial = new Map<Mesh, MeshLambertMaterial>();
   private readonly shown = new Set<Mesh>();
   private readonly finenesses: Finenesses;
@@ -277,12 +280,16 @@ export class LevelModel {
   /** What lies under a point of the picture (-1..1 each way), or null for the sky. */
   pick(x: number, y: number, camera: Camera): Pick | null {
     this.raycaster.setFromCamera(new Vector2(x, y), camera);
+    // From straight above, what is cut away is looked through.
+    const isPlan = camera instanceof OrthographicCamera && this.cutM !== null;
+    this.raycaster.near = isPlan ? Math.max(0, this.raycaster.ray.origin.y - this.cutM!) : 0;
     return this.firstHit((mesh) => !this.unseen.has(mesh) && !this.finenesses.isHidden(mesh));
   }
 
   /** What a ray meets first. */
   cast(origin: Vector3, direction: Vector3): Pick | null {
     this.raycaster.set(origin, direction);
+    this.raycaster.near = 0;
     return this.firstHit((mesh) => !this.passed.has(mesh) && !isCoarser(mesh));
   }
 

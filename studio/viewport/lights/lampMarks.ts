@@ -1,14 +1,5 @@
 import { contours } from 'd3';
-import {
-  BufferAttribute,
-  BufferGeometry,
-  Group,
-  LineBasicMaterial,
-  LineSegments,
-  Points,
-  ShaderMaterial,
-  type PerspectiveCamera,
-} from 'three';
+import { BufferAttribute, BufferGeometry, Group, LineBasicMaterial, LineSegments, Points, ShaderMaterial, type Camera } from 'three';
 import { ISOLUX, emissionOf, floorGrid, lampFrame, type Lamp, type Profile } from '../../../core/lamps';
 import type { StandingLamp } from '../../../core/rig';
 import { hexFromRgb, rgbFromHex, type Rgb, type Vec3 } from '../../../core/units';
@@ -191,7 +182,7 @@ function isolux(lamps: readonly Lamp[], profiles: readonly Profile[], floorY: nu
 }
 
 /** Where a point stands in the picture, -1..1 each way; null behind the eye. */
-export function placeInPicture(at: Vec3, camera: PerspectiveCamera): [number, number] | null {
+export function placeInPicture(at: Vec3, camera: Camera): [number, number] | null {
   const m = camera.projectionMatrix.clone().multiply(camera.matrixWorldInverse).elements;
   const [x, y, w] = [0, 1, 3].map((row) => m[row]! * at[0] + m[row + 4]! * at[1] + m[row + 8]! * at[2] + m[row + 12]!) as [
     number,

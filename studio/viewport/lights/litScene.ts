@@ -1,4 +1,13 @@
-import { LightProbe, Scene, Vector3, type Camera, type MeshLambertMaterial, type PerspectiveCamera, type WebGLRenderer } from 'three';
+import {
+  Color,
+  LightProbe,
+  Scene,
+  Vector3,
+  type Camera,
+  type MeshLambertMaterial,
+  type PerspectiveCamera,
+  type WebGLRenderer,
+} from 'three';
 import { halfReader, hasBakedDirect, liveLamps, mixGains, type BakePlan, type StemReader } from '../../../core/bake';
 import { glowGains, waterGlow, type Lighting, type LiveShadows, type StandingModel } from '../../../core/rig';
 import { FixtureModels, type ModelPart } from '../level/fixtureModels';
@@ -17,6 +26,9 @@ import { WaterSheet } from '../weather/waterSheet';
 import { surroundings } from './lightAt';
 import { LiveLamps } from './liveLamps';
 import { LiveSuns, type ShadowCost } from './liveSuns';
+
+/** What is seen past the level from straight above. */
+const PLAN_SURROUND = new Color(0x1c1c1c);
 
 /** A bake to draw by: where its stems lie and what it was traced for. */
 export interface BakeSource extends StemSource {
@@ -200,6 +212,16 @@ export class LitScene {
   /** What water takes of a picture of a camera, ms: the level mirrored. It waits for the graphics card, so ask seldom. */
   waterCost(camera: PerspectiveCamera, width: number, height: number): number {
     return this.sheet.cost(this.renderer, () => this.follow(camera, width, height));
+  }
+
+  /** Draws something of the level as it is lit, without the sky about it. */
+  withoutSky(draw: () => void): void {
+    const { background } = this.scene;
+    this.sky.group.visible = false;
+    this.scene.background = PLAN_SURROUND;
+    draw();
+    this.scene.background = background;
+    this.sky.group.visible = true;
   }
 
   /** Draws something of the level without its lights, its sky and its weather. */

@@ -1,4 +1,4 @@
-import { Vector3, type PerspectiveCamera } from 'three';
+import { Raycaster, Vector2, Vector3, type Camera } from 'three';
 import { distanceSeen, lookThrough, opennessAt, type FogLight, type FogShade } from '../../../core/fog';
 import { fogLightOf, type Lighting } from '../../../core/rig';
 import { skyRadiance } from '../../../core/sky';
@@ -29,10 +29,11 @@ const LEAST_SHARE = 0.02;
 export type LookedAt = LitLevel;
 
 /** Reads the light at a point of the picture (-1..1 each way), from the lighting itself and not from the screen. */
-export function readLight(looked: LookedAt, camera: PerspectiveCamera, lighting: Lighting, x: number, y: number): Reading {
+export function readLight(looked: LookedAt, camera: Camera, lighting: Lighting, x: number, y: number): Reading {
   const hit = looked.level.pick(x, y, camera);
-  const eye = camera.position;
-  const look = new Vector3(x, y, 0.5).unproject(camera).sub(eye).normalize();
+  const caster = new Raycaster();
+  caster.setFromCamera(new Vector2(x, y), camera);
+  const { origin: eye, direction: look } = caster.ray;
   const light = hit && lightAt(looked, lighting, hit);
   const own = hit && light && sentLight(looked, lighting, hit, light, eye);
   const seenFrom = (distanceM: number, sent: Rgb) => throughFog(looked, eye, lighting, look.toArray(), distanceM, sent);

@@ -43,6 +43,7 @@ function directed(rig = defaultRig()) {
     hasLevel: true,
     controls: { walking: false },
     lit: { standModels: () => undefined },
+    showPlan: () => undefined,
     rollBall: () => undefined,
     draw: (lighting: Lighting, moving: boolean) => (drawn.push({ lighting, moving }), 12.5),
     read: (_: Lighting, x: number) => (read.push(x), { lux: x, luminance: x / 2 }),

@@ -8,6 +8,7 @@ import { heard, useListening } from '../mix/listening';
 import { usePicture } from '../meter/pictureStore';
 import { useScopes } from '../meter/scopesStore';
 import { useGrading } from '../../grade/gradingStore';
+import { usePlan } from '../planStore';
 import { usePictures } from '../picturesStore';
 
 const PICTURE = { width: 232, height: 156 };
@@ -62,7 +63,7 @@ export class Director {
     private readonly store: StudioStore,
     private readonly settled: (yes: boolean) => void,
   ) {
-    const unsubscribes = [useListening, useGrading].map((store) => store.subscribe(() => this.ask()));
+    const unsubscribes = [useListening, useGrading, usePlan].map((store) => store.subscribe(() => this.ask()));
     unsubscribes.push(useScopes.subscribe(({ open }, before) => open && !before.open && this.ask()));
     unsubscribes.push(usePicture.subscribe(({ choice }, before) => choice !== before.choice && this.ask()));
     this.unlisten = () => unsubscribes.forEach((stop) => stop());
@@ -161,6 +162,8 @@ export class Director {
       (id) => this.modelUrl(id),
       () => this.renew(),
     );
+    const plan = usePlan.getState();
+    this.stage.showPlan(plan.on, plan.cutM);
     this.stage.rollBall(rolls, now);
     const ev100 = this.stage.draw(lighting, moving, moving ? this.pacing.detail : 1);
     this.underWay = { askedAt, startedAt: now, moving, stands: this.stage.fence() };

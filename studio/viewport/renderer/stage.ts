@@ -2,6 +2,7 @@ import {
   CustomToneMapping,
   FloatType,
   NoToneMapping,
+  Plane,
   Raycaster,
   SRGBColorSpace,
   ShaderChunk,
@@ -9,6 +10,8 @@ import {
   Vector3,
   WebGLRenderTarget,
   WebGLRenderer,
+  type Camera,
+  type OrthographicCamera,
   type PerspectiveCamera,
   type Ray,
 } from 'three';
@@ -17,6 +20,7 @@ import { frameAll } from '../../../core/preview';
 import type { Lighting, Vantage } from '../../../core/rig';
 import type { RoleRule } from '../../../core/roles';
 import { luminance, whiteLuminance, type Vec3 } from '../../../core/units';
+import { PlanControls } from '../gestures/planControls';
 import { ViewControls, type Step } from '../gestures/viewControls';
 import type { LevelModel } from '../level/levelModel';
 import { FogShadows } from '../lights/fogShadows';
@@ -53,6 +57,8 @@ const SEEN = { across: 64, down: 40 };
  */
 export class Stage {
   readonly controls: ViewControls;
+  /** The view from straight above, while that is shown. */
+  readonly plan: PlanControls;
   /** The level with all that lights it. */
   readonly lit: LitScene;
   private readonly renderer: WebGLRenderer;
@@ -97,6 +103,7 @@ export class Stage {
     this.still = Math.min(2, window.devicePixelRatio || 1);
     this.lit = new LitScene(this.renderer);
     this.controls = new ViewControls(canvas, (from) => this.groundBelow(from), changed);
+    this.plan = new PlanControls(canvas, changed);
   }
 
   resize(width: number, height: number): void {
@@ -105,6 +112,7 @@ export class Stage {
     this.renderer.setPixelRatio(this.still);
     this.renderer.setSize(width, height, false);
     this.controls.resize(width, height);
+    this.plan.resize(width, height);
   }
 
   /** Rolls the test ball on about what is looked at, or takes it away. */
@@ -136,7 +144,7 @@ export class Stage {
     for (let k = 0; k < SEEN.across * SEEN.down; k++) {
       const x = (((k % SEEN.across) + 0.5) / SEEN.across) * 2 - 1;
       const y = ((Math.floor(k / SEEN.across) + 0.5) / SEEN.down) * 2 - 1;
-      const hit = this.lit.level?.pick(x, y, this.controls.camera);
+      const hit = this.lit.level?.pick(x, y, this.camera);
       if (hit) seen.add(hit.object);
     }
     return [...seen].sort((a, b) => a.localeCompare(b, undefined, { numeric: true }));
@@ -168,6 +176,10 @@ export class Stage {
     this.lit.detail = detail;
     const { camera, focus } = this.controls;
     const ev100 = this.expose(lighting, camera, focus);
+    if (this.plan.isOn) {
+      this.drawPlan(lighting, ev100);
+      return ev100;
+    }
     if (this.view !== 'picture' && this.view !== 'light') {
       this.drawData(this.view, lighting, camera);
       this.drawMarks(camera);
@@ -194,11 +206,33 @@ export class Stage {
     return ev100;
   }
 
+  /** Draws the level from straight above, without sky, fog and grade, cut at a height. */
+  private drawPlan(lighting: Lighting, ev100: number): void {
+    const { renderer, lit, plan } = this;
+    const { level } = lit;
+    this.isUnfinished = false;
+    if (!level) return;
+    const { camera, focus } = plan;
+    const cuts = level.cutM === null ? [] : [new Plane(new Vector3(0, -1, 0), level.cutM)];
+    renderer.clippingPlanes = cuts;
+    if (this.view !== 'picture' && this.view !== 'light') this.drawData(this.view, lighting, camera);
+    else {
+      lit.light(lighting, focus, whiteLuminance(ev100));
+      level.wear(this.view === 'light' ? 'white' : 'own');
+      renderer.toneMapping = CustomToneMapping;
+      renderer.toneMappingExposure = 1 / whiteLuminance(ev100);
+      lit.withoutSky(() => renderer.render(lit.scene, camera));
+      level.wear('own');
+    }
+    renderer.clippingPlanes = [];
+    this.drawMarks(camera);
+  }
+
   /** More of the picture is to be drawn than one frame has time for. */
   isUnfinished = false;
 
   /** Marks lie over the finished picture: no fog and no grade is theirs. */
-  private drawMarks(camera: PerspectiveCamera): void {
+  private drawMarks(camera: Camera): void {
     const { renderer, marks } = this;
     this.outlines.draw(renderer, camera);
     if (!this.marked) return;
@@ -228,7 +262,7 @@ export class Stage {
     return this.passes[which];
   }
 
-  private drawData(view: DataView, lighting: Lighting, camera: PerspectiveCamera): void {
+  private drawData(view: DataView, lighting: Lighting, camera: Camera): void {
     const { lit } = this;
     if (!lit.level) return;
     lit.unlit(this.controls.focus, () =>
@@ -316,7 +350,7 @@ export class Stage {
   read(lighting: Lighting, x: number, y: number): Reading | null {
     if (!this.lit.level) return null;
     const looked = { level: this.lit.level, baked: this.lit.baked, openness: this.lit.open.openness };
-    return readLight(looked, this.controls.camera, lighting, x, y);
+    return readLight(looked, this.camera, lighting, x, y);
   }
 
   /** Measures the picture as it is shown, from a small one of the same view. */
@@ -373,7 +407,7 @@ export class Stage {
 
   /** The point of the level at a place of the picture (-1..1 each way), or null for the sky. */
   surfaceUnder(x: number, y: number): [number, number, number] | null {
-    return (this.lit.level?.pick(x, y, this.controls.camera)?.point.toArray() as [number, number, number] | undefined) ?? null;
+    return (this.lit.level?.pick(x, y, this.camera)?.point.toArray() as [number, number, number] | undefined) ?? null;
   }
 
   private rayAt(x: number, y: number): Ray {
@@ -383,8 +417,17 @@ export class Stage {
   }
 
   /** The camera that the picture on screen is seen by. */
-  private get camera(): PerspectiveCamera {
-    return this.controls.camera;
+  get camera(): PerspectiveCamera | OrthographicCamera {
+    return this.plan.isOn ? this.plan.camera : this.controls.camera;
+  }
+
+  /** Shows the level straight from above without what lies over a height, or as it is looked at from the eye. */
+  showPlan(on: boolean, cutM: number | null): void {
+    const { level } = this.lit;
+    if (level) level.cutM = cutM;
+    if (on && level) this.plan.show(level.bounds);
+    else this.plan.hide();
+    this.controls.enabled = !this.plan.isOn;
   }
 
   /** The point at a height, metres, that a place of the picture looks at; null where it looks past it, or nearly along it. */
@@ -417,13 +460,13 @@ export class Stage {
 
   /** The point of the level at a place of the picture with the side it shows there, or null for the sky. */
   surfaceAt(x: number, y: number): { point: Vec3; normal: Vec3; object: string } | null {
-    const hit = this.lit.level?.pick(x, y, this.controls.camera);
+    const hit = this.lit.level?.pick(x, y, this.camera);
     return hit ? { point: hit.point.toArray() as Vec3, normal: hit.normal.toArray() as Vec3, object: hit.object } : null;
   }
 
   /** Where a point stands in the picture (-1..1 each way); null behind the eye. */
   placeOf(at: Vec3): [number, number] | null {
-    return placeInPicture(at, this.controls.camera);
+    return placeInPicture(at, this.camera);
   }
 
   /** Nearest surface from a point: how far, whether it is met from behind. Null where there is none. */
@@ -457,6 +500,7 @@ export class Stage {
 
   dispose(): void {
     this.controls.dispose();
+    this.plan.dispose();
     this.lit.dispose();
     this.marks.dispose();
     this.outlines.dispose();
