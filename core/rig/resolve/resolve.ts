@@ -160,7 +160,7 @@ function cueUnder(rig: Rig, cue: Cue, images: SkyImages, start: WeatherStart): L
 }
 
 /** The timed cues on both sides of an hour, and how far it is from the one to the other; null where there are none. */
-function neighbours(rig: Rig, hour: number): { a: Cue; b: Cue; t: number } | null {
+export function neighbours(rig: Pick<Rig, 'cues'>, hour: number): { a: Cue; b: Cue; t: number } | null {
   const timed = rig.cues.filter((c) => c.kind === 'timed').sort((x, y) => x.hour - y.hour);
   if (timed.length === 0) return null;
   const a = timed.filter((c) => c.hour <= hour).at(-1) ?? timed.at(-1)!;
