@@ -96,6 +96,16 @@ export {
   repeatStanding,
 } from './edits/lamps';
 export { setDensities, setObjectRoles } from './edits/objects';
+export {
+  exposureOfImage,
+  holdImage,
+  lightByImage,
+  takeImageSun,
+  yawToSun,
+  type LightOfImage,
+  type SunOfImage,
+  type TakenLight,
+} from './edits/skyLight';
 export { removeRole, setRole } from './edits/roles';
 export { readRig } from './document/upgrade';
 export {

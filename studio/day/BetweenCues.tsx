@@ -1,36 +1,51 @@
 import { Button } from 'antd';
-import { fixedExposure, type Cue } from '../../core/rig';
+import type { Cue } from '../../core/rig';
+import { percent } from '../../core/units';
 import { clockText } from '../desk/quantity';
 import { useStudioStore } from '../state/context';
-import { useMeter } from '../viewport/meter/meterStore';
+import type { CueToBe } from '../state/shownCue';
 import type { ChangeRig } from '../state/useRigEdit';
-import { freeName } from '../desk/freeName';
 import styles from './day.module.css';
 
-/** Shown while the day stands between cues: what that means, and the way to keep it as a cue. */
-export function BetweenCues({ hour, twelve, changeRig }: { hour: number; twelve: boolean; changeRig: ChangeRig }) {
+interface Props {
+  toBe: CueToBe;
+  twelve: boolean;
+  /** Changes the rig as it is: no cue is made besides. */
+  changeRig: ChangeRig;
+}
+
+/** Shown while the day stands between cues: what is blended there, and the way to keep it as a cue. */
+export function BetweenCues({ toBe, twelve, changeRig }: Props) {
   const store = useStudioStore();
+  const { cue, of, nearest } = toBe;
   const keep = () => {
-    const { rig } = store.getState();
-    const { id, name } = freeName(rig.cues, `At ${clockText(hour, twelve)}`);
-    const cue: Cue = {
-      id,
-      name,
-      kind: 'timed',
-      hour: Number(hour.toFixed(4)),
-      fadeS: 1,
-      holds: { exposure: fixedExposure(Number(useMeter.getState().ev100.toFixed(2))) },
-    };
-    changeRig(`New cue ${name}`, (r) => void r.cues.push(cue));
-    store.getState().go(id, 0);
+    changeRig(`New cue ${cue.name}`, (r) => void r.cues.push(JSON.parse(JSON.stringify(cue)) as Cue));
+    store.getState().go(cue.id, 0);
   };
   return (
     <header className={styles.between}>
-      <b>{clockText(hour, twelve)}</b>
-      <p>The day between cues. Air, place and day can be changed here; a cue holds values of its own.</p>
-      <Button size="small" type="primary" onClick={keep}>
-        Make a cue of this
-      </Button>
+      <b>{clockText(cue.hour, twelve)}</b>
+      <p>
+        The day between cues.{' '}
+        {of ? `A blend of ${of.from.name}, ${percent(1 - of.t)}, and ${of.to.name}, ${percent(of.t)}.` : 'No cue holds anything here.'} The
+        first change makes a cue of this hour.
+      </p>
+      {nearest.length > 0 && <p>A cue made here has {nearest.join(', ')}: a blend of both sides is none that one cue could hold.</p>}
+      <div className={styles.betweenActions}>
+        <Button size="small" type="primary" onClick={keep}>
+          Make a cue of this
+        </Button>
+        {of && (
+          <>
+            <Button size="small" onClick={() => store.getState().go(of.from.id)}>
+              To {of.from.name}
+            </Button>
+            <Button size="small" onClick={() => store.getState().go(of.to.id)}>
+              To {of.to.name}
+            </Button>
+          </>
+        )}
+      </div>
     </header>
   );
 }

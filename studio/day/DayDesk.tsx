@@ -1,13 +1,13 @@
 'use client';
 
-import { useCallback } from 'react';
 import { luminance } from '../../core/units';
 import { bodiesAt, holdBody, moonNow } from '../../core/rig';
 import { clockText } from '../desk/quantity';
 import { useStudio } from '../state/context';
-import { currentCue, shownRig, targetOf } from '../state/studioStore';
+import { shownRig, targetOf } from '../state/studioStore';
 import type { useSkyShelf } from '../skies/useSkyShelf';
-import { useRigEdit, type ChangeCue } from '../state/useRigEdit';
+import { useShownCue } from '../state/shownCue';
+import { useRigEdit } from '../state/useRigEdit';
 import { DeskPart, DeskStrip } from '../desk/DeskParts';
 import { AirSection } from './AirSection';
 import { BetweenCues } from './BetweenCues';
@@ -36,33 +36,27 @@ import { WeatherSection } from './WeatherSection';
 /** The desk of the Day room, in parts by the order of the work: sun and exposure, sky and air, fog, weather, night, then place, day and the cue itself. */
 export function DayDesk({ shelf, onSkyFiles }: { shelf: ReturnType<typeof useSkyShelf>; onSkyFiles(files: File[]): void }) {
   const rig = useStudio((s) => s.rig);
-  const cue = useStudio(currentCue);
-  const hour = useStudio((s) => s.hour);
+  const { cue, toBe, change, changeRig } = useShownCue();
   const today = useStudio(shownRig);
   const lighting = useStudio(targetOf);
 
-  const changeRig = useRigEdit();
+  // What is of the day alone makes no cue.
+  const changeDay = useRigEdit();
   const { id, name } = cue;
-  const change: ChangeCue = useCallback(
-    (what, recipe, key) => changeRig(`${name}: ${what}`, (r) => recipe(r.cues.find((c) => c.id === id)!), key && `${id} ${key}`),
-    [changeRig, id, name],
-  );
-
-  const isCue = hour === null;
-  const at = hour ?? cue.hour;
+  const at = cue.hour;
   const bodies = bodiesAt(today, at);
   const sun = lighting.suns.find((s) => s.kind === 'sun');
-  const held = isCue ? (cue.holds.sun ?? {}) : {};
+  const held = cue.holds.sun ?? {};
   const standing = {
     azimuthDeg: sun?.azimuthDeg ?? held.azimuthDeg ?? bodies[0]!.azimuthDeg,
     elevationDeg: sun?.elevationDeg ?? held.elevationDeg ?? bodies[0]!.elevationDeg,
   };
-  const moon = moonNow(today, at, isCue ? cue.holds : {});
+  const moon = moonNow(today, at, cue.holds);
   const twelve = rig.day.clock === 12;
 
   return (
     <>
-      {isCue ? (
+      {!toBe ? (
         <CueName
           key={cue.id}
           name={cue.name}
@@ -71,28 +65,24 @@ export function DayDesk({ shelf, onSkyFiles }: { shelf: ReturnType<typeof useSky
           onRename={(name) => change(`renamed to ${name}`, (c) => void (c.name = name), 'name')}
         />
       ) : (
-        <BetweenCues hour={hour} twelve={twelve} changeRig={changeRig} />
+        <BetweenCues toBe={toBe} twelve={twelve} changeRig={changeDay} />
       )}
-      <DeskStrip parts={isCue ? ['Sun', 'Sky', 'Fog', 'Weather', 'Night', 'Day'] : ['Sun', 'Sky', 'Fog', 'Day']} />
+      <DeskStrip parts={['Sun', 'Sky', 'Fog', 'Weather', 'Night', 'Day']} />
       <DeskPart name="Sun">
         <DomeChart
           rig={today}
           sun={[standing.azimuthDeg, standing.elevationDeg]}
           moon={[moon.azimuthDeg, moon.elevationDeg]}
-          onMove={
-            isCue
-              ? (body, azimuthDeg, elevationDeg) =>
-                  changeRig(
-                    `${name}: ${body} at ${azimuthDeg.toFixed(1)}° / ${elevationDeg.toFixed(1)}°`,
-                    (r) => holdBody(r, id, body, { azimuthDeg, elevationDeg }),
-                    `${id} ${body} place`,
-                  )
-              : null
+          onMove={(body, azimuthDeg, elevationDeg) =>
+            changeRig(
+              `${name}: ${body} at ${azimuthDeg.toFixed(1)}° / ${elevationDeg.toFixed(1)}°`,
+              (r) => holdBody(r, id, body, { azimuthDeg, elevationDeg }),
+              `${id} ${body} place`,
+            )
           }
         />
         <SunSection
           cue={cue}
-          locked={!isCue}
           sun={{
             ...standing,
             illuminanceLux: sun && sun.clear > 0 ? luminance(sun.overFog) / sun.clear : (held.illuminanceLux ?? 0),
@@ -113,44 +103,36 @@ export function DayDesk({ shelf, onSkyFiles }: { shelf: ReturnType<typeof useSky
             })
           }
         />
-        <ExposureSection cue={cue} byRig={rig.exposure} locked={!isCue} change={change} />
-        {isCue && (
-          <>
-            <LookSection cue={cue} body="sun" discDeg={held.discDeg ?? bodies[0]!.discDeg} changeRig={changeRig} />
-            <ShadeSection cue={cue} lighting={lighting} change={change} />
-          </>
-        )}
+        <ExposureSection cue={cue} byRig={rig.exposure} change={change} />
+        <LookSection cue={cue} body="sun" discDeg={held.discDeg ?? bodies[0]!.discDeg} changeRig={changeRig} />
+        <ShadeSection cue={cue} lighting={lighting} change={change} />
       </DeskPart>
       <DeskPart name="Sky">
-        <SkySection cue={cue} locked={!isCue} lighting={lighting} shelf={shelf} change={change} onFiles={onSkyFiles} />
-        {isCue && <CloudSection cue={cue} lighting={lighting} change={change} />}
-        <AirSection rig={rig} cue={isCue ? cue : null} changeRig={changeRig} />
+        <SkySection cue={cue} lighting={lighting} shelf={shelf} change={change} onFiles={onSkyFiles} />
+        <CloudSection cue={cue} lighting={lighting} change={change} />
+        <AirSection rig={rig} cue={cue} changeRig={changeRig} />
       </DeskPart>
       <DeskPart name="Fog">
-        <FogSection cue={cue} rigFog={rig.fog} locked={!isCue} lighting={lighting} changeRig={changeRig} />
-        {isCue && <VolumesSection volumes={rig.volumes} cue={cue} changeRig={changeRig} />}
+        <FogSection cue={cue} rigFog={rig.fog} lighting={lighting} changeRig={changeRig} />
+        <VolumesSection volumes={rig.volumes} cue={cue} changeRig={changeRig} />
       </DeskPart>
-      {isCue && (
-        <>
-          <DeskPart name="Weather">
-            <WeatherSection rig={rig} cue={cue} lighting={lighting} changeRig={changeRig} />
-            <WaterSection rig={rig} cue={cue} changeRig={changeRig} />
-            <MaterialsSection rules={rig.materials} changeRig={changeRig} />
-          </DeskPart>
-          <DeskPart name="Night">
-            <MoonSection cue={cue} moon={moon} changeRig={changeRig} />
-            <LookSection cue={cue} body="moon" discDeg={moon.discDeg} changeRig={changeRig} />
-            <NightSection cue={cue} rigNight={rig.night} changeRig={changeRig} />
-          </DeskPart>
-        </>
-      )}
+      <DeskPart name="Weather">
+        <WeatherSection rig={rig} cue={cue} lighting={lighting} changeRig={changeRig} />
+        <WaterSection rig={rig} cue={cue} changeRig={changeRig} />
+        <MaterialsSection rules={rig.materials} changeRig={changeRig} />
+      </DeskPart>
+      <DeskPart name="Night">
+        <MoonSection cue={cue} moon={moon} changeRig={changeRig} />
+        <LookSection cue={cue} body="moon" discDeg={moon.discDeg} changeRig={changeRig} />
+        <NightSection cue={cue} rigNight={rig.night} changeRig={changeRig} />
+      </DeskPart>
       <DeskPart name="Day">
-        <PlaceSection place={rig.place} course={rig.day} moonDeg={moon.elevationDeg} litShare={moon.litShare} changeRig={changeRig} />
-        <RunningDaySection ran={rig.day} today={today.day} place={today.place} changeRig={changeRig} />
-        <StrengthSection rig={rig} today={today} changeRig={changeRig} />
-        <OthersSection others={rig.day.others} changeRig={changeRig} />
-        <ShadowsSection liveShadows={rig.liveShadows} changeRig={changeRig} />
-        {isCue && <CueSection cue={cue} twelve={twelve} only={rig.cues.length === 1} change={change} changeRig={changeRig} />}
+        <PlaceSection place={rig.place} course={rig.day} moonDeg={moon.elevationDeg} litShare={moon.litShare} changeRig={changeDay} />
+        <RunningDaySection ran={rig.day} today={today.day} place={today.place} changeRig={changeDay} />
+        <StrengthSection rig={rig} today={today} changeRig={changeDay} />
+        <OthersSection others={rig.day.others} changeRig={changeDay} />
+        <ShadowsSection liveShadows={rig.liveShadows} changeRig={changeDay} />
+        {!toBe && <CueSection cue={cue} twelve={twelve} only={rig.cues.length === 1} change={change} changeRig={changeDay} />}
       </DeskPart>
     </>
   );

@@ -33,12 +33,11 @@ interface Props {
   cue: Cue;
   /** What cues that hold none are exposed by. */
   byRig: Exposure;
-  locked: boolean;
   change: ChangeCue;
 }
 
 /** Exposure of the cue: fixed, or automatic within bounds, with a word where it hides how dark or bright it is. */
-export const ExposureSection = memo(function ExposureSection({ cue, byRig, locked, change }: Props) {
+export const ExposureSection = memo(function ExposureSection({ cue, byRig, change }: Props) {
   const exposure = cue.holds.exposure ?? byRig;
   const fixed = exposure.lowEv === exposure.highEv;
   const ev100 = useMeter((m) => Number(m.ev100.toFixed(2)));
@@ -52,64 +51,60 @@ export const ExposureSection = memo(function ExposureSection({ cue, byRig, locke
   };
 
   return (
-    <Section title="Exposure" note={locked ? `${grouped(ev100, 1)} EV here` : fixed ? 'fixed' : `automatic: ${grouped(ev100, 1)} EV`}>
-      {!locked && (
-        <>
-          <PickRow
-            label="Exposed"
-            value={fixed ? 'fixed' : 'auto'}
-            options={[
-              { value: 'fixed', label: 'Fixed' },
-              { value: 'auto', label: 'Automatic' },
-            ]}
-            onChange={(kind) =>
-              kind === 'fixed'
-                ? set(
-                    fixedExposure(Math.round(ev100 * 3) / 3),
-                    `exposure fixed at ${EV.format(Math.round(ev100 * 3) / 3)} EV`,
-                    'exposure kind',
-                  )
-                : set(
-                    { lowEv: Math.max(-10, Math.floor(ev100) - 3), highEv: Math.min(25, Math.ceil(ev100) + 3), biasEv: 0 },
-                    'automatic exposure',
-                    'exposure kind',
-                  )
-            }
+    <Section title="Exposure" note={fixed ? 'fixed' : `automatic: ${grouped(ev100, 1)} EV`}>
+      <>
+        <PickRow
+          label="Exposed"
+          value={fixed ? 'fixed' : 'auto'}
+          options={[
+            { value: 'fixed', label: 'Fixed' },
+            { value: 'auto', label: 'Automatic' },
+          ]}
+          onChange={(kind) =>
+            kind === 'fixed'
+              ? set(
+                  fixedExposure(Math.round(ev100 * 3) / 3),
+                  `exposure fixed at ${EV.format(Math.round(ev100 * 3) / 3)} EV`,
+                  'exposure kind',
+                )
+              : set(
+                  { lowEv: Math.max(-10, Math.floor(ev100) - 3), highEv: Math.min(25, Math.ceil(ev100) + 3), biasEv: 0 },
+                  'automatic exposure',
+                  'exposure kind',
+                )
+          }
+        />
+        {fixed ? (
+          <NumberRow
+            label="EV100"
+            value={exposure.lowEv}
+            preset={exposure.lowEv}
+            held={held}
+            quantity={EV}
+            hint="At ISO 100; one more lets in half the light"
+            onChange={(v) => set(fixedExposure(v), `exposure ${EV.format(v)} EV`, 'exposure')}
           />
-          {fixed ? (
+        ) : (
+          BOUNDS.map(({ label, key, hint, bounded }) => (
             <NumberRow
-              label="EV100"
-              value={exposure.lowEv}
-              preset={exposure.lowEv}
+              key={key}
+              label={label}
+              value={exposure[key]}
+              preset={exposure[key]}
               held={held}
               quantity={EV}
-              hint="At ISO 100; one more lets in half the light"
-              onChange={(v) => set(fixedExposure(v), `exposure ${EV.format(v)} EV`, 'exposure')}
+              hint={hint}
+              onChange={(v) => set({ ...exposure, [key]: bounded(v, exposure) }, `${label.toLowerCase()} exposure ${EV.format(v)} EV`, key)}
             />
-          ) : (
-            BOUNDS.map(({ label, key, hint, bounded }) => (
-              <NumberRow
-                key={key}
-                label={label}
-                value={exposure[key]}
-                preset={exposure[key]}
-                held={held}
-                quantity={EV}
-                hint={hint}
-                onChange={(v) =>
-                  set({ ...exposure, [key]: bounded(v, exposure) }, `${label.toLowerCase()} exposure ${EV.format(v)} EV`, key)
-                }
-              />
-            ))
-          )}
-          <ActionRow
-            label={<>Open ground would be {grouped(incident, 1)} EV</>}
-            action="neutral"
-            title="Exposes for a grey card on open ground: right for judging how bright things really are"
-            onClick={() => set(fixedExposure(Number(incident.toFixed(2))), 'neutral exposure', 'exposure kind')}
-          />
-        </>
-      )}
+          ))
+        )}
+        <ActionRow
+          label={<>Open ground would be {grouped(incident, 1)} EV</>}
+          action="neutral"
+          title="Exposes for a grey card on open ground: right for judging how bright things really are"
+          onClick={() => set(fixedExposure(Number(incident.toFixed(2))), 'neutral exposure', 'exposure kind')}
+        />
+      </>
       {!fixed && Math.abs(lifted) > HIDING_EV && (
         <p className={day.warning} role="status">
           Automatic exposure {lifted > 0 ? 'lifted' : 'lowered'} by {grouped(Math.abs(lifted), 1)} EV

@@ -62,19 +62,16 @@ const ROWS: FogRow[] = [
 interface Props {
   cue: Cue;
   rigFog: FogSetting;
-  locked: boolean;
   lighting: Lighting;
   changeRig: ChangeRig;
 }
 
 /** Fog of the cue or the day: how far one sees, where it lies, and what it is like. */
-export const FogSection = memo(function FogSection({ cue, rigFog, locked, lighting, changeRig }: Props) {
+export const FogSection = memo(function FogSection({ cue, rigFog, lighting, changeRig }: Props) {
   const { values: fog, isHeld, edit, held, releaseAll } = useHeldPart('fog', cue, rigFog, changeRig);
   const now = lighting.fog?.fog;
   const isFoggy = now !== undefined && now.visibilityM !== Infinity;
-  const note = isFoggy
-    ? `${visibilityWord(now.visibilityM)}, ${readable(now.visibilityM)} m${cue.holds.fog && !locked ? ', held' : ''}`
-    : 'none';
+  const note = isFoggy ? `${visibilityWord(now.visibilityM)}, ${readable(now.visibilityM)} m${cue.holds.fog ? ', held' : ''}` : 'none';
   const row = ({ key, label, hint, quantity, none }: FogRow) => {
     const value = fog[key] ?? none ?? quantity.max;
     return (
@@ -99,41 +96,37 @@ export const FogSection = memo(function FogSection({ cue, rigFog, locked, lighti
 
   return (
     <Section title="Fog" note={note}>
-      {!locked && (
+      <HolderRow />
+      {fog.visibilityM === null ? (
+        <div className={styles.actions}>
+          <Button size="small" onClick={() => edit({ visibilityM: 600 }, 'brought in', 'bring')}>
+            Bring fog
+          </Button>
+        </div>
+      ) : (
         <>
-          <HolderRow />
-          {fog.visibilityM === null ? (
-            <div className={styles.actions}>
-              <Button size="small" onClick={() => edit({ visibilityM: 600 }, 'brought in', 'bring')}>
-                Bring fog
-              </Button>
-            </div>
-          ) : (
-            <>
-              {ROWS.map(row)}
-              <ColorRow
-                label="Colour"
-                value={fog.color}
-                preset={NO_FOG.color}
-                onChange={(color) => edit({ color }, `colour ${color}`, 'color')}
-              />
-              {isFoggy && <p className={day.facts}>{reach(now)}</p>}
-            </>
-          )}
-          {row(AERIAL)}
-          {fog.visibilityM !== null && (
-            <div className={styles.actions}>
-              <Button size="small" onClick={() => edit({ visibilityM: null }, 'taken away', 'away')}>
-                Take it away
-              </Button>
-              {isHeld && (
-                <Button size="small" onClick={releaseAll}>
-                  As the day has it
-                </Button>
-              )}
-            </div>
-          )}
+          {ROWS.map(row)}
+          <ColorRow
+            label="Colour"
+            value={fog.color}
+            preset={NO_FOG.color}
+            onChange={(color) => edit({ color }, `colour ${color}`, 'color')}
+          />
+          {isFoggy && <p className={day.facts}>{reach(now)}</p>}
         </>
+      )}
+      {row(AERIAL)}
+      {fog.visibilityM !== null && (
+        <div className={styles.actions}>
+          <Button size="small" onClick={() => edit({ visibilityM: null }, 'taken away', 'away')}>
+            Take it away
+          </Button>
+          {isHeld && (
+            <Button size="small" onClick={releaseAll}>
+              As the day has it
+            </Button>
+          )}
+        </div>
       )}
     </Section>
   );

@@ -1,6 +1,17 @@
 import { Select } from 'antd';
 import { useRef, useState } from 'react';
-import { hasTwoSuns, type Cue, type HeldImage, type ImageLevel, type Lighting } from '../../core/rig';
+import {
+  exposureOfImage,
+  hasTwoSuns,
+  holdImage,
+  lightByImage,
+  takeImageSun,
+  yawToSun,
+  type Cue,
+  type HeldImage,
+  type ImageLevel,
+  type Lighting,
+} from '../../core/rig';
 import { luminance } from '../../core/units';
 import { fileUrl } from '../api/client';
 import { ColorRow } from '../desk/ColorRow';
@@ -10,7 +21,6 @@ import { SwitchRow } from '../desk/SwitchRow';
 import { NumberRow } from '../desk/NumberRow';
 import { linear, logarithmic, readable } from '../desk/quantity';
 import { CatalogueList } from '../skies/CatalogueList';
-import { holdImage, takeSun, yawToSun } from '../skies/holdImage';
 import { useSkyDesk } from '../skies/skyDeskStore';
 import type { useSkyShelf } from '../skies/useSkyShelf';
 import type { ChangeCue } from '../state/useRigEdit';
@@ -109,6 +119,22 @@ export function ImageRows({ cue, shelf, lighting, change, onFiles }: Props) {
           }}
         />
       </div>
+      {held && image?.report && held.sun === 'left' && (
+        <ActionRow
+          label={`Its light: ${image.sun ? `sun ${readable(image.sun.lux)} lx` : 'no sun'}, exposure ${exposureOfImage(image.report).toFixed(1)} EV`}
+          action="take it all"
+          title="Sun, sky and exposure of the image together; its sun is then counted once"
+          onClick={() =>
+            change(`light of ${image.name}`, (c) =>
+              lightByImage(
+                c,
+                { id: image.id, illuminanceLux: image.report!.illuminanceLux, sun: image.sun },
+                { sun: true, exposure: true },
+              ),
+            )
+          }
+        />
+      )}
       {held && image && (
         <>
           <SwitchRow
@@ -190,7 +216,7 @@ export function ImageRows({ cue, shelf, lighting, change, onFiles }: Props) {
                   <button
                     type="button"
                     className={styles.quiet}
-                    onClick={() => change('the image’s sun taken out', (c) => takeSun(c, image.sun!, gain))}
+                    onClick={() => change('the image’s sun taken out', (c) => takeImageSun(c, image.sun!, gain))}
                   >
                     make it the cue’s
                   </button>

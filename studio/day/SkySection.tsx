@@ -1,5 +1,6 @@
 import { memo, useState } from 'react';
 import { DEFAULT_BANDS, type Bands, type Cue, type Lighting } from '../../core/rig';
+import { TrimRow } from '../bake/TrimRow';
 import { ColorRow } from '../desk/ColorRow';
 import { ActionRow } from '../desk/ActionRow';
 import { PickRow } from '../desk/PickRow';
@@ -20,7 +21,6 @@ const NOTES: Record<Making, string> = { air: 'the air', bands: 'painted, held', 
 
 interface Props {
   cue: Cue;
-  locked: boolean;
   lighting: Lighting;
   shelf: ReturnType<typeof useSkyShelf>;
   change: ChangeCue;
@@ -28,11 +28,10 @@ interface Props {
 }
 
 /** The sky of the cue: the air of the day, painted by hand, or an image of the shelf. */
-export const SkySection = memo(function SkySection({ cue, locked, lighting, shelf, change, onFiles }: Props) {
+export const SkySection = memo(function SkySection({ cue, lighting, shelf, change, onFiles }: Props) {
   const { sky: bands, image } = cue.holds;
   // Chosen here, and held once an image is.
   const [wantsImage, setWantsImage] = useState(false);
-  if (locked) return null;
   const making: Making = bands ? 'bands' : image || wantsImage ? 'image' : 'air';
   const make = (kind: Making) => {
     setWantsImage(kind === 'image');
@@ -46,11 +45,11 @@ export const SkySection = memo(function SkySection({ cue, locked, lighting, shel
   return (
     <Section title="Sky" note={NOTES[making]}>
       <PickRow
-        label="Made by"
+        label="Sky from"
         value={making}
         options={[
-          { value: 'air', label: 'The air' },
-          { value: 'bands', label: 'Paint' },
+          { value: 'air', label: 'Air', title: 'Computed from the air, the sun and the hour' },
+          { value: 'bands', label: 'Gradient', title: 'Painted by hand, in bands' },
           { value: 'image', label: 'Image' },
         ]}
         onChange={(kind) => make(kind as Making)}
@@ -72,6 +71,7 @@ export const SkySection = memo(function SkySection({ cue, locked, lighting, shel
         </>
       )}
       {making === 'image' && <ImageRows cue={cue} shelf={shelf} lighting={lighting} change={change} onFiles={onFiles} />}
+      <TrimRow stem="sky" label="Sky’s strength" />
     </Section>
   );
 });

@@ -3,6 +3,7 @@ import type { Cue, RigPlace, Sun, SunLight } from '../../core/rig';
 import { visibleDisc } from '../../core/sky';
 import { KELVIN_RANGE, luminance } from '../../core/units';
 import { ActionRow } from '../desk/ActionRow';
+import { TrimRow } from '../bake/TrimRow';
 import { NumberRow } from '../desk/NumberRow';
 import { kelvin, linear, logarithmic, readable, type Quantity } from '../desk/quantity';
 import { Section } from '../desk/Section';
@@ -35,8 +36,6 @@ const AIR_K = 5500;
 
 interface Props {
   cue: Cue;
-  /** Between cues the day's own values are shown, and there is no cue to hold others. */
-  locked: boolean;
   /** The main sun as it shines. */
   sun: Omit<Sun, 'colorK'>;
   /** The main light of the moment; null where nothing shines. */
@@ -49,12 +48,12 @@ interface Props {
 }
 
 /** The main sun: by the day, or by hand where the cue holds a value (marked; a double click on the label lets go of it). */
-export function SunSection({ cue, locked, sun, main, change, place, twelve, onTake }: Props) {
-  const held = locked ? {} : (cue.holds.sun ?? {});
+export function SunSection({ cue, sun, main, change, place, twelve, onTake }: Props) {
+  const held = cue.holds.sun ?? {};
   const count = Object.keys(held).length;
   const values: Sun = { ...sun, colorK: held.colorK ?? AIR_K };
   const seen = visibleDisc(sun.elevationDeg, sun.discDeg);
-  const note = seen === 0 ? 'set: it lights nothing' : count > 0 ? `holds ${count} of 5` : 'by the day';
+  const note = seen === 0 ? 'set: it lights nothing' : count > 0 ? `${count} of 5 set in this cue` : 'follows the day';
 
   const hold = (part: keyof Sun, value: number) => {
     const { label, quantity } = ROWS[part];
@@ -83,24 +82,29 @@ export function SunSection({ cue, locked, sun, main, change, place, twelve, onTa
       {main && main.clear < 0.995 && luminance(main.illuminance) >= LEAST_LUX && (
         <p className={day.facts}>Clouds let {Math.round(main.clear * 100)} % of it through</p>
       )}
-      <fieldset disabled={locked} className={styles.plain}>
-        {(Object.keys(ROWS) as (keyof Sun)[]).map((part) =>
-          part === 'colorK' && held.colorK === undefined ? (
-            <ActionRow key={part} label="Colour" action="by the air; set kelvin" disabled={locked} onClick={() => hold('colorK', AIR_K)} />
-          ) : (
-            <NumberRow
-              key={part}
-              label={ROWS[part].label}
-              value={values[part]}
-              preset={values[part]}
-              held={{ is: held[part] !== undefined, release: () => release(part) }}
-              quantity={ROWS[part].quantity}
-              hint={ROWS[part].hint}
-              onChange={(v) => hold(part, v)}
-            />
-          ),
-        )}
-      </fieldset>
+      <p className={day.facts}>
+        {count > 0
+          ? 'What is marked is held by this cue. A double click on its label lets it follow the day again.'
+          : 'All follows the day, by place, date and hour. What is set here is held by this cue alone.'}
+      </p>
+      {(Object.keys(ROWS) as (keyof Sun)[]).map((part) =>
+        part === 'colorK' && held.colorK === undefined ? (
+          <ActionRow key={part} label="Colour" action="by the air; set kelvin" onClick={() => hold('colorK', AIR_K)} />
+        ) : (
+          <NumberRow
+            key={part}
+            label={ROWS[part].label}
+            value={values[part]}
+            preset={values[part]}
+            held={{ is: held[part] !== undefined, release: () => release(part) }}
+            quantity={ROWS[part].quantity}
+            hint={ROWS[part].hint}
+            onChange={(v) => hold(part, v)}
+          />
+        ),
+      )}
+      <TrimRow stem="sun" label="Sun’s strength" />
+      <TrimRow stem="bounce" label="Its bounce" />
       {place && (held.azimuthDeg !== undefined || held.elevationDeg !== undefined) && (
         <WhenRow place={place} azimuthDeg={sun.azimuthDeg} elevationDeg={sun.elevationDeg} twelve={twelve} onTake={onTake} />
       )}

@@ -1,6 +1,5 @@
 'use client';
 
-import { useCallback } from 'react';
 import { NEUTRAL_GRADE, gradeLiftEv } from '../../core/grade';
 import { gradeUnder, liftByExposure, releaseGrade, setGrade } from '../../core/rig';
 import { ExposureSection } from '../day/ExposureSection';
@@ -8,8 +7,8 @@ import { ActionRow } from '../desk/ActionRow';
 import { HolderRow, useHolderOf } from '../desk/HolderRow';
 import { grouped } from '../desk/quantity';
 import { useStudio } from '../state/context';
-import { currentCue, targetOf } from '../state/studioStore';
-import { useRigEdit, type ChangeCue } from '../state/useRigEdit';
+import { useShownCue } from '../state/shownCue';
+import { targetOf } from '../state/studioStore';
 import { useListening } from '../viewport/mix/listening';
 import { useMeter } from '../viewport/meter/meterStore';
 import { BalanceSection } from './BalanceSection';
@@ -35,19 +34,13 @@ const LIFT_EV = 0.5;
 /** The desk of the Grade room: scopes over the parts of the grade, in the order in which they act. */
 export function GradeDesk() {
   const rig = useStudio((s) => s.rig);
-  const cue = useStudio(currentCue);
-  const hour = useStudio((s) => s.hour);
+  const { cue, toBe, change, changeRig } = useShownCue();
   const lighting = useStudio(targetOf);
   const ungraded = useListening((s) => s.ungraded);
   const ev100 = useMeter((m) => m.ev100);
-  const changeRig = useRigEdit();
   const holder = useHolderOf(cue.id);
   const isDay = holder === 'day';
   const { id, name } = cue;
-  const change: ChangeCue = useCallback(
-    (what, recipe, key) => changeRig(`${name}: ${what}`, (r) => recipe(r.cues.find((c) => c.id === id)!), key && `${id} ${key}`),
-    [changeRig, id, name],
-  );
   const rows: GradeRows = {
     grade: isDay ? rig.grade : gradeUnder(rig.grade, cue.holds.grade),
     set(part, value, what, key) {
@@ -67,7 +60,7 @@ export function GradeDesk() {
     <>
       <Scopes />
       <div className={styles.judge}>
-        <span>{hour === null ? cue.name : 'Between cues'}</span>
+        <span>{toBe ? `${cue.name}, between cues` : cue.name}</span>
         <button
           type="button"
           className={desk.quiet}
@@ -78,45 +71,42 @@ export function GradeDesk() {
           {ungraded ? 'shown ungraded' : 'show ungraded'}
         </button>
       </div>
-      {hour !== null ? (
-        <p className={day.facts} style={{ padding: '10px 14px' }}>
-          The grades of the cues on both sides are blended here. Stand on a cue to change one.
+      {toBe && (
+        <p className={day.facts} style={{ padding: '10px 14px 0' }}>
+          The grades of the cues on both sides are blended here. A change makes a cue of this hour.
         </p>
-      ) : (
-        <>
-          <div className={styles.holder}>
-            <HolderRow />
-            {!isDay && cue.holds.grade && (
-              <ActionRow
-                label={`${Object.keys(cue.holds.grade).length} of ${Object.keys(NEUTRAL_GRADE).length} parts held`}
-                action="as the day has it"
-                onClick={() => changeRig(`${name}: grade by the day`, (r) => releaseGrade(r, id))}
-              />
-            )}
-            {Math.abs(lift) > LIFT_EV && (
-              <div className={day.warning} role="status">
-                <ActionRow
-                  label={`The grade ${lift > 0 ? 'lifts' : 'lowers'} mid-grey by ${grouped(Math.abs(lift), 1)} EV`}
-                  action={lift > 0 ? 'open the exposure' : 'close the exposure'}
-                  title="The exposure does it instead: mid-grey is shown as before"
-                  onClick={() => changeRig(`${name}: exposure in place of the grade`, (r) => liftByExposure(r, id, lift))}
-                />
-              </div>
-            )}
-          </div>
-          <SetsSection rig={rig} cue={cue} holder={holder} grade={rows.grade} changeRig={changeRig} />
-          <ExposureSection cue={cue} byRig={rig.exposure} locked={false} change={change} />
-          <LensSection {...rows} lighting={lighting} ev100={ev100} />
-          <NightSection {...rows} />
-          <BalanceSection {...rows} lighting={lighting} />
-          <CdlSection {...rows} />
-          <ZonesSection {...rows} />
-          <CurveSection {...rows} />
-          <FinishSection {...rows} />
-          <PictureSection />
-          <FilesSection {...rows} lighting={lighting} name={cue.name} ev100={ev100} />
-        </>
       )}
+      <div className={styles.holder}>
+        <HolderRow />
+        {!isDay && cue.holds.grade && (
+          <ActionRow
+            label={`${Object.keys(cue.holds.grade).length} of ${Object.keys(NEUTRAL_GRADE).length} parts held`}
+            action="as the day has it"
+            onClick={() => changeRig(`${name}: grade by the day`, (r) => releaseGrade(r, id))}
+          />
+        )}
+        {Math.abs(lift) > LIFT_EV && (
+          <div className={day.warning} role="status">
+            <ActionRow
+              label={`The grade ${lift > 0 ? 'lifts' : 'lowers'} mid-grey by ${grouped(Math.abs(lift), 1)} EV`}
+              action={lift > 0 ? 'open the exposure' : 'close the exposure'}
+              title="The exposure does it instead: mid-grey is shown as before"
+              onClick={() => changeRig(`${name}: exposure in place of the grade`, (r) => liftByExposure(r, id, lift))}
+            />
+          </div>
+        )}
+      </div>
+      <SetsSection rig={rig} cue={cue} holder={holder} grade={rows.grade} changeRig={changeRig} />
+      <ExposureSection cue={cue} byRig={rig.exposure} change={change} />
+      <LensSection {...rows} lighting={lighting} ev100={ev100} />
+      <NightSection {...rows} />
+      <BalanceSection {...rows} lighting={lighting} />
+      <CdlSection {...rows} />
+      <ZonesSection {...rows} />
+      <CurveSection {...rows} />
+      <FinishSection {...rows} />
+      <PictureSection />
+      <FilesSection {...rows} lighting={lighting} name={cue.name} ev100={ev100} />
     </>
   );
 }

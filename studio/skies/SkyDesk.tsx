@@ -1,20 +1,20 @@
 'use client';
 
-import { Button, Popconfirm } from 'antd';
+import { Button, Checkbox, Popconfirm } from 'antd';
 import { useRef, useState } from 'react';
+import { exposureOfImage, lightByImage, type TakenLight } from '../../core/rig';
 import type { FoundSun, RemedyCode, SkyReport } from '../../core/image';
 import { percent } from '../../core/units';
 import { REMEDY_NAMES, type SkyImageView } from '../../core/api';
 import { api, fileUrl } from '../api/client';
 import { NumberRow } from '../desk/NumberRow';
 import { grouped, kelvin, logarithmic, readable } from '../desk/quantity';
-import { useStudio, useStudioStore } from '../state/context';
-import { currentCue } from '../state/studioStore';
+import { useStudioStore } from '../state/context';
+import { useShownCue } from '../state/shownCue';
 import { useTell } from '../state/useTell';
 import { DomePreview } from './DomePreview';
 import { FaceSwatches } from './FaceSwatches';
 import { Histogram } from './Histogram';
-import { holdImage } from './holdImage';
 import { useSkyDesk } from './skyDeskStore';
 import type { useSkyShelf } from './useSkyShelf';
 import styles from './skies.module.css';
@@ -53,7 +53,8 @@ function Opened({ image, shelf, onReplace, close }: { image: SkyImageView; shelf
   const chooser = useRef<HTMLInputElement>(null);
   const store = useStudioStore();
   const tell = useTell();
-  const cue = useStudio(currentCue);
+  const { cue, change } = useShownCue();
+  const [take, setTake] = useState<TakenLight>({ sun: true, exposure: true });
   const { report, original, remedies } = image;
   const busy = image.state === 'waiting' || image.state === 'reading';
 
@@ -162,18 +163,23 @@ function Opened({ image, shelf, onReplace, close }: { image: SkyImageView; shelf
           )}
         </div>
       </div>
+      <div className={styles.take} role="group" aria-label="What the cue takes of it">
+        <span>With its sky,</span>
+        <Checkbox checked={take.sun} onChange={(event) => setTake({ ...take, sun: event.target.checked })}>
+          {image.sun ? `its sun, ${readable(image.sun.lux)} lx, taken out of the image` : 'and no other sun'}
+        </Checkbox>
+        <Checkbox checked={take.exposure} onChange={(event) => setTake({ ...take, exposure: event.target.checked })}>
+          {`exposure ${exposureOfImage(report).toFixed(1)} EV`}
+        </Checkbox>
+      </div>
       <footer>
         <Button
           size="small"
           type="primary"
           disabled={!image.wholeHash || busy}
           onClick={() => {
-            store.getState().edit(`${cue.name}: sky ${image.name}`, (r) =>
-              holdImage(
-                r.cues.find((c) => c.id === cue.id)!,
-                image,
-              ),
-            );
+            const light = { id: image.id, illuminanceLux: report.illuminanceLux, sun: image.sun };
+            change(`light of ${image.name}`, (c) => lightByImage(c, light, take));
             close();
           }}
         >

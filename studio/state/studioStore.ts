@@ -185,7 +185,11 @@ export function createStudioStore({ id, name, rig, level }: ProjectView, clock =
       undo() {
         const { past, future, rig: now } = get();
         const last = past.at(-1);
-        if (last) put(changeOver(now, last.after, last.before), { past: past.slice(0, -1), future: [last, ...future] });
+        if (!last) return;
+        const shown = now.cues.find((c) => c.id === get().cueId);
+        put(changeOver(now, last.after, last.before), { past: past.slice(0, -1), future: [last, ...future] });
+        // Where a cue was made by an edit between cues, the day stands there again.
+        if (shown?.kind === 'timed' && !get().rig.cues.some((c) => c.id === shown.id)) set({ hour: shown.hour, fade: null });
       },
       redo() {
         const { past, future, rig: now } = get();

@@ -102,21 +102,23 @@ describe('the Bake room', () => {
   it('bakes what is seen alone, at another quality, and says what stays stale', async () => {
     await page.getByText('Fair', { exact: true }).click();
     await page.getByText('The quality or bounces changed', { exact: true }).waitFor();
-    await button('Bake some objects').click();
-    await button('What is seen').click();
-    const some = page.locator('aside').getByRole('button', { name: /^Bake \d object/ });
-    await until(async () => (await some.textContent()) === 'Bake 2 objects', 'both objects');
-    await page.locator('aside').getByLabel('Objects to bake').press('Backspace');
+    const objects = page.locator('aside section[aria-label="Objects"]');
+    await objects.getByLabel('Choose objects by').click();
+    await page.locator('.ant-select-item-option', { hasText: 'In the picture' }).click();
+    await objects.getByRole('button', { name: 'Choose', exact: true }).click();
+    await objects.getByText('2 chosen').waitFor();
+    await objects.getByRole('button', { name: 'List' }).click();
+    await objects.getByRole('checkbox').first().click();
+    await objects.getByText('1 chosen').waitFor();
     await desk.saved();
-    await some.click();
+    await objects.getByRole('button', { name: 'Bake it alone' }).click();
     await page.getByText(/Outside of (Ground|Wall): the quality or bounces changed/).waitFor({ timeout: 120_000 });
     expect((await bakes()).done!.only).toHaveLength(1);
   });
 
   it('leaves an object out, which the next bake gives no texels, and which is lit all the same', async () => {
-    await button('Leave an object out').click();
-    await page.keyboard.type('Wall');
-    await page.keyboard.press('Enter');
+    await desk.choose('Wall');
+    await page.getByRole('switch', { name: 'Left out of the bake' }).click();
     await page.getByText('Wall: left out now').first().waitFor();
     await desk.saved();
     await button('Bake what is stale').click();

@@ -97,7 +97,6 @@ describe('lamps at equal objects', () => {
       await press(/^Put it at 39 more/);
       await until(async () => (await rig()).placed.length === POSTS, 'the copies to stand');
     });
-    console.log(`lighting ${POSTS} posts: ${taken} clicks and keys`);
     expect(taken).toBeLessThan(15);
     const now = await rig();
     const lamps = lampsOf(now);
@@ -129,7 +128,6 @@ describe('lamps at equal objects', () => {
       await picture(...GROUND);
       await key('o');
     });
-    console.log(`a lamp more in every copy: ${taken} clicks and keys`);
     expect(taken).toBeLessThan(8);
     expect(lampsOf(await rig())).toHaveLength(before + POSTS);
   });
@@ -233,7 +231,6 @@ describe('objects chosen in the picture', () => {
       await page.mouse.click(box.x + box.width * 0.625, box.y + box.height / 2);
       await until(async () => Object.keys((await rig()).bake.densities).length === 60, 'the density to be set');
     });
-    console.log(`density of every hut: ${taken} clicks and keys`);
     expect(taken).toBeLessThan(6);
     const { densities } = (await rig()).bake;
     const [first] = Object.values(densities);

@@ -155,10 +155,11 @@ describe('a sky image in use', () => {
     return ((await (await fetch(`${address}/api/projects/${page.url().split('/').pop()}`)).json()) as { rig: Rig }).rig.cues[0]!.holds;
   };
 
-  it('lights the level, and is warned of where two suns would shine', async () => {
+  it('lights the level with its sky alone, and is warned of where two suns would shine', async () => {
     const before = await meanColor(page);
     await bringImage('evening.exr', whole);
     await page.getByText('Nothing is wrong with it.').waitFor();
+    await page.getByRole('checkbox', { name: /its sun/ }).click();
     await page.getByRole('button', { name: /^Use in/ }).click();
     await page.getByText('Two suns').waitFor();
     await until(async () => Math.max(...(await meanColor(page)).map((v, i) => Math.abs(v - before[i]!))) > 2, 'the picture to change');
@@ -171,6 +172,24 @@ describe('a sky image in use', () => {
     const { sun } = (await skies()).find((i) => i.fileName === 'evening.exr')!;
     expect((await held()).sun!.azimuthDeg).toBeCloseTo(210, 0);
     expect((await held()).sun!.illuminanceLux! / sun!.lux).toBeCloseTo(1, 2);
+  });
+
+  it('gives sky, sun and exposure in one step, which one undo takes back', async () => {
+    const before = await held();
+    await desk.leave();
+    await page.keyboard.press('Control+z');
+    await page.getByText('Two suns').waitFor();
+    await page.getByRole('button', { name: 'take it all' }).click();
+    await page.getByText('Two suns').waitFor({ state: 'detached' });
+    const { image, sun, exposure } = await held();
+    expect(image!.sun).toBe('taken');
+    expect(sun!.illuminanceLux).toBeCloseTo(before.sun!.illuminanceLux!, -2);
+    expect(exposure!.lowEv).toBe(exposure!.highEv);
+    await desk.leave();
+    await page.keyboard.press('Control+z');
+    await page.getByText('Two suns').waitFor();
+    await page.keyboard.press('Control+Shift+z');
+    await page.getByText('Two suns').waitFor({ state: 'detached' });
   });
 
   it('is turned until its sun stands over the cue’s, and set as strong as the air', async () => {
@@ -211,7 +230,7 @@ describe('a sky image in use', () => {
   });
 
   it('is painted, and so is the light it gives', async () => {
-    await page.getByText('Paint', { exact: true }).click();
+    await page.getByText('Gradient', { exact: true }).click();
     await page.getByRole('switch', { name: 'Paint the ambient light' }).click();
     const up = desk.field('Up light');
     const own = await up.inputValue();

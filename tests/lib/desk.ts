@@ -15,6 +15,12 @@ export function deskOf(page: Page) {
     async unfold(title: string) {
       if ((await group(title).getAttribute('aria-expanded')) === 'false') await group(title).click();
     },
+    /** Chooses the objects whose names match a pattern, in the Bake room. */
+    async choose(pattern: string) {
+      const names = page.locator('aside section[aria-label="Objects"]').getByLabel('Pattern of names');
+      await names.fill(pattern);
+      await names.press('Enter');
+    },
     saved: () => page.waitForSelector('[data-testid="saved"][data-saving="saved"]'),
     /** Takes the focus out of the fields, so that keys go to the studio. */
     leave: () => page.locator('body').click({ position: { x: 500, y: 20 } }),

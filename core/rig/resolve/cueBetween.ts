@@ -21,6 +21,7 @@ import { dimmerGain, dimmerUnder, ruleBurns, sunHours } from './circuits';
 import { openGroundLux } from './exposure';
 import { fogUnder, mixFog } from './fog';
 import { NO_IMAGES, type SkyImages } from './heldImage';
+import type { Lighting } from './lighting';
 import { stemGains } from './mix';
 import { neighbours, resolveHour } from './resolve';
 import { blendBodies } from './suns';
@@ -159,8 +160,17 @@ function weatherBetween(rig: Rig, hour: number, a: Holds, b: Holds): Holds['weat
   return Object.keys(out).length > 0 ? out : undefined;
 }
 
-/** What stands at an hour of the day, as a cue that is pinned there has to hold it for the light to stay as it is. */
-export function heldBetween(rig: Rig, hour: number, images: SkyImages = NO_IMAGES): HeldBetween {
+/**
+ * What stands at an hour of the day, as a cue that is pinned there has to hold it for the light to stay as it is.
+ *
+ * @param lighting that of the hour, where it is worked out already
+ */
+export function heldBetween(
+  rig: Rig,
+  hour: number,
+  images: SkyImages = NO_IMAGES,
+  lighting: () => Pick<Lighting, 'suns' | 'sky' | 'exposure'> = () => resolveHour(rig, hour, images),
+): HeldBetween {
   const around = neighbours(rig, hour);
   if (!around) return { holds: {}, of: null, nearest: [] };
   const { a: from, b: to, t } = around;
@@ -175,7 +185,7 @@ export function heldBetween(rig: Rig, hour: number, images: SkyImages = NO_IMAGE
   const [a, b] = [from.holds, to.holds];
   const near = t < 0.5 ? from : to;
   const nearest: string[] = [];
-  const lighting = resolveHour(rig, hour, images);
+  const light = lighting();
   const holds: Holds = {};
   const put = <K extends keyof Holds>(key: K, value: Holds[K] | undefined) => {
     if (value !== undefined) holds[key] = value;
@@ -210,12 +220,12 @@ export function heldBetween(rig: Rig, hour: number, images: SkyImages = NO_IMAGE
     put('airId', near.holds.airId);
     nearest.push(`the air of ${near.name}`);
   }
-  if (!sameJson(lighting.exposure, rig.exposure)) {
-    const { lowEv, highEv, biasEv } = lighting.exposure;
+  if (!sameJson(light.exposure, rig.exposure)) {
+    const { lowEv, highEv, biasEv } = light.exposure;
     put('exposure', { lowEv: Number(lowEv.toFixed(3)), highEv: Number(highEv.toFixed(3)), biasEv: Number(biasEv.toFixed(3)) });
   }
   let lux: number | null = null;
-  const burns = (rule: Circuit['rule']) => ruleBurns(rule, hour, sunHours(rig), () => (lux ??= openGroundLux(lighting)));
+  const burns = (rule: Circuit['rule']) => ruleBurns(rule, hour, sunHours(rig), () => (lux ??= openGroundLux(light)));
   put('dimmers', mixDimmers(rig, a, b, t, burns));
   put('fog', mixFogs(rig.fog, a.fog, b.fog, t));
   put(

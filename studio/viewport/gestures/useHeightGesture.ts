@@ -3,6 +3,7 @@ import { setPart } from '../../../core/rig';
 import type { Vec3 } from '../../../core/units';
 import { useHolder } from '../../desk/HolderRow';
 import { useStudioStore } from '../../state/context';
+import { cueToBe, useCueEdit } from '../../state/shownCue';
 import { currentCue } from '../../state/studioStore';
 import type { Stage } from '../renderer/stage';
 import { useHeightTool } from './heightTool';
@@ -14,18 +15,17 @@ import { placeInBox } from './placeInBox';
  */
 export function useHeightGesture(stage: Stage | null) {
   const store = useStudioStore();
+  const changeRig = useCueEdit();
   const grip = useRef<Vec3 | null>(null);
 
   const set = (heightM: number) => {
     const { sets } = useHeightTool.getState();
-    const { edit, hour } = store.getState();
-    // Between cues there is none to hold it.
-    if (!sets || hour !== null) return;
-    const { id, name } = currentCue(store.getState());
+    if (!sets) return;
+    const { id, name } = cueToBe(store.getState())?.cue ?? currentCue(store.getState());
     const isDay = useHolder.getState().sets === 'day';
     const holder = isDay ? 'day' : { cueId: id };
     const rounded = Number(heightM.toFixed(2));
-    edit(
+    changeRig(
       `${isDay ? 'Day' : name}: ${sets} at ${rounded} m`,
       (r) => (sets === 'water' ? setPart(r, holder, 'water', { levelM: rounded }) : setPart(r, holder, 'weather', { snowLineM: rounded })),
       `${id} ${sets} dragged`,

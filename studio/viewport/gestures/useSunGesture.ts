@@ -2,6 +2,7 @@ import { useRef, type PointerEvent as ReactPointerEvent } from 'react';
 import { holdBody, type HeldBodyName } from '../../../core/rig';
 import { anglesFromDirection } from '../../../core/units';
 import { useStudioStore } from '../../state/context';
+import { cueToBe, useCueEdit } from '../../state/shownCue';
 import { currentCue } from '../../state/studioStore';
 import type { Stage } from '../renderer/stage';
 import { placeInBox } from './placeInBox';
@@ -17,19 +18,20 @@ const DRAG_PX = 5;
  */
 export function useSunGesture(stage: Stage | null) {
   const store = useStudioStore();
+  const changeRig = useCueEdit();
   const drag = useRef<{ body: HeldBodyName; from: Point; x: number; y: number; moved: boolean } | null>(null);
 
   const shine = (body: HeldBodyName, from: Point, onto: Point, what: string) => {
-    const { rig, edit, hour } = store.getState();
+    const { rig } = store.getState();
     const { azimuthDeg, elevationDeg } = anglesFromDirection([from[0] - onto[0], from[1] - onto[1], from[2] - onto[2]]);
-    // Between cues there is none to hold it, and from below the horizon nothing shines.
-    if (hour !== null || !(elevationDeg > 0)) return;
-    const cue = currentCue(store.getState());
+    // From below the horizon nothing shines.
+    if (!(elevationDeg > 0)) return;
+    const cue = cueToBe(store.getState())?.cue ?? currentCue(store.getState());
     const held = {
       azimuthDeg: Number(((((azimuthDeg - rig.place.northDeg) % 360) + 360) % 360).toFixed(2)),
       elevationDeg: Number(elevationDeg.toFixed(2)),
     };
-    edit(`${cue.name}: ${body} ${what}`, (r) => holdBody(r, cue.id, body, held), `${cue.id} ${body} place`);
+    changeRig(`${cue.name}: ${body} ${what}`, (r) => holdBody(r, cue.id, body, held), `${cue.id} ${body} place`);
   };
 
   return {
