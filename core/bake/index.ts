@@ -56,6 +56,7 @@ export {
   type Gains,
 } from './mix/mix';
 export { liveLamps, type LiveLamp } from './mix/liveLamps';
+export { cueStandings, type CueStanding } from './plan/cueStandings';
 export { bakeChange, bakedLamps, staleReasons, type BakeChange } from './plan/staleReasons';
 export { createScene, mayBeHoles, startOffset, type Scene } from './transport/scene';
 export { tracedIndices } from './transport/tracedIndices';

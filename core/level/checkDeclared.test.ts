@@ -37,6 +37,7 @@ describe('what a level declares', () => {
     ['a view past its buffer', (j) => void (j.bufferViews[0]!.byteLength = 1e9), /Buffer view 0 ends at byte/],
     ['a view of no buffer', (j) => void (j.bufferViews[0]!.buffer = 7), /buffer 7, which is not there/],
     ['a view that is not there', (j) => void (j.accessors[0]!.bufferView = 99), /buffer view 99, which is not there/],
+    ['elements of no type that there is', (j) => void (j.accessors[0]!.type = '__proto__'), /no known type/],
     ['a primitive of no kind that there is', (j) => void (j.meshes[0]!.primitives[0]!.mode = 4294967296), /primitives.*mode|mode/i],
     ['an accessor that is not there', (j) => void (j.meshes[0]!.primitives[0]!.attributes.POSITION = 77), /refers to accessor 77/],
     ['a mesh that is not there', (j) => void (j.nodes[0]!.mesh = 12), /places mesh 12/],

@@ -62,7 +62,9 @@ export function checkDeclared(json: GLTF.IGLTF, bufferBytes: readonly number[]):
   let empty = 0;
   (json.accessors ?? []).forEach((accessor, i) => {
     const { count, type, componentType, bufferView, byteOffset = 0, sparse } = accessor;
-    const [numbers, bytes] = [NUMBERS[type], BYTES[componentType]];
+    // A type may be called as what every object has.
+    const numbers = Object.hasOwn(NUMBERS, type) ? NUMBERS[type] : undefined;
+    const bytes = BYTES[componentType];
     if (!numbers || !bytes || !Number.isInteger(count) || count < 0) refuse(`Accessor ${i} is of ${count} elements of no known type.`);
     if (count > MOST.vertices * 3) refuse(`Accessor ${i} declares ${large(count)} elements, more than any level that can be lit.`);
     if (bufferView === undefined) {

@@ -117,12 +117,12 @@ function StandingSection({ control }: { control: BakeControl }) {
   const reasons = change?.reasons ?? [];
   const all = change ? stemParts(change.plan).length : 0;
   return (
-    <Section title="Bake" note={failed ? 'failed' : !done ? 'nothing baked yet' : reasons.length > 0 ? 'stale' : 'fresh'}>
+    <Section title="Bake" note={failed ? 'failed' : !done ? 'nothing baked yet' : reasons.length > 0 ? 'out of date' : 'up to date'}>
       {failed && <FailedBake bake={failed} control={control} />}
       {!done && <p className={desk.text}>The picture shows live sun and unshadowed sky. A bake adds shadowed sky and bounced light.</p>}
       {reasons.length > 0 && (
         <>
-          <ul className={styles.stale} aria-label="Why the bake is stale">
+          <ul className={styles.stale} aria-label="Why the bake is out of date">
             {reasons.map((reason) => (
               <li key={reason}>{reason[0]!.toUpperCase() + reason.slice(1)}</li>
             ))}
@@ -144,7 +144,7 @@ function StandingSection({ control }: { control: BakeControl }) {
       <div className={desk.actions}>
         {(!done || reasons.length > 0) && (
           <Button type={failed && failed.kept > 0 ? 'default' : 'primary'} onClick={() => control.start()} loading={control.starting}>
-            {done ? 'Bake what is stale' : 'Bake'}
+            {done ? 'Bake what changed' : 'Bake'}
           </Button>
         )}
         {done && (

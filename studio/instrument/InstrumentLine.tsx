@@ -113,8 +113,8 @@ function Standing({ control }: { control: BakeControl }) {
       : !done
         ? 'live light, not baked'
         : reasons.length > 0
-          ? `stale: ${reasons[0]}${reasons.length > 1 ? `, and ${reasons.length - 1} more` : ''}`
-          : 'mix fresh';
+          ? `out of date: ${reasons[0]}${reasons.length > 1 ? `, and ${reasons.length - 1} more` : ''}`
+          : 'bake up to date';
   const state = atWork ? (workers === 0 ? 'stale' : 'work') : failed ? 'stale' : !done ? 'none' : reasons.length > 0 ? 'stale' : 'fresh';
   return (
     <button type="button" className={styles.standing} data-state={state} onClick={() => store.getState().enter('bake')}>

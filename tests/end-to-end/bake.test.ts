@@ -18,7 +18,7 @@ beforeAll(async () => {
   await desk.set('Density', '2');
   await page.getByText('Rough', { exact: true }).click();
   await page.locator('aside').getByRole('button', { name: 'Bake', exact: true }).click();
-  await page.getByText('mix fresh').waitFor({ timeout: 120_000 });
+  await page.getByText('bake up to date').waitFor({ timeout: 120_000 });
   await settled(page);
 }, 300_000);
 afterAll(() => studio?.close());
@@ -51,7 +51,7 @@ describe('the Bake room', () => {
     await desk.set('Sky', '4');
     expect(luminance(await look())).toBeGreaterThan(before + 2);
     await page.getByText('1 trimmed in this cue').waitFor();
-    await page.getByText('mix fresh').waitFor();
+    await page.getByText('bake up to date').waitFor();
     await desk.leave();
     await page.keyboard.press('Control+z');
     expect(Math.abs(luminance(await look()) - before)).toBeLessThan(1);
@@ -121,8 +121,8 @@ describe('the Bake room', () => {
     await page.getByRole('switch', { name: 'Left out of the bake' }).click();
     await page.getByText('Wall: left out now').first().waitFor();
     await desk.saved();
-    await button('Bake what is stale').click();
-    await page.getByText('mix fresh').waitFor({ timeout: 120_000 });
+    await button('Bake what changed').click();
+    await page.getByText('bake up to date').waitFor({ timeout: 120_000 });
     await settled(page);
     expect((await bakes()).done!.layout.densities).toEqual({ Wall: 0 });
     const [r, g] = await look();
@@ -136,7 +136,7 @@ describe('the Bake room', () => {
   it('pauses a bake and lets it go on', async () => {
     await desk.set('Density', '12');
     await desk.saved();
-    await button('Bake what is stale').click();
+    await button('Bake what changed').click();
     await button('Pause').click({ timeout: 30_000 });
     await page.getByText('What is gathered stays until it goes on.').waitFor();
     expect((await bakes()).atWork!.state).toBe('paused');
@@ -147,7 +147,7 @@ describe('the Bake room', () => {
   });
 
   it('says why a bake failed, and lets it go on from what is kept', async () => {
-    await button('Bake what is stale').click();
+    await button('Bake what changed').click();
     const { id } = (await until(async () => (await bakes()).atWork, 'the bake'))!;
     const kept = await until(
       async () => ((await bakes()).atWork?.kept ?? 0) > 0 && (await bakes()).atWork!.kept,

@@ -88,6 +88,8 @@ describe('five minutes from a bare level to a believable light', () => {
 
   it('scrubs to an hour, chooses an air and moves its haze, which makes a copy of the shipped one', async () => {
     await desk.standAt(16.5);
+    // For the day: between cues, what is set for the cue makes one.
+    await page.locator('aside section[aria-label="Air"]').getByText('The day', { exact: true }).click();
     await page.getByRole('combobox', { name: 'Air', exact: true }).click();
     await page.locator('.ant-select-item-option', { hasText: 'Dry upland' }).click();
     await desk.set('Haze', '4');
@@ -98,6 +100,17 @@ describe('five minutes from a bare level to a believable light', () => {
   });
 
   it('keeps the light as a cue, with the sun where it is wanted, exposed for what it really is', async () => {
+    expect((await project()).rig.cues).toHaveLength(2);
+    await page.locator('aside section[aria-label="Air"]').getByText('This cue', { exact: true }).click();
+    // The first edit makes the cue of this hour, as one step with it.
+    await desk.set('Elevation', '24');
+    await page.getByText('The cue At 16:30 was made, to hold this.').waitFor();
+    await desk.saved();
+    expect((await project()).rig.cues.map((c) => c.name)).toContain('At 16:30');
+    await desk.leave();
+    await page.keyboard.press('Control+z');
+    await page.getByRole('button', { name: 'Make a cue of this' }).waitFor();
+    await until(async () => (await project()).rig.cues.length === 2, 'the cue to be gone');
     await page.getByRole('button', { name: 'Make a cue of this' }).click();
     await desk.set('Elevation', '24');
     await page.getByRole('button', { name: 'neutral' }).click();

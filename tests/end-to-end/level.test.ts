@@ -57,7 +57,7 @@ describe('a new version of a level', () => {
     await page.getByText('Rough', { exact: true }).click();
     await desk.saved();
     await button('Bake').click();
-    await page.getByText('mix fresh').waitFor({ timeout: 120_000 });
+    await page.getByText('bake up to date').waitFor({ timeout: 120_000 });
     const before = { ...(await project()), bake: (await bakes()).done! };
 
     await drop('Yard.glb', Buffer.from(await (await levelIo()).writeBinary(quadDocument(moved))));
@@ -72,8 +72,8 @@ describe('a new version of a level', () => {
     expect(done!.maps.slice(0, before.bake.maps.length)).toEqual(before.bake.maps);
     expect(done!.maps).toHaveLength(before.bake.maps.length + 1);
 
-    await button('Bake what is stale').click();
-    await page.getByText('mix fresh').waitFor({ timeout: 120_000 });
+    await button('Bake what changed').click();
+    await page.getByText('bake up to date').waitFor({ timeout: 120_000 });
     const { done: baked } = await bakes();
     expect(baked!.only).toEqual(['Wall']);
     expect(baked!.plan.changed).toBeUndefined();

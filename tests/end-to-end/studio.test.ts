@@ -105,17 +105,17 @@ describe('the studio, in a real browser', () => {
     await page.mouse.move(dome.x + dome.width / 2 + 50, dome.y + dome.height / 2);
     await page.mouse.up();
     await until(async () => (await field('Azimuth').inputValue()) === '90.0', 'the sun in the east');
-    await page.getByText('holds 2 of 5').waitFor();
+    await page.getByText('2 of 5 set in this cue').waitFor();
     await page.locator('aside label', { hasText: 'Azimuth' }).first().dblclick();
     await page.locator('aside label', { hasText: 'Elevation' }).first().dblclick();
-    await page.getByText('by the day').waitFor();
+    await page.getByText('follows the day').waitFor();
   });
 
   it('lets the sun shine along the line of sight, and asks the almanac when it does', async () => {
     await page.keyboard.down('Alt');
     await page.mouse.click(520, 640);
     await page.keyboard.up('Alt');
-    await page.getByText('holds 2 of 5').waitFor();
+    await page.getByText('2 of 5 set in this cue').waitFor();
     await page.getByRole('button', { name: 'find', exact: true }).click();
     await page
       .getByText(/Never over this place|take date and hour/)
@@ -123,7 +123,7 @@ describe('the studio, in a real browser', () => {
       .waitFor();
     await page.locator('body').click({ position: { x: 500, y: 20 } });
     await page.keyboard.press('Control+z');
-    await page.getByText('by the day').waitFor();
+    await page.getByText('follows the day').waitFor();
   });
 
   it('answers nonsense of place and day with a word, and changes nothing', async () => {
@@ -164,7 +164,7 @@ describe('the studio, in a real browser', () => {
     await page.getByText('Rough').click();
     await page.getByRole('button', { name: 'Bake', exact: true }).last().click();
     await page.getByText(/Laying out the lightmaps|Tracing light|Filtering/).waitFor();
-    await page.getByText('mix fresh').waitFor({ timeout: 120_000 });
+    await page.getByText('bake up to date').waitFor({ timeout: 120_000 });
     await page.waitForFunction(() => document.querySelector('[data-testid="picture"]')?.getAttribute('data-baked') !== '');
     expect(apart(await meanColor(page), before)).toBeGreaterThan(1);
   });
@@ -216,11 +216,11 @@ describe('the studio, in a real browser', () => {
 
   it('says what is stale when the sun has moved, and stays lit by a live shadow', async () => {
     await setField('Azimuth', '150');
-    await page.getByText(/stale: Noon: its light moved by/).waitFor();
+    await page.getByText(/out of date: Noon: its light moved by/).waitFor();
     await settled(page);
     await page.locator('body').click({ position: { x: 500, y: 20 } });
     await page.keyboard.press('Control+z');
-    await page.getByText('mix fresh').waitFor();
+    await page.getByText('bake up to date').waitFor();
     await saved();
   });
 
@@ -297,7 +297,7 @@ describe('the studio, in a real browser', () => {
     await settled(page);
     await page.getByRole('button', { name: /^Late sun, 18:45/ }).waitFor();
     // Its hour moved its sun, so the bake says so after the reload too.
-    await page.getByText(/stale: Late sun: its light moved by/).waitFor();
+    await page.getByText(/out of date: Late sun: its light moved by/).waitFor();
     expect(await field('Elevation').inputValue()).toBe('35.0');
   });
 

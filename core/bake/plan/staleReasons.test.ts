@@ -2,7 +2,7 @@ import { lampWith } from '../../../tests/lib/lamps';
 import type { Lamp } from '../../lamps';
 import { NO_CIRCUIT, checkRig, defaultRig, fixedExposure, type Rig } from '../../rig';
 import { orderedJson } from '../../units';
-import { bakeChange, bakedLamps, planBake, staleReasons, stemParts, tracedParts, type BakePlan } from '..';
+import { bakeChange, bakedLamps, cueStandings, planBake, staleReasons, stemParts, tracedParts, type BakePlan } from '..';
 import { aureoleKey, sunKey } from '../stems/stemParts';
 
 /** A rig with lamps of two circuits and of none, and with glowing materials. */
@@ -238,5 +238,29 @@ describe('after any edits', () => {
     expect([...all(rig)].sort()).toEqual(['a', 'b', 'c', 'd']);
     const moved = edited((r) => ((lampOf(r, 'a').at = [9, 9, 9]), (lampOf(r, 'b').kept = 'bounce'), (lampOf(r, 'c').name = 'Named')));
     expect([...all(moved)].sort()).toEqual(['c', 'd']);
+  });
+});
+
+describe('how each cue stands to a bake', () => {
+  const states = (baked: Parameters<typeof cueStandings>[0], of: Rig) => [...cueStandings(baked, of).values()].map((s) => s.state);
+
+  it('is told for all where nothing is baked, where nothing changed, and where the whole level did', () => {
+    expect(states(null, rig)).toEqual(['not baked', 'not baked']);
+    expect(states(bakedOf(rig), rig)).toEqual(['baked', 'baked']);
+    const denser = edited((r) => (r.bake.texelsPerM = 9));
+    expect(states(bakedOf(rig), denser)).toEqual(['out of date', 'out of date']);
+    expect(cueStandings(bakedOf(rig), denser).get('noon')!.why).toBe('the texel density or map size changed');
+  });
+
+  it('leaves alone what a change gives no light', () => {
+    const moved = edited((r) => (r.cues[1]!.hour = 16));
+    expect(states(bakedOf(rig), moved)).toEqual(['baked', 'out of date']);
+    expect(cueStandings(bakedOf(rig), moved).get('late')!.why).toMatch(/^Late sun: its light moved by/);
+    const added = edited((r) => r.cues.push({ ...structuredClone(r.cues[0]!), id: 'new', name: 'New', hour: 9 }));
+    expect(states(bakedOf(rig), added)).toEqual(['baked', 'baked', 'not baked']);
+    // A lamp that moved in a circuit which one cue alone has on.
+    const dark = edited((r) => (r.cues[0]!.holds.dimmers = { house: { on: false, level: 1, tint: '#ffffff' } }));
+    const lampMoved = edited((r) => (lampOf(r, 'c').at = [9, 3, 0]), dark);
+    expect(states(bakedOf(dark), lampMoved)).toEqual(['baked', 'out of date']);
   });
 });

@@ -1,0 +1,32 @@
+import { resolveCue, type Rig } from '../../rig';
+import type { LayoutOptions } from '../../level';
+import type { BakePlan } from './bakePlan';
+import { bakeChange } from './staleReasons';
+
+/** How a cue's light stands to a bake: in it as it is now, in it as it was, or not in it. */
+export interface CueStanding {
+  state: 'baked' | 'out of date' | 'not baked';
+  /** What changed, in words; empty where nothing did. */
+  why: string;
+}
+
+/** How each cue stands to a bake, by their ids. A change that a cue has no light of leaves it as it is. */
+export function cueStandings(baked: { plan: BakePlan; layout: LayoutOptions } | null, rig: Rig): Map<string, CueStanding> {
+  const all = (standing: CueStanding) => new Map(rig.cues.map((c) => [c.id, standing]));
+  if (!baked) return all({ state: 'not baked', why: 'Nothing is baked yet' });
+  const { reasons, trace } = bakeChange(baked, rig);
+  if (reasons.length === 0) return all({ state: 'baked', why: '' });
+  if (!trace.partly) return all({ state: 'out of date', why: reasons[0]! });
+  const changed = new Set(trace.circuits.map((c) => c.id));
+  return new Map(
+    rig.cues.map((cue): [string, CueStanding] => {
+      const own = reasons.find((r) => r.startsWith(`${cue.name}: `) || r === `${cue.name} is not baked yet`);
+      if (trace.suns.some((s) => s.cues.includes(cue.id))) {
+        const isKnown = baked.plan.suns.some((s) => s.cues.includes(cue.id));
+        return [cue.id, { state: isKnown ? 'out of date' : 'not baked', why: own ?? 'Its sun is not traced where it stands' }];
+      }
+      const burns = changed.size > 0 && resolveCue(rig, cue).circuits.some((c) => changed.has(c.id) && c.gain.some((v) => v > 0));
+      return [cue.id, burns || trace.partly!.glow ? { state: 'out of date', why: reasons[0]! } : { state: 'baked', why: '' }];
+    }),
+  );
+}
