@@ -3,6 +3,7 @@ import { STEM_LABELS, VIEWS, flipMuteCircuit, flipSolo, flipSoloCircuit, hearAll
 import type { BakeControl } from '../bake/useBakeControl';
 import { flipPart, useGrading } from '../grade/gradingStore';
 import { lampActions } from '../lamps/lampActions';
+import { flipBall } from '../lamps/useBallGesture';
 import { openOrClose, useLampTool } from '../lamps/lampTool';
 import { chooseAllLike, chooseObjects } from '../objects/objectChoice';
 import { vantageOf, type StudioStore } from '../state/studioStore';
@@ -136,6 +137,7 @@ export function studioCommands(store: StudioStore, bakes: BakeControl, overlays:
     bakes.bakes.atWork
       ? { id: 'cancel bake', name: 'Cancel the bake', run: bakes.cancel }
       : { id: 'bake', name: 'Bake', keys: 'mod+b', run: bakes.start },
+    { id: 'ball', name: 'Put a test ball into the level, or take it away', run: flipBall },
     { id: 'plan', name: 'Look at the level straight from above, or no more', keys: 't', run: flipPlan },
     { id: 'home', name: 'Look from the vantage', keys: 'h', run: () => useView.getState().stand?.(vantageOf(store.getState())) },
     { id: 'whole', name: 'Look at the whole level', keys: 'shift+h', run: () => useView.getState().stand?.(null) },

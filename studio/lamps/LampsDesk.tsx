@@ -18,6 +18,7 @@ import { LampSection } from './LampSection';
 import { ProfilesSection } from './ProfilesSection';
 import { LampDrag, pressLamps } from './LampDrag';
 import { AtObjectsSection } from './AtObjectsSection';
+import { flipBall } from './useBallGesture';
 import { flipPlan } from '../viewport/planStore';
 import { lampActions } from './lampActions';
 import { choose, closeCopy, openIn, openOrClose, useLampTool, type DragAlong, type LampMode } from './lampTool';
@@ -59,9 +60,10 @@ export function LampsDesk() {
         {mine.length > 0 && <ChosenActions mine={mine} openId={openId} edit={edit} />}
         <Isolux />
       </Section>
+      {openId === null && mine.length > 0 && <AtObjectsSection mine={mine} rig={rig} edit={edit} />}
       {mine.length > 0 && <LampSection lamps={mine} openId={openId} rig={rig} edit={edit} />}
-      {openId === null && <AtObjectsSection mine={mine} rig={rig} edit={edit} />}
       <CircuitsSection rig={rig} edit={edit} />
+      {openId === null && mine.length === 0 && <AtObjectsSection mine={mine} rig={rig} edit={edit} />}
       <FixturesSection rig={rig} edit={edit} />
       <FaultsSection rig={rig} lamps={lamps} />
       <ProfilesSection rig={rig} edit={edit} />
@@ -98,7 +100,7 @@ const ALONG: { value: DragAlong; label: string; title?: string }[] = [
 const ROW = linear('', 2, 100, 1, 0);
 
 const PlacingSection = memo(function PlacingSection({ chosen }: { chosen: StandingLamp[] }) {
-  const { mode, standOffM, gridM, ball, along, rowOf, openId } = useLampTool();
+  const { mode, standOffM, gridM, ballAt, along, rowOf, openId } = useLampTool();
   const canAim = chosen.some((l) => l.placedId === null || l.placedId === openId);
   const begin = (next: 'place' | 'aim' | 'row') => useLampTool.setState({ mode: mode === next ? 'choose' : next, fixtureId: null });
   return (
@@ -168,8 +170,8 @@ const PlacingSection = memo(function PlacingSection({ chosen }: { chosen: Standi
         onChange={(v) => useLampTool.setState({ gridM: v })}
       />
       <div className={desk.pick}>
-        <span title="Live lamps cast its shadow, baked ones do not">Test ball</span>
-        <Switch size="small" aria-label="Test ball" checked={ball} onChange={(on) => useLampTool.setState({ ball: on })} />
+        <span title="Drag it along surfaces. Live light casts its shadow, baked light does not">Test ball</span>
+        <Switch size="small" aria-label="Test ball" checked={ballAt !== null} onChange={flipBall} />
       </div>
     </Section>
   );

@@ -1,5 +1,6 @@
 import { create } from 'zustand';
 import type { Lamp } from '../../core/lamps';
+import type { Vec3 } from '../../core/units';
 import { lampsOf, openedCopy, type Rig, type StandingLamp } from '../../core/rig';
 
 /** What a click in the picture does in the Lamps room. */
@@ -31,8 +32,8 @@ interface LampTool {
   dragged: { ids: string[]; x: number; y: number; over: string | null } | null;
   /** The isolux lines that are drawn for the chosen lamps, and how far under them. */
   isolux: { lux: number[]; belowM: number } | null;
-  /** Whether the test ball rolls. */
-  ball: boolean;
+  /** Where the middle of the test ball is; null while there is none. */
+  ballAt: Vec3 | null;
   /** Whether the dimmer plan stands over the picture. */
   plan: boolean;
 }
@@ -51,7 +52,7 @@ export const useLampTool = create<LampTool>(() => ({
   circuitId: null,
   dragged: null,
   isolux: null,
-  ball: false,
+  ballAt: null,
   plan: false,
 }));
 

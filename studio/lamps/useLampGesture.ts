@@ -55,13 +55,12 @@ export function useLampMarks(stand: { stage: Stage; director: Director } | null)
   const levelHash = useStudio((s) => s.level.hash);
   const chosen = useLampTool((s) => s.chosen);
   const openId = useLampTool((s) => s.openId);
-  const ball = useLampTool((s) => s.ball);
   useEffect(() => {
     if (!stand) return;
     const isolux = stand.stage.mark(isOpen ? { lamps: lampsOf(rig), profiles: rig.profiles, chosen, openId: openIn(rig, openId) } : null);
     useLampTool.setState({ isolux });
     stand.director.remark();
-  }, [stand, isOpen, rig, chosen, openId, ball, levelHash]);
+  }, [stand, isOpen, rig, chosen, openId, levelHash]);
 }
 
 const minus = (a: Vec3, b: Vec3): Vec3 => a.map((v, c) => v - b[c]!) as Vec3;
@@ -199,7 +198,7 @@ export function useLampGesture(stage: Stage | null) {
 
   return {
     onPointerDownCapture(event: ReactPointerEvent<HTMLElement>) {
-      if (store.getState().room !== 'lamps' || event.button !== 0 || event.altKey || !stage) return;
+      if (store.getState().room !== 'lamps' || event.button !== 0 || event.altKey || event.defaultPrevented || !stage) return;
       const { mode, chosen: ids } = useLampTool.getState();
       const lamp = mode === 'choose' ? lampUnder(event) : null;
       const [x, y] = [event.clientX, event.clientY];

@@ -12,6 +12,7 @@ import { vantageOf } from '../state/studioStore';
 import { Director } from './renderer/director';
 import { Stage } from './renderer/stage';
 import { useModels } from '../lamps/useModels';
+import { useBallGesture } from '../lamps/useBallGesture';
 import { useLampGesture, useLampMarks } from '../lamps/useLampGesture';
 import { ChoiceRect } from '../objects/ChoiceRect';
 import { useObjectGesture, useOutlines } from '../objects/useObjectGesture';
@@ -57,6 +58,7 @@ export function Viewport({ bake }: { bake: BakeView | null }) {
       useView.setState({
         vantage: () => stage.controls.vantage(),
         stand: (vantage) => stage.controls.stand(vantage ?? stage.wholeView()),
+        placeForBall: () => stage.placeForBall(),
         walk: (step, seconds) => stage.walk(step, seconds),
         glows: () => stage.lit.glows(),
         picture: (lighting, width, height) => stage.picture(lighting, stage.controls.vantage(), width, height),
@@ -122,6 +124,7 @@ export function Viewport({ bake }: { bake: BakeView | null }) {
 
   const sunGesture = useSunGesture(stand?.stage ?? null);
   const heightGesture = useHeightGesture(stand?.stage ?? null);
+  const ballGesture = useBallGesture(stand?.stage ?? null);
   const lampGesture = useLampGesture(stand?.stage ?? null);
   const objectGesture = useObjectGesture(stand?.stage ?? null);
   useLampMarks(stand);
@@ -129,6 +132,7 @@ export function Viewport({ bake }: { bake: BakeView | null }) {
   const gesture = (name: keyof typeof sunGesture) => (event: React.PointerEvent<HTMLElement>) => {
     sunGesture[name](event);
     heightGesture[name](event);
+    ballGesture[name](event);
     lampGesture[name](event);
     objectGesture[name](event);
   };

@@ -14,6 +14,8 @@ export interface View {
   vantage: (() => Vantage) | null;
   /** Goes to a vantage; null is the view of the whole level. */
   stand: ((vantage: Vantage | null) => void) | null;
+  /** A place for the test ball, on the floor under what is looked at. */
+  placeForBall: (() => Vec3) | null;
   walk: ((step: Step, seconds: number) => void) | null;
   /** Nearest surface from a point, whether it is met from behind. */
   cast: SurfaceCast | null;
@@ -44,6 +46,7 @@ export const NO_VIEW: View = {
   drawn: '',
   vantage: null,
   stand: null,
+  placeForBall: null,
   walk: null,
   cast: null,
   castObject: null,

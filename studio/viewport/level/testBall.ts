@@ -1,15 +1,13 @@
-import { Mesh, MeshLambertMaterial, SphereGeometry, type Vector3 } from 'three';
+import { Mesh, MeshLambertMaterial, SphereGeometry } from 'three';
+import type { Vec3 } from '../../../core/units';
 import { StandInLight } from './standInLight';
 
-const RADIUS_M = 0.3;
+export const BALL_RADIUS_M = 0.3;
 const ALBEDO = 0.75;
-/** It goes round on a circle of this radius, once in so many seconds. */
-const CIRCLE_M = 1.4;
-const ROUND_S = 8;
 
 /**
- * A ball that goes round near what is looked at, to see what live light does to things that move: live lamps cast its shadow,
- * baked ones do not.
+ * A ball that is put into the level to see what light does to things that move: live light casts its shadow, baked light does not, and the
+ * light about it falls on it.
  */
 export class TestBall {
   readonly mesh: Mesh<SphereGeometry, MeshLambertMaterial>;
@@ -20,17 +18,21 @@ export class TestBall {
     material.color.setScalar(ALBEDO);
     patch(material);
     this.light.patch(material);
-    this.mesh = new Mesh(new SphereGeometry(RADIUS_M, 32, 20), material);
+    this.mesh = new Mesh(new SphereGeometry(BALL_RADIUS_M, 32, 20), material);
     this.mesh.castShadow = true;
     this.mesh.receiveShadow = true;
     this.mesh.visible = false;
   }
 
-  /** Puts it where it is at a moment (ms), on the floor about a point. */
-  roll(about: Vector3, floorY: number, now: number): void {
-    const turn = ((now / 1000 / ROUND_S) % 1) * 2 * Math.PI;
-    this.mesh.position.set(about.x + Math.cos(turn) * CIRCLE_M, floorY + RADIUS_M + 0.02, about.z + Math.sin(turn) * CIRCLE_M);
-    this.mesh.updateMatrixWorld();
+  /** Puts it somewhere, or takes it away; answers whether it stands otherwise than before. */
+  put(at: Vec3 | null): boolean {
+    const { mesh } = this;
+    if (!at && !mesh.visible) return false;
+    if (at && mesh.visible && mesh.position.toArray().every((v, c) => v === at[c])) return false;
+    mesh.visible = at !== null;
+    if (at) mesh.position.set(...at);
+    mesh.updateMatrixWorld();
+    return true;
   }
 
   dispose(): void {

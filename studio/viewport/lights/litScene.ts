@@ -18,6 +18,7 @@ import { Mixer } from '../mix/mixer';
 import { probeCoefficients, trimmed } from '../renderer/develop';
 import { SkyDome } from '../sky/skyDome';
 import type { RoleRule } from '../../../core/roles';
+import type { Vec3 } from '../../../core/units';
 import { Roofs } from '../weather/roofs';
 import { SkyOpenness } from './skyOpenness';
 import { SkyMirror } from '../weather/skyMirror';
@@ -240,15 +241,11 @@ export class LitScene {
     return this.suns?.cost(this.renderer, camera) ?? null;
   }
 
-  /** Rolls the test ball on, or takes it away; shadows are drawn anew where it was and is. */
-  rollBall(on: boolean, about: Vector3, floorY: number, now: number): void {
-    const { mesh } = this.ball;
-    if (!on && !mesh.visible) return;
-    mesh.visible = on;
+  /** Puts the test ball somewhere, or takes it away; shadows are drawn anew where it was and is. */
+  putBall(at: Vec3 | null): void {
+    if (!this.ball.put(at)) return;
     this.lamps.moved();
     this.suns?.moved();
-    if (!on) return;
-    this.ball.roll(about, floorY, now);
     this.litBy = null;
   }
 

@@ -42,9 +42,8 @@ function directed(rig = defaultRig()) {
   const stage = {
     hasLevel: true,
     controls: { walking: false },
-    lit: { standModels: () => undefined },
+    lit: { standModels: () => undefined, putBall: () => undefined },
     showPlan: () => undefined,
-    rollBall: () => undefined,
     draw: (lighting: Lighting, moving: boolean) => (drawn.push({ lighting, moving }), 12.5),
     read: (_: Lighting, x: number) => (read.push(x), { lux: x, luminance: x / 2 }),
     shadowCost: () => ({ ms: 1 }),

@@ -63,7 +63,8 @@ export class Director {
     private readonly store: StudioStore,
     private readonly settled: (yes: boolean) => void,
   ) {
-    const unsubscribes = [useListening, useGrading, usePlan].map((store) => store.subscribe(() => this.ask()));
+    const unsubscribes: (() => void)[] = [useListening, useGrading, usePlan].map((store) => store.subscribe(() => this.ask()));
+    unsubscribes.push(useLampTool.subscribe(({ ballAt }, before) => ballAt !== before.ballAt && this.ask()));
     unsubscribes.push(useScopes.subscribe(({ open }, before) => open && !before.open && this.ask()));
     unsubscribes.push(usePicture.subscribe(({ choice }, before) => choice !== before.choice && this.ask()));
     this.unlisten = () => unsubscribes.forEach((stop) => stop());
@@ -143,8 +144,7 @@ export class Director {
     const now = performance.now();
     this.runDay(now);
     const state = this.store.getState();
-    const rolls = useLampTool.getState().ball && state.room === 'lamps';
-    const fading = isFading(state, now) || state.playing || rolls;
+    const fading = isFading(state, now) || state.playing;
     // Where pictures take long, one that a change asks for is drawn coarsely first, as a value that is dragged brings the next.
     const isHeld = now - this.movedAt < SETTLE_MS || (this.pacing.detail < 1 && now - this.changedAt < SETTLE_MS);
     const moving = fading || isHeld;
@@ -164,7 +164,7 @@ export class Director {
     );
     const plan = usePlan.getState();
     this.stage.showPlan(plan.on, plan.cutM);
-    this.stage.rollBall(rolls, now);
+    this.stage.lit.putBall(useLampTool.getState().ballAt);
     const ev100 = this.stage.draw(lighting, moving, moving ? this.pacing.detail : 1);
     this.underWay = { askedAt, startedAt: now, moving, stands: this.stage.fence() };
     this.nextFrame();

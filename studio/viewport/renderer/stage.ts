@@ -23,6 +23,7 @@ import { luminance, whiteLuminance, type Vec3 } from '../../../core/units';
 import { PlanControls } from '../gestures/planControls';
 import { ViewControls, type Step } from '../gestures/viewControls';
 import type { LevelModel } from '../level/levelModel';
+import { BALL_RADIUS_M } from '../level/testBall';
 import { FogShadows } from '../lights/fogShadows';
 import { LampMarks, placeInPicture, type Marks } from '../lights/lampMarks';
 import { LitScene } from '../lights/litScene';
@@ -115,11 +116,11 @@ export class Stage {
     this.plan.resize(width, height);
   }
 
-  /** Rolls the test ball on about what is looked at, or takes it away. */
-  rollBall(on: boolean, now: number): void {
+  /** A place for the test ball: on the floor under what is looked at. */
+  placeForBall(): Vec3 {
     const about = this.controls.focus;
-    const floorY = on ? (this.groundBelow(about.clone().setY(about.y + 1.5)) ?? about.y) : about.y;
-    this.lit.rollBall(on, about, floorY, now);
+    const floorY = this.groundBelow(about.clone().setY(about.y + 1.5)) ?? about.y;
+    return [about.x, floorY + BALL_RADIUS_M, about.z];
   }
 
   prepareToPick(): Promise<void> {
