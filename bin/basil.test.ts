@@ -380,7 +380,20 @@ describe('the command line', () => {
       output: { by: 'candela', candela: 100 },
     });
     const fixtures: Rig['fixtures'] = [{ id: 'f', name: 'Pendant', lamps: [{ ...lamp, at: [0, 0, 0] }], model: null, without: [] }];
-    const placed: Rig['placed'] = [{ id: 'p', name: 'Pendant 1', fixtureId: 'f', at: [0, 2, 0], turnDeg: 0, tiltDeg: 0, rollDeg: 0, object: null, level: 0.5, circuitId: null }];
+    const placed: Rig['placed'] = [
+      {
+        id: 'p',
+        name: 'Pendant 1',
+        fixtureId: 'f',
+        at: [0, 2, 0],
+        turnDeg: 0,
+        tiltDeg: 0,
+        rollDeg: 0,
+        object: null,
+        level: 0.5,
+        circuitId: null,
+      },
+    ];
     const cues = [{ ...cueWith({ sky: uniformSky(0), sun: { illuminanceLux: 0 } }), name: 'Night' }];
     put('ground.glb', await quadLevel([ground]));
     put('lamps.json', rigOf({ lamps: [lamp], circuits, fixtures, placed, cues }));

@@ -9,6 +9,7 @@ import {
   lampsOf,
   leaveWithout,
   makeFixture,
+  modelsOf,
   moveStanding,
   pasteValues,
   placeFixture,
@@ -17,6 +18,7 @@ import {
   readRig,
   removeStanding,
   repeatStanding,
+  takeModel,
   type Rig,
 } from '..';
 import { lampFrame } from '../../lamps';
@@ -64,6 +66,15 @@ describe('lamps at every equal object', () => {
     );
     near(lampFrame(lamps[2]!.aim).forward, turnBy(lampFrame(lamps[0]!.aim).forward, turn));
     expect(lit().placed.map((p) => p.object)).toEqual(['Post 1', 'Post 2', 'Post 3']);
+  });
+
+  it('have no model besides, where the model is what they stand at', () => {
+    const asPost = edited((r) => takeModel(r, r.fixtures[0]!.id, 'Post 1', [0, 0, 0]), lit());
+    expect(modelsOf(asPost)).toEqual([]);
+    const asLantern = edited((r) => takeModel(r, r.fixtures[0]!.id, 'Lantern', [0, 0, 0]), lit());
+    expect(modelsOf(asLantern)).toHaveLength(2);
+    const elsewhere = edited((r) => void placeFixture(r, r.fixtures[0]!.id, [40, 0, 0], 0, null), asPost);
+    expect(modelsOf(elsewhere).map((m) => m.at)).toEqual([[40, 0, 0]]);
   });
 
   it('are not put twice at one, nor where they are not wanted', () => {

@@ -20,13 +20,20 @@ const sameTurn = (a: Turn, b: Turn): boolean =>
 
 /**
  * Every model that stands in the level besides the level's own objects. A copy that stands where its fixture was made of an object
- * of the level is left out: the object itself is there.
+ * of the level is left out: the object itself is there. So are copies at equal objects, where the model is such an object.
  */
 export function modelsOf({ fixtures, placed }: Pick<Rig, 'fixtures' | 'placed'>): StandingModel[] {
   const byId = new Map(fixtures.map((f) => [f.id, f.model]));
-  return placed.flatMap(({ id, fixtureId, at, turnDeg, tiltDeg, rollDeg }) => {
+  // Fixtures whose model is what their copies stand at: the object is at each of them already.
+  const atThemselves = new Set(
+    placed.flatMap(({ fixtureId, object }) => {
+      const model = byId.get(fixtureId);
+      return model?.from === 'level' && model.object === object ? [fixtureId] : [];
+    }),
+  );
+  return placed.flatMap(({ id, fixtureId, at, object, turnDeg, tiltDeg, rollDeg }) => {
     const model = byId.get(fixtureId);
-    if (!model) return [];
+    if (!model || (object !== null && atThemselves.has(fixtureId))) return [];
     const own = { turnDeg, tiltDeg, rollDeg };
     const [pivot, from]: [Vec3, Turn] = model.from === 'level' ? [model.at, model] : [[0, 0, 0], NO_TURN];
     const isAsMade = sameTurn(own, from);

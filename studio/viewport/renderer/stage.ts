@@ -3,7 +3,6 @@ import {
   FloatType,
   NoToneMapping,
   Plane,
-  Raycaster,
   SRGBColorSpace,
   ShaderChunk,
   Vector2,
@@ -13,13 +12,13 @@ import {
   type Camera,
   type OrthographicCamera,
   type PerspectiveCamera,
-  type Ray,
 } from 'three';
 import { TONE_CURVE_GLSL, isFixed, measureScopes, meteredEv, type Scopes } from '../../../core/grade';
 import { frameAll } from '../../../core/preview';
 import type { Lighting, Vantage } from '../../../core/rig';
 import type { RoleRule } from '../../../core/roles';
 import { luminance, whiteLuminance, type Vec3 } from '../../../core/units';
+import { heightOn, pointAtHeight, pointOnLine } from '../gestures/places';
 import { PlanControls } from '../gestures/planControls';
 import { ViewControls, type Step } from '../gestures/viewControls';
 import type { LevelModel } from '../level/levelModel';
@@ -49,8 +48,6 @@ const METER = { width: 72, height: 48 };
 const SLOW_MS = 90;
 /** Size of the small picture that the scopes measure. */
 const SCOPED = { width: 160, height: 100 };
-/** Nothing is dragged farther from the eye than this, metres. */
-const FARTHEST_DRAG_M = 1000;
 /** Points of the picture that are looked through for what it shows. */
 const SEEN = { across: 64, down: 40 };
 /**
@@ -411,12 +408,6 @@ export class Stage {
     return (this.lit.level?.pick(x, y, this.camera)?.point.toArray() as [number, number, number] | undefined) ?? null;
   }
 
-  private rayAt(x: number, y: number): Ray {
-    const caster = new Raycaster();
-    caster.setFromCamera(new Vector2(x, y), this.camera);
-    return caster.ray;
-  }
-
   /** The camera that the picture on screen is seen by. */
   get camera(): PerspectiveCamera | OrthographicCamera {
     return this.plan.isOn ? this.plan.camera : this.controls.camera;
@@ -431,32 +422,19 @@ export class Stage {
     this.controls.enabled = !this.plan.isOn;
   }
 
-  /** The point at a height, metres, that a place of the picture looks at; null where it looks past it, or nearly along it. */
+  /** The point at a height that a place of the picture looks at. */
   pointAtHeight(heightM: number, x: number, y: number): Vec3 | null {
-    const { origin, direction } = this.rayAt(x, y);
-    const t = (heightM - origin.y) / direction.y;
-    return t > 0 && t < FARTHEST_DRAG_M ? (origin.addScaledVector(direction, t).toArray() as Vec3) : null;
+    return pointAtHeight(this.camera, heightM, x, y);
   }
 
-  /** The point of a line nearest to what a place of the picture looks along; null where it looks along the line. */
+  /** The point of a line nearest to what a place of the picture looks along. */
   pointOnLine(through: Vec3, axis: Vec3, x: number, y: number): Vec3 | null {
-    const { origin, direction } = this.rayAt(x, y);
-    const line = new Vector3(...axis);
-    const from = new Vector3(...through).sub(origin);
-    const cos = line.dot(direction);
-    const square = 1 - cos * cos;
-    if (square < 1e-4) return null;
-    const t = (cos * direction.dot(from) - line.dot(from)) / square;
-    return Math.abs(t) < FARTHEST_DRAG_M ? (new Vector3(...through).addScaledVector(line, t).toArray() as Vec3) : null;
+    return pointOnLine(this.camera, through, axis, x, y);
   }
 
-  /** Height at which a place of the picture lies on an upright wall through a point, facing the eye; null where it looks past it. */
+  /** Height at which a place of the picture lies on an upright wall through a point, facing the eye. */
   heightOn(through: Vec3, x: number, y: number): number | null {
-    const { camera } = this.controls;
-    const look = new Vector3(x, y, 0.5).unproject(camera).sub(camera.position);
-    const away = new Vector3(...through).sub(camera.position).setY(0);
-    const t = away.lengthSq() / away.dot(look);
-    return t > 0 && Number.isFinite(t) ? camera.position.y + look.y * t : null;
+    return heightOn(this.camera, through, x, y);
   }
 
   /** The point of the level at a place of the picture with the side it shows there, or null for the sky. */
