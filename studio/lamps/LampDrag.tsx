@@ -27,8 +27,16 @@ export function pressLamps(event: ReactPointerEvent<HTMLElement>, ids: string[])
   window.addEventListener('pointercancel', end);
 }
 
-/** Lamps on their way from the list to a circuit: what follows the pointer, and what happens where it lets go. Escape puts them back. */
-export function LampDrag({ drop }: { drop(ids: ReadonlySet<string>, circuitId: string): void }) {
+interface Props {
+  circuits: readonly { id: string; name: string }[];
+  drop(ids: ReadonlySet<string>, circuitId: string): void;
+}
+
+/**
+ * Lamps on their way from the list to a circuit: what follows the pointer, the circuits beside the desk to let go of them on, wherever
+ * the desk is scrolled to, and what happens there. Escape puts them back.
+ */
+export function LampDrag({ circuits, drop }: Props) {
   const dragged = useLampTool((s) => s.dragged);
   useEffect(() => {
     const letGo = () => {
@@ -46,8 +54,17 @@ export function LampDrag({ drop }: { drop(ids: ReadonlySet<string>, circuitId: s
   }, [drop]);
   if (!dragged) return null;
   return (
-    <div className={styles.dragged} data-over={dragged.over !== null} style={{ left: dragged.x + 12, top: dragged.y + 8 }}>
-      {dragged.ids.length === 1 ? '1 lamp' : `${dragged.ids.length} lamps`}
-    </div>
+    <>
+      <div className={styles.dropOn} role="list" aria-label="Circuits to drop on">
+        {circuits.map(({ id, name }) => (
+          <div key={id} role="listitem" data-circuit={id} data-over={dragged.over === id}>
+            {name}
+          </div>
+        ))}
+      </div>
+      <div className={styles.dragged} data-over={dragged.over !== null} style={{ left: dragged.x + 12, top: dragged.y + 8 }}>
+        {dragged.ids.length === 1 ? '1 lamp' : `${dragged.ids.length} lamps`}
+      </div>
+    </>
   );
 }

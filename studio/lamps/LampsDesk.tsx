@@ -47,7 +47,7 @@ export function LampsDesk() {
   );
   return (
     <>
-      <LampDrag drop={drop} />
+      <LampDrag circuits={rig.circuits} drop={drop} />
       <PlacingSection chosen={mine} />
       <Section title="Lamps" note={lamps.length === 0 ? 'none yet' : String(lamps.length)}>
         <LampTable lamps={lamps} chosen={chosen} rig={rig} />

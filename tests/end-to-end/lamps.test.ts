@@ -127,11 +127,12 @@ describe('the Lamps room', () => {
   it('moves lamps to another circuit by a drag from the list', async () => {
     await page.getByRole('button', { name: 'Add a circuit' }).click();
     const id = (await rig()).circuits[1]!.id;
-    const [row, target] = [section('Lamps').locator('[aria-selected]').first(), section('Circuits').locator(`[data-circuit="${id}"]`)];
-    await target.evaluate((element) => element.scrollIntoView({ block: 'end' }));
-    const [from, to] = [(await row.boundingBox())!, (await target.boundingBox())!];
+    const from = (await section('Lamps').locator('[aria-selected]').first().boundingBox())!;
     await page.mouse.move(from.x + 40, from.y + from.height / 2);
     await page.mouse.down();
+    await page.mouse.move(from.x + 20, from.y + from.height / 2, { steps: 4 });
+    // While lamps are dragged the circuits stand beside the desk, wherever it is scrolled to.
+    const to = (await page.getByRole('list', { name: 'Circuits to drop on' }).locator(`[data-circuit="${id}"]`).boundingBox())!;
     await page.mouse.move(to.x + 30, to.y + to.height / 2, { steps: 6 });
     await page.mouse.up();
     const { placed, circuits } = await rig();

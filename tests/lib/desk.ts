@@ -17,7 +17,12 @@ export function deskOf(page: Page) {
     },
     /** Chooses the objects whose names match a pattern, in the Bake room. */
     async choose(pattern: string) {
-      const names = page.locator('aside section[aria-label="Objects"]').getByLabel('Pattern of names');
+      const objects = page.locator('aside section[aria-label="Objects"]');
+      const names = objects.getByLabel('Pattern of names');
+      if ((await names.count()) === 0) {
+        await objects.getByLabel('Choose objects by').click();
+        await page.locator('.ant-select-item-option', { hasText: 'Name' }).click();
+      }
       await names.fill(pattern);
       await names.press('Enter');
     },
