@@ -127,7 +127,9 @@ describe('the Lamps room', () => {
   it('moves lamps to another circuit by a drag from the list', async () => {
     await page.getByRole('button', { name: 'Add a circuit' }).click();
     const id = (await rig()).circuits[1]!.id;
-    const from = (await section('Lamps').locator('[aria-selected]').first().boundingBox())!;
+    const row = section('Lamps').locator('[aria-selected]').first();
+    await row.scrollIntoViewIfNeeded();
+    const from = (await row.boundingBox())!;
     await page.mouse.move(from.x + 40, from.y + from.height / 2);
     await page.mouse.down();
     await page.mouse.move(from.x + 20, from.y + from.height / 2, { steps: 4 });
