@@ -5,7 +5,7 @@ import { Alert, Button, Spin } from 'antd';
 import dynamic from 'next/dynamic';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
-import { useEffect, useMemo, useState } from 'react';
+import { useDeferredValue, useEffect, useMemo, useState } from 'react';
 import { Failure } from '../core/units';
 import type { ProjectView } from '../core/api';
 import { api } from './api/client';
@@ -92,6 +92,8 @@ function OpenStudio({ autosave, store }: { autosave: Autosave; store: StudioStor
   const router = useRouter();
   const tell = useTell();
   const room = useStudio((s) => s.room);
+  // A room is entered at once; its desk is built as soon as nothing more urgent is to do.
+  const deskRoom = useDeferredValue(room);
   const plan = useLampTool((s) => s.plan);
   const saving = useStudio((s) => s.saving);
   const levelId = useStudio((s) => s.level.id);
@@ -174,11 +176,11 @@ function OpenStudio({ autosave, store }: { autosave: Autosave; store: StudioStor
             </div>
           )}
         </main>
-        <aside key={room} className={styles.desk} aria-label={`Desk of the ${room[0]!.toUpperCase()}${room.slice(1)} room`}>
-          {room === 'day' && <DayDesk shelf={shelf} onSkyFiles={sky.takeNew} />}
-          {room === 'lamps' && <LampsDesk />}
-          {room === 'bake' && <BakeDesk control={control} />}
-          {room === 'grade' && <GradeDesk />}
+        <aside key={deskRoom} className={styles.desk} aria-label={`Desk of the ${deskRoom[0]!.toUpperCase()}${deskRoom.slice(1)} room`}>
+          {deskRoom === 'day' && <DayDesk shelf={shelf} onSkyFiles={sky.takeNew} />}
+          {deskRoom === 'lamps' && <LampsDesk />}
+          {deskRoom === 'bake' && <BakeDesk control={control} />}
+          {deskRoom === 'grade' && <GradeDesk />}
         </aside>
       </div>
       {drop.over && <DropVeil text={`Drop a level (.glb, .gltf) to take the place of ${project.name}’s, or an image for its sky`} />}

@@ -113,9 +113,11 @@ export function putAtObjects(
   copy.object = object;
   const fixture = fixtureOf(rig, copy.fixtureId);
   const taken = objectsWithCopy(rig, fixture.id);
+  const names = rig.placed.map(({ id, name }) => ({ id, name }));
   for (const other of equal) {
     if (taken.has(other.name)) continue;
-    const named = freeNumber(fixture.name, rig.placed);
+    const named = freeNumber(fixture.name, names);
+    names.push(named);
     rig.placed.push({ ...copied(copy), ...named, ...copyAt(copy, other), object: other.name });
   }
   leaveWithout(rig, fixture.id, without);

@@ -156,27 +156,35 @@ export function repeatStanding(
 ): string[] {
   const made: string[] = [];
   const opened = openedCopy(rig, openId);
+  // Names are looked for in lists of their own: of hundreds of lamps each new one is asked for.
+  const takenOf = (list: readonly { id: string; name: string }[]) => list.map(({ id, name }) => ({ id, name }));
+  const taken = { lamps: takenOf(rig.lamps), inside: takenOf(opened?.fixture.lamps ?? []), placed: takenOf(rig.placed) };
+  const named = (like: string, list: { id: string; name: string }[]) => {
+    const own = freeNumber(like, list);
+    list.push(own);
+    return own;
+  };
   const ids = new Set(standing.map((s) => s.id));
   const moved = (at: Vec3, step: Vec3, time: number) => roundedPlace(at.map((v, c) => v + step[c]! * time) as Vec3);
   for (let time = 1; time <= times; time++) {
     for (const lamp of rig.lamps.filter((l) => ids.has(l.id))) {
-      const named = freeNumber(lamp.name, rig.lamps);
-      rig.lamps.push({ ...copied(lamp), ...named, at: moved(lamp.at, by, time) });
-      made.push(named.id);
+      const own = named(lamp.name, taken.lamps);
+      rig.lamps.push({ ...copied(lamp), ...own, at: moved(lamp.at, by, time) });
+      made.push(own.id);
     }
     if (opened) {
       const inside = turnBack(by, opened.copy);
       for (const lamp of lampsInside(opened, ids)) {
-        const named = freeNumber(lamp.name, opened.fixture.lamps);
-        opened.fixture.lamps.push({ ...copied(lamp), ...named, at: moved(lamp.at, inside, time) });
-        made.push(`${opened.copy.id}.${named.id}`);
+        const own = named(lamp.name, taken.inside);
+        opened.fixture.lamps.push({ ...copied(lamp), ...own, at: moved(lamp.at, inside, time) });
+        made.push(`${opened.copy.id}.${own.id}`);
       }
     }
     const copies = new Set(standing.flatMap((s) => (s.placedId === openId ? [] : (s.placedId ?? []))));
     for (const copy of rig.placed.filter((p) => copies.has(p.id))) {
-      const named = freeNumber(copy.name, rig.placed);
-      rig.placed.push({ ...copied(copy), ...named, object: null, at: moved(copy.at, by, time) });
-      made.push(...rig.fixtures.find((f) => f.id === copy.fixtureId)!.lamps.map((l) => `${named.id}.${l.id}`));
+      const own = named(copy.name, taken.placed);
+      rig.placed.push({ ...copied(copy), ...own, object: null, at: moved(copy.at, by, time) });
+      made.push(...rig.fixtures.find((f) => f.id === copy.fixtureId)!.lamps.map((l) => `${own.id}.${l.id}`));
     }
   }
   return made;
