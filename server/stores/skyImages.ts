@@ -108,19 +108,17 @@ export async function changeSkyImage(db: Db, projectId: string, id: string, chan
   }
   const { name } = change;
   const again = change.remedies !== undefined || change.options !== undefined;
+  const values = {
+    ...(name ? { name } : {}),
+    ...(change.tags ? { tags: change.tags.filter((t) => t !== '') } : {}),
+    ...(change.house === undefined ? {} : { project_id: change.house ? null : projectId }),
+    ...(change.remedies ? { remedies: JSON.stringify(change.remedies) } : {}),
+    ...(change.options ? { options: JSON.stringify(change.options) } : {}),
+    ...(again ? { state: 'waiting' as const, error: null } : {}),
+  };
+  if (Object.keys(values).length === 0) return;
   await db.transaction().execute(async (tx) => {
-    await tx
-      .updateTable('sky_images')
-      .set({
-        ...(name ? { name } : {}),
-        ...(change.tags ? { tags: change.tags.filter((t) => t !== '') } : {}),
-        ...(change.house === undefined ? {} : { project_id: change.house ? null : projectId }),
-        ...(change.remedies ? { remedies: JSON.stringify(change.remedies) } : {}),
-        ...(change.options ? { options: JSON.stringify(change.options) } : {}),
-        ...(again ? { state: 'waiting' as const, error: null } : {}),
-      })
-      .where('id', '=', id)
-      .execute();
+    await tx.updateTable('sky_images').set(values).where('id', '=', id).execute();
     if (again) await send(tx, 'sky-image', [{ imageId: id }]);
   });
 }

@@ -130,6 +130,8 @@ describe('sky images on the shelf', () => {
     await expect(deleteSkyImage(db, project, id)).rejects.toMatchObject({ code: 'conflict' });
     const copy = await copySkyImage(db, project, id);
     await changeSkyImage(db, project, copy.id, { name: 'Mine', tags: ['dusk', ''] });
+    // A change that says nothing changes nothing.
+    await changeSkyImage(db, project, copy.id, {});
     const rig = defaultRig();
     rig.cues[0]!.holds.image = { ...DEFAULT_IMAGE, imageId: copy.id };
     await saveRig(db, project, 1, rig, 'A sky');

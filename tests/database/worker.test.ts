@@ -321,6 +321,7 @@ describe('a model of a fixture', () => {
             name: 'Lid',
             lamps: [lampWith({ output: { by: 'lumens', lumens: 0 } })],
             model: { from: 'file', modelId: model!.id },
+            without: [],
           },
         ],
         placed: [

@@ -108,7 +108,7 @@ describe('the studio, in a real browser', () => {
     await page.getByText('2 of 5 set in this cue').waitFor();
     await page.locator('aside label', { hasText: 'Azimuth' }).first().dblclick();
     await page.locator('aside label', { hasText: 'Elevation' }).first().dblclick();
-    await page.getByText('follows the day').waitFor();
+    await page.getByText('follows the day', { exact: true }).waitFor();
   });
 
   it('lets the sun shine along the line of sight, and asks the almanac when it does', async () => {
@@ -123,7 +123,7 @@ describe('the studio, in a real browser', () => {
       .waitFor();
     await page.locator('body').click({ position: { x: 500, y: 20 } });
     await page.keyboard.press('Control+z');
-    await page.getByText('follows the day').waitFor();
+    await page.getByText('follows the day', { exact: true }).waitFor();
   });
 
   it('answers nonsense of place and day with a word, and changes nothing', async () => {
