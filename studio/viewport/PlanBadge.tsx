@@ -5,6 +5,9 @@ import { flipPlan, usePlan } from './planStore';
 import { useView } from './viewStore';
 import styles from './viewport.module.css';
 
+/** Over a floor, metres. */
+const OVER_HEADS_M = 2.2;
+
 /** Over the picture while the level is seen straight from above: where it is cut, and back. */
 export function PlanBadge() {
   const { on, cutM } = usePlan();
@@ -13,8 +16,9 @@ export function PlanBadge() {
   const objects = facts?.() ?? [];
   const low = Math.floor(objects.reduce((least, o) => Math.min(least, o.min[1]), 0));
   const high = Math.ceil(objects.reduce((most, o) => Math.max(most, o.max[1]), low + 1));
-  // Under roofs, over heads.
-  const proposed = Number((low + Math.min(2.2, (high - low) / 2)).toFixed(2));
+  // Under roofs, over heads: of the floor that is looked at.
+  const floor = useView.getState().placeForBall?.()[1] ?? low;
+  const proposed = Number(Math.min(high, Math.max(low, floor + OVER_HEADS_M)).toFixed(2));
   return (
     <div className={styles.plan} role="group" aria-label="Plan view">
       <strong>Plan</strong>

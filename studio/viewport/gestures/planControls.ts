@@ -3,15 +3,16 @@ import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js';
 
 /** How far the eye of the plan stands over the level, metres: nothing is nearer for it, as there is no perspective. */
 const OVER_M = 50;
-/** The level fills this share of the picture. */
-const FILLED = 0.94;
+/** What is looked at from so far is seen this much wider from above, but never less of the level than this, metres each way. */
+const WIDER = 1.2;
+const LEAST_M = 15;
 
 /** The view straight down without perspective: -Z is up in the picture. A drag shifts it, the wheel goes nearer. */
 export class PlanControls {
   readonly camera = new OrthographicCamera(-1, 1, 1, -1, 0.1, 1000);
   private readonly orbit: OrbitControls;
   private aspect = 1;
-  private framed: Box3 | null = null;
+  private halfM = LEAST_M;
 
   constructor(element: HTMLElement, changed: () => void) {
     this.orbit = new OrbitControls(this.camera, element);
@@ -40,15 +41,14 @@ export class PlanControls {
     this.fit();
   }
 
-  /** Looks at a level from above, as before where it is the same one. */
-  show(bounds: Box3): void {
+  /** Looks at a level from above, about the point that is looked at from so far; where it does already, it stays as it is. */
+  show(bounds: Box3, { x, z }: Vector3, distanceM: number): void {
+    if (this.isOn) return;
     this.orbit.enabled = true;
-    if (this.framed?.equals(bounds)) return;
-    this.framed = bounds.clone();
-    const middle = bounds.getCenter(new Vector3());
     const size = bounds.getSize(new Vector3());
-    this.orbit.target.set(middle.x, bounds.min.y, middle.z);
-    this.camera.position.set(middle.x, bounds.max.y + OVER_M, middle.z);
+    this.halfM = Math.min(Math.max(LEAST_M, distanceM * WIDER), Math.max(LEAST_M, size.x, size.z));
+    this.orbit.target.set(x, bounds.min.y, z);
+    this.camera.position.set(x, bounds.max.y + OVER_M, z);
     this.camera.far = size.y + OVER_M * 2;
     this.camera.zoom = 1;
     this.fit();
@@ -60,9 +60,7 @@ export class PlanControls {
   }
 
   private fit(): void {
-    if (!this.framed) return;
-    const size = this.framed.getSize(new Vector3());
-    const half = Math.max(size.z, size.x / this.aspect, 1) / 2 / FILLED;
+    const half = this.halfM;
     Object.assign(this.camera, { top: half, bottom: -half, left: -half * this.aspect, right: half * this.aspect });
     this.camera.updateProjectionMatrix();
   }

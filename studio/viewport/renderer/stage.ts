@@ -417,7 +417,8 @@ export class Stage {
   showPlan(on: boolean, cutM: number | null): void {
     const { level } = this.lit;
     if (level) level.cutM = cutM;
-    if (on && level) this.plan.show(level.bounds);
+    const { camera, focus } = this.controls;
+    if (on && level) this.plan.show(level.bounds, focus, camera.position.distanceTo(focus));
     else this.plan.hide();
     this.controls.enabled = !this.plan.isOn;
   }
