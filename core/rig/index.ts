@@ -105,7 +105,7 @@ export {
   type LightOfImage,
   type SunOfImage,
   type TakenLight,
-} from './edits/skyLight';
+} from './edits/imageLight';
 export { removeRole, setRole } from './edits/roles';
 export { readRig } from './document/upgrade';
 export {

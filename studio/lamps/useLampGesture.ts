@@ -143,7 +143,7 @@ export function useLampGesture(stage: Stage | null) {
 
   /** Where the pointer is on what a lamp is dragged along; null where it meets nothing. */
   const gripAt = (place: [number, number], { lamp, along }: Pick<Hold, 'lamp' | 'along'>): Vec3 | null => {
-    if (along === 'level') return stage!.pointAtHeight(lamp!.at[1], ...place);
+    if (along === 'level') return stage!.onLevelPlane(lamp!.at[1], ...place);
     if (along !== 'surface') return stage!.pointOnLine(lamp!.at, AXES[along], ...place);
     const surface = stage!.surfaceAt(...place);
     const { standOffM, gridM } = useLampTool.getState();

@@ -1,5 +1,5 @@
 import { OrthographicCamera, PerspectiveCamera } from 'three';
-import { heightOn, pointAtHeight, pointOnLine } from './places';
+import { heightOn, onLevelPlane, pointOnLine } from './places';
 
 const eye = new PerspectiveCamera(90, 1, 0.1, 100);
 eye.position.set(0, 2, 0);
@@ -13,11 +13,11 @@ const close = (a: readonly number[] | null, b: readonly number[]) => a!.forEach(
 
 it('a place of the picture looks at a point of each height, and not at what lies behind or along it', () => {
   // Half a right angle down from two metres up.
-  close(pointAtHeight(eye, 0, 0, -1), [0, 0, -2]);
-  close(pointAtHeight(eye, 1, 0, -1), [0, 1, -1]);
-  expect(pointAtHeight(eye, 0, 0, 0.5)).toBeNull();
-  expect(pointAtHeight(eye, 2, 0, 0)).toBeNull();
-  close(pointAtHeight(plan, 3, 0.5, 0.25), [5, 3, -2.5]);
+  close(onLevelPlane(eye, 0, 0, -1), [0, 0, -2]);
+  close(onLevelPlane(eye, 1, 0, -1), [0, 1, -1]);
+  expect(onLevelPlane(eye, 0, 0, 0.5)).toBeNull();
+  expect(onLevelPlane(eye, 2, 0, 0)).toBeNull();
+  close(onLevelPlane(plan, 3, 0.5, 0.25), [5, 3, -2.5]);
 });
 
 it('a line is met where the look comes nearest', () => {

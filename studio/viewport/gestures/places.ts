@@ -12,7 +12,7 @@ function lookAt(camera: Camera, x: number, y: number): Ray {
 }
 
 /** The point at a height, metres, that a place of the picture looks at; null where it looks past it, or nearly along it. */
-export function pointAtHeight(camera: Camera, heightM: number, x: number, y: number): Vec3 | null {
+export function onLevelPlane(camera: Camera, heightM: number, x: number, y: number): Vec3 | null {
   const { origin, direction } = lookAt(camera, x, y);
   const t = (heightM - origin.y) / direction.y;
   return t > 0 && t < FARTHEST_M ? (origin.addScaledVector(direction, t).toArray() as Vec3) : null;

@@ -18,7 +18,7 @@ import { frameAll } from '../../../core/preview';
 import type { Lighting, Vantage } from '../../../core/rig';
 import type { RoleRule } from '../../../core/roles';
 import { luminance, whiteLuminance, type Vec3 } from '../../../core/units';
-import { heightOn, pointAtHeight, pointOnLine } from '../gestures/places';
+import { heightOn, onLevelPlane, pointOnLine } from '../gestures/places';
 import { PlanControls } from '../gestures/planControls';
 import { ViewControls, type Step } from '../gestures/viewControls';
 import type { LevelModel } from '../level/levelModel';
@@ -424,8 +424,8 @@ export class Stage {
   }
 
   /** The point at a height that a place of the picture looks at. */
-  pointAtHeight(heightM: number, x: number, y: number): Vec3 | null {
-    return pointAtHeight(this.camera, heightM, x, y);
+  onLevelPlane(heightM: number, x: number, y: number): Vec3 | null {
+    return onLevelPlane(this.camera, heightM, x, y);
   }
 
   /** The point of a line nearest to what a place of the picture looks along. */
