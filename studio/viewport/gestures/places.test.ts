@@ -11,7 +11,7 @@ plan.lookAt(0, 0, 0);
 plan.updateMatrixWorld();
 const close = (a: readonly number[] | null, b: readonly number[]) => a!.forEach((v, c) => expect(v).toBeCloseTo(b[c]!, 6));
 
-it('a place of the picture looks at a point of each height, and not at what lies behind or along it', () => {
+it('a place of the picture looks at each level plane, and not at what lies behind or along it', () => {
   // Half a right angle down from two metres up.
   close(onLevelPlane(eye, 0, 0, -1), [0, 0, -2]);
   close(onLevelPlane(eye, 1, 0, -1), [0, 1, -1]);

@@ -11,7 +11,7 @@ function lookAt(camera: Camera, x: number, y: number): Ray {
   return caster.ray;
 }
 
-/** The point at a height, metres, that a place of the picture looks at; null where it looks past it, or nearly along it. */
+/** What a place of the picture looks at in the level plane of a height, metres; null where it looks past it, or nearly along it. */
 export function onLevelPlane(camera: Camera, heightM: number, x: number, y: number): Vec3 | null {
   const { origin, direction } = lookAt(camera, x, y);
   const t = (heightM - origin.y) / direction.y;

@@ -24,13 +24,13 @@ import { ViewControls, type Step } from '../gestures/viewControls';
 import type { LevelModel } from '../level/levelModel';
 import { BALL_RADIUS_M } from '../level/testBall';
 import { FogShadows } from '../lights/fogShadows';
-import { LampMarks, placeInPicture, type Marks } from '../lights/lampMarks';
+import { placeInPicture, type Marks } from '../lights/lampMarks';
 import { LitScene } from '../lights/litScene';
 import type { ShadowCost } from '../lights/liveSuns';
 import { readLight, type Reading } from '../meter/readLight';
 import type { PictureView } from '../mix/listening';
 import { DataViews, type DataView } from './dataViews';
-import { ObjectOutlines } from './objectOutlines';
+import { Overlays } from './overlays';
 import { developed, displayBytes, halved } from './develop';
 import type { PictureQuality } from './fogPass';
 import { PicturePasses, type PassCosts } from './picturePasses';
@@ -83,10 +83,8 @@ export class Stage {
     if (this.lit.setRoles(roles)) this.shadowed = null;
   }
 
-  private readonly marks = new LampMarks();
-  private readonly outlines = new ObjectOutlines();
-  private outlined: { level: LevelModel; names: ReadonlySet<string> } | null = null;
-  private marked = false;
+  /** What lies over the finished picture: lamps' marks, lines about chosen objects. */
+  readonly over = new Overlays();
   private readonly size = { width: 1, height: 1 };
   private readonly still: number;
   /** Edges of the picture as they are drawn, as a share of those at rest. */
@@ -126,14 +124,6 @@ export class Stage {
 
   objects(): string[] {
     return this.lit.level?.index.names() ?? [];
-  }
-
-  /** Outlines objects of the level over the picture on screen. */
-  outline(names: ReadonlySet<string>): void {
-    const { level } = this.lit;
-    if (!level || (this.outlined?.level === level && this.outlined.names === names)) return;
-    this.outlined = { level, names };
-    this.outlines.choose(level.index, names);
   }
 
   /** Those of them that are seen: what lies under a grid of points of the picture. */
@@ -180,7 +170,7 @@ export class Stage {
     }
     if (this.view !== 'picture' && this.view !== 'light') {
       this.drawData(this.view, lighting, camera);
-      this.drawMarks(camera);
+      this.over.draw(this.renderer, camera);
       return ev100;
     }
     this.lit.light(lighting, focus, whiteLuminance(ev100));
@@ -200,7 +190,7 @@ export class Stage {
       this.isUnfinished = false;
     }
     this.lit.level?.wear('own');
-    this.drawMarks(camera);
+    this.over.draw(this.renderer, camera);
     return ev100;
   }
 
@@ -223,24 +213,11 @@ export class Stage {
       level.wear('own');
     }
     renderer.clippingPlanes = [];
-    this.drawMarks(camera);
+    this.over.draw(this.renderer, camera);
   }
 
   /** More of the picture is to be drawn than one frame has time for. */
   isUnfinished = false;
-
-  /** Marks lie over the finished picture: no fog and no grade is theirs. */
-  private drawMarks(camera: Camera): void {
-    const { renderer, marks } = this;
-    this.outlines.draw(renderer, camera);
-    if (!this.marked) return;
-    marks.group.visible = true;
-    renderer.autoClear = false;
-    renderer.toneMapping = NoToneMapping;
-    renderer.render(marks.group, camera);
-    renderer.autoClear = true;
-    marks.group.visible = false;
-  }
 
   /** The passes that fog and grade ask for, or null where the level is shown just as it is. */
   private passesFor(lighting: Lighting, which: 'onScreen' | 'small'): PicturePasses | null {
@@ -423,7 +400,7 @@ export class Stage {
     this.controls.enabled = !this.plan.isOn;
   }
 
-  /** The point at a height that a place of the picture looks at. */
+  /** What a place of the picture looks at in the level plane of a height. */
   onLevelPlane(heightM: number, x: number, y: number): Vec3 | null {
     return onLevelPlane(this.camera, heightM, x, y);
   }
@@ -454,15 +431,14 @@ export class Stage {
     return this.lit.level?.nearest(new Vector3(...from), new Vector3(...direction)) ?? null;
   }
 
-  /** Draws marks of lamps over the picture, or none. They are on screen alone: no other picture and no meter sees them.
-   * Answers the isolux lines of the chosen lamps and how far under the first of them their floor lies. */
+  /** Outlines objects of the level over the picture on screen. */
+  outline(names: ReadonlySet<string>): void {
+    if (this.lit.level) this.over.outline(this.lit.level.index, names);
+  }
+
+  /** Draws marks of lamps over the picture, or none; answers the isolux lines of the chosen ones and how far under the first their floor lies. */
   mark(marks: Omit<Marks, 'floorY'> | null): { lux: number[]; belowM: number } | null {
-    this.marked = marks !== null;
-    if (!marks) return null;
-    const first = marks.lamps.find((l) => marks.chosen.has(l.id));
-    const floorY = first ? this.groundBelow(new Vector3(...first.at)) : null;
-    const lux = this.marks.show({ ...marks, floorY });
-    return first && floorY !== null ? { lux, belowM: first.at[1] - floorY } : null;
+    return this.over.mark(marks, (at) => this.groundBelow(new Vector3(...at)));
   }
 
   /** Where the picture is looked from. */
@@ -482,8 +458,7 @@ export class Stage {
     this.controls.dispose();
     this.plan.dispose();
     this.lit.dispose();
-    this.marks.dispose();
-    this.outlines.dispose();
+    this.over.dispose();
     this.data.dispose();
     this.passes?.onScreen.dispose();
     this.passes?.small.dispose();
