@@ -1,23 +1,20 @@
 import {
   CustomToneMapping,
-  FloatType,
-  NoToneMapping,
   Plane,
   SRGBColorSpace,
   ShaderChunk,
   Vector2,
   Vector3,
-  WebGLRenderTarget,
   WebGLRenderer,
   type Camera,
   type OrthographicCamera,
   type PerspectiveCamera,
 } from 'three';
-import { TONE_CURVE_GLSL, isFixed, measureScopes, meteredEv, type Scopes } from '../../../core/grade';
+import { TONE_CURVE_GLSL, type Scopes } from '../../../core/grade';
 import { frameAll } from '../../../core/preview';
 import type { Lighting, Vantage } from '../../../core/rig';
 import type { RoleRule } from '../../../core/roles';
-import { luminance, whiteLuminance, type Vec3 } from '../../../core/units';
+import { whiteLuminance, type Vec3 } from '../../../core/units';
 import { heightOn, onLevelPlane, pointOnLine } from '../gestures/places';
 import { PlanControls } from '../gestures/planControls';
 import { ViewControls, type Step } from '../gestures/viewControls';
@@ -31,7 +28,7 @@ import { readLight, type Reading } from '../meter/readLight';
 import type { PictureView } from '../mix/listening';
 import { DataViews, type DataView } from './dataViews';
 import { Overlays } from './overlays';
-import { developed, displayBytes, halved } from './develop';
+import { SmallPictures } from './smallPictures';
 import type { PictureQuality } from './fogPass';
 import { PicturePasses, type PassCosts } from './picturePasses';
 
@@ -42,12 +39,8 @@ ShaderChunk.tonemapping_pars_fragment = ShaderChunk.tonemapping_pars_fragment.re
 vec3 CustomToneMapping(vec3 color) { return toneCurve(color * toneMappingExposure); }`,
 );
 
-/** Size of the small picture that automatic exposure is metered from. */
-const METER = { width: 72, height: 48 };
 /** A full picture that takes longer than this is not drawn while something moves, ms. */
 const SLOW_MS = 90;
-/** Size of the small picture that the scopes measure. */
-const SCOPED = { width: 160, height: 100 };
 /** Points of the picture that are looked through for what it shows. */
 const SEEN = { across: 64, down: 40 };
 /**
@@ -83,6 +76,7 @@ export class Stage {
     if (this.lit.setRoles(roles)) this.shadowed = null;
   }
 
+  private readonly small: SmallPictures;
   /** What lies over the finished picture: lamps' marks, lines about chosen objects. */
   readonly over = new Overlays();
   private readonly size = { width: 1, height: 1 };
@@ -98,6 +92,7 @@ export class Stage {
     this.renderer.shadowMap.enabled = true;
     this.still = Math.min(2, window.devicePixelRatio || 1);
     this.lit = new LitScene(this.renderer);
+    this.small = new SmallPictures(this.renderer, this.lit, (lighting) => this.passesFor(lighting, 'small'));
     this.controls = new ViewControls(canvas, (from) => this.groundBelow(from), changed);
     this.plan = new PlanControls(canvas, changed);
   }
@@ -163,7 +158,7 @@ export class Stage {
     this.setDetail(detail);
     this.lit.detail = detail;
     const { camera, focus } = this.controls;
-    const ev100 = this.expose(lighting, camera, focus);
+    const ev100 = this.small.expose(lighting, camera, focus);
     if (this.plan.isOn) {
       this.drawPlan(lighting, ev100);
       return ev100;
@@ -245,39 +240,6 @@ export class Stage {
     );
   }
 
-  /** The EV100 of a lighting seen by a camera: fixed, or metered from a small picture of what it sees. */
-  private expose(lighting: Lighting, camera: PerspectiveCamera, focus: Vector3): number {
-    if (isFixed(lighting.exposure)) return lighting.exposure.lowEv;
-    const pixels = this.linearPicture(lighting, camera, focus, METER.width, METER.height, lighting.exposure.highEv);
-    const luminances = new Float32Array(METER.width * METER.height);
-    luminances.forEach((_, i) => (luminances[i] = luminance([pixels[i * 4]!, pixels[i * 4 + 1]!, pixels[i * 4 + 2]!])));
-    return meteredEv(lighting.exposure, luminances);
-  }
-
-  /** Radiances of a picture under its fog, RGBA cd/m2, bottom row first. */
-  private linearPicture(
-    lighting: Lighting,
-    camera: PerspectiveCamera,
-    focus: Vector3,
-    width: number,
-    height: number,
-    ev100: number,
-  ): Float32Array {
-    this.lit.light(lighting, focus, whiteLuminance(ev100));
-    this.lit.follow(camera, width, height);
-    const passes = lighting.fog && this.passesFor(lighting, 'small');
-    if (passes) return passes.read(this.lit.scene, camera, lighting, ev100, width, height).map((v) => v * whiteLuminance(ev100));
-    const target = new WebGLRenderTarget(width, height, { type: FloatType });
-    this.renderer.toneMapping = NoToneMapping;
-    this.renderer.setRenderTarget(target);
-    this.renderer.render(this.lit.scene, camera);
-    const pixels = new Float32Array(width * height * 4);
-    this.renderer.readRenderTargetPixels(target, 0, 0, width, height, pixels);
-    this.renderer.setRenderTarget(null);
-    target.dispose();
-    return pixels;
-  }
-
   private setDetail(detail: number): void {
     if (detail === this.detail) return;
     this.detail = detail;
@@ -298,27 +260,15 @@ export class Stage {
     };
   }
 
-  /**
-   * A small picture of the level under any lighting, from a vantage.
-   *
-   * @returns width x height sRGB RGBA bytes, top row first
-   */
+  /** A small picture of the level under any lighting, from a vantage: width x height sRGB RGBA bytes, top row first. */
   picture(lighting: Lighting, vantage: Vantage, width: number, height: number): Uint8ClampedArray<ArrayBuffer> {
-    const camera = this.controls.camera.clone();
-    camera.position.set(...vantage.eye);
-    camera.lookAt(...vantage.target);
-    camera.fov = vantage.fovDeg;
-    camera.aspect = width / height;
-    camera.updateProjectionMatrix();
-    camera.updateMatrixWorld();
-    const focus = new Vector3(...vantage.target);
-    const ev100 = this.expose(lighting, camera, focus);
-    const passes = this.passesFor(lighting, 'small');
-    if (!passes) return developed(this.linearPicture(lighting, camera, focus, width * 2, height * 2, ev100), width, height, ev100);
-    this.lit.light(lighting, focus, whiteLuminance(ev100));
-    this.lit.follow(camera, width * 2, height * 2);
-    const pixels = this.passed(passes, lighting, camera, ev100, { width: width * 2, height: height * 2 });
-    return halved(pixels, width, height);
+    return this.small.picture(lighting, this.controls.camera, vantage, width, height);
+  }
+
+  /** Measures the picture as it is shown, from a small one of the same view. */
+  scopes(lighting: Lighting): Scopes | null {
+    const { camera, focus } = this.controls;
+    return this.lit.level && this.small.scopes(lighting, camera, focus);
   }
 
   /** Reads the light at a point of the picture (-1..1 each way), from the lighting itself and not from the screen. */
@@ -328,44 +278,13 @@ export class Stage {
     return readLight(looked, this.camera, lighting, x, y);
   }
 
-  /** Measures the picture as it is shown, from a small one of the same view. */
-  scopes(lighting: Lighting): Scopes | null {
-    if (!this.lit.level) return null;
-    const { camera, focus } = this.controls;
-    const { width, height } = SCOPED;
-    const ev100 = this.expose(lighting, camera, focus);
-    const linear = this.linearPicture(lighting, camera, focus, width, height, ev100);
-    const luminances = Float32Array.from({ length: width * height }, (_, i) =>
-      luminance([linear[i * 4]!, linear[i * 4 + 1]!, linear[i * 4 + 2]!]),
-    );
-    const passes = this.passesFor(lighting, 'small');
-    const shown = passes ? this.passed(passes, lighting, camera, ev100, SCOPED) : displayBytes(linear, ev100);
-    return measureScopes(shown, luminances, width);
-  }
-
-  /** A finished picture of the scene as it is lit, RGBA bytes, bottom row first. */
-  private passed(
-    passes: PicturePasses,
-    lighting: Lighting,
-    camera: PerspectiveCamera,
-    ev100: number,
-    size: { width: number; height: number },
-  ): Uint8Array {
-    const target = new WebGLRenderTarget(size.width, size.height, { depthBuffer: false });
-    passes.draw(this.lit.scene, camera, lighting, ev100, size, target, { quality: 'full', mark: false, whole: true });
-    const pixels = new Uint8Array(size.width * size.height * 4);
-    this.renderer.readRenderTargetPixels(target, 0, 0, size.width, size.height, pixels);
-    target.dispose();
-    return pixels;
-  }
-
   /** What a picture under this lighting takes here, step by step; null where no step is on. It is drawn for this, so ask seldom. */
   pictureCost(lighting: Lighting): PassCosts | null {
     const passes = this.lit.level && this.passesFor(lighting, 'onScreen');
     if (!passes) return null;
     const { camera, focus } = this.controls;
     const { width, height } = this.renderer.getDrawingBufferSize(new Vector2());
-    const ev100 = this.expose(lighting, camera, focus);
+    const ev100 = this.small.expose(lighting, camera, focus);
     this.lit.light(lighting, focus, whiteLuminance(ev100));
     const water = this.lit.waterCost(camera, width, height);
     this.lit.follow(camera, width, height);
