@@ -36,6 +36,7 @@ import { useSkyUpload } from './skies/useSkyUpload';
 import { browserPorts, createAutosave, type Autosave } from './state/autosave';
 import { StudioContext, useStudio } from './state/context';
 import { createStudioStore, type StudioStore } from './state/studioStore';
+import { useRigEdit } from './state/useRigEdit';
 import { useTell } from './state/useTell';
 import { TopLine } from './TopLine';
 import { useWalking } from './viewport/gestures/useWalking';
@@ -91,6 +92,7 @@ function OpenProject({ view }: { view: ProjectView }) {
 function OpenStudio({ autosave, store }: { autosave: Autosave; store: StudioStore }) {
   const router = useRouter();
   const tell = useTell();
+  const edit = useRigEdit();
   const room = useStudio((s) => s.room);
   // A room is entered at once; its desk is built as soon as nothing more urgent is to do.
   const deskRoom = useDeferredValue(room);
@@ -129,7 +131,7 @@ function OpenStudio({ autosave, store }: { autosave: Autosave; store: StudioStor
     };
   }, [autosave]);
 
-  const commands = () => studioCommands(store, control, { open: setOverlay }, () => router.push('/'));
+  const commands = () => studioCommands(store, edit, control, { open: setOverlay }, () => router.push('/'));
   const peek = useMemo(() => ({ current: () => store.getState().cueId, back: (cueId: string) => store.getState().go(cueId) }), [store]);
   useCommandKeys(commands, peek);
 

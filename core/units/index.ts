@@ -9,5 +9,5 @@ export { orderedJson, sameJson } from './orderedJson';
 export { AS_GLTF, LEVEL_UNITS, movedPoint, placingName, samePlacing, type Placing } from './placing';
 export { percent } from './percent';
 export { smoothstep } from './smoothstep';
-export { NO_TURN, turnBack, turnBetween, turnBy, turnOf, turnThen, type Turn } from './turn';
+export { NO_TURN, turnBack, turnBetween, turnBy, turnOf, type Turn } from './turn';
 export { applyDiff, treeDiff, type Patch } from './treeDiff';

@@ -45,6 +45,3 @@ export function turnOf(rotate: (v: Vec3) => Vec3): Turn {
 
 /** The turn that carries what is turned in the first way to the second. */
 export const turnBetween = (from: Turn, to: Turn): Turn => turnOf((v) => turnBy(turnBack(v, from), to));
-
-/** Two turns after one another. */
-export const turnThen = (first: Turn, second: Turn): Turn => turnOf((v) => turnBy(turnBy(v, first), second));

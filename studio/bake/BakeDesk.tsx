@@ -2,7 +2,7 @@
 
 import { Button, Select } from 'antd';
 import type { Draft } from 'immer';
-import { QUALITIES, bakeChange, stemParts } from '../../core/bake';
+import { QUALITIES, stemParts } from '../../core/bake';
 import { type BakeQuality, type BakeSettings, type Rig } from '../../core/rig';
 import { linear, logarithmic } from '../desk/quantity';
 import { PickRow } from '../desk/PickRow';
@@ -11,6 +11,7 @@ import { ChosenObjects } from '../objects/ChosenObjects';
 import { useStudio, useStudioStore } from '../state/context';
 import { BakeNumber } from './BakeNumber';
 import { BakeProgress } from './BakeProgress';
+import { changeSince } from './changeSince';
 import { CoresRow } from './CoresRow';
 import { DensitySection } from './DensitySection';
 import { FailedBake } from './FailedBake';
@@ -94,7 +95,7 @@ export function BakeDesk({ control }: { control: BakeControl }) {
 function BakedObjects({ control }: { control: BakeControl }) {
   const rig = useStudio((s) => s.rig);
   const { atWork, done } = control.bakes;
-  const canBeAlone = done !== null && atWork === null && bakeChange(done, rig).some;
+  const canBeAlone = done !== null && atWork === null && changeSince(done, rig).some;
   return <ChosenObjects edits bakeAlone={canBeAlone ? (only) => control.start({ only }) : undefined} />;
 }
 
@@ -113,7 +114,7 @@ function StandingSection({ control }: { control: BakeControl }) {
       </Section>
     );
   }
-  const change = done && bakeChange(done, rig);
+  const change = done && changeSince(done, rig);
   const reasons = change?.reasons ?? [];
   const all = change ? stemParts(change.plan).length : 0;
   return (

@@ -4,7 +4,7 @@ import { useState } from 'react';
 import { setDensities, type Rig } from '../../core/rig';
 import { NumberRow } from '../desk/NumberRow';
 import { logarithmic } from '../desk/quantity';
-import { chooseObjects } from '../objects/objectChoice';
+import { calledObjects, chooseObjects } from '../objects/objectChoice';
 import { useStudio } from '../state/context';
 import { useRigEdit } from '../state/useRigEdit';
 import { useView } from '../viewport/viewStore';
@@ -30,7 +30,7 @@ export function DensitySection() {
       `group density ${name}`,
     );
   const setObjects = (objects: string[], factor: number | null) =>
-    edit(said(called(objects), factor), (r) => setDensities(r, objects, factor), `density ${objects.length} ${objects[0]}`);
+    edit(said(calledObjects(objects), factor), (r) => setDensities(r, objects, factor), `density ${objects.length} ${objects[0]}`);
   return (
     <>
       {Object.entries(groupDensities).map(([name, factor]) => (
@@ -39,7 +39,7 @@ export function DensitySection() {
       {gathered(densities).map(({ objects, factor }) => (
         <Given
           key={objects[0]}
-          name={called(objects)}
+          name={calledObjects(objects)}
           factor={factor}
           set={(v) => setObjects(objects, v)}
           choose={objects.length > 1 ? () => chooseObjects(objects) : undefined}
@@ -125,8 +125,6 @@ function gathered(densities: Readonly<Record<string, number>>): { objects: strin
     objects.length > LISTED ? [{ objects, factor }] : objects.map((name) => ({ objects: [name], factor })),
   );
 }
-
-const called = (objects: readonly string[]): string => (objects.length === 1 ? objects[0]! : `${objects.length} objects`);
 
 /** What giving an object a density is called. */
 function said(name: string, factor: number | null): string {

@@ -14,7 +14,7 @@ const bakes = (atWork: boolean) =>
     cancel: () => calls.push('cancel'),
   }) as unknown as BakeControl;
 const commandsOf = (store: StudioStore, atWork = false) =>
-  studioCommands(store, bakes(atWork), { open: (what) => calls.push(`open ${what}`) }, () => calls.push('leave'));
+  studioCommands(store, store.getState().edit, bakes(atWork), { open: (what) => calls.push(`open ${what}`) }, () => calls.push('leave'));
 const run = (store: StudioStore, id: string, atWork = false) =>
   commandsOf(store, atWork)
     .find((c) => c.id === id)!

@@ -7,6 +7,7 @@ import { flipBall } from '../lamps/useBallGesture';
 import { openOrClose, useLampTool } from '../lamps/lampTool';
 import { chooseAllLike, chooseObjects } from '../objects/objectChoice';
 import { vantageOf, type StudioStore } from '../state/studioStore';
+import type { ChangeRig } from '../state/useRigEdit';
 import { useListening, type PictureView } from '../viewport/mix/listening';
 import { flipPlan } from '../viewport/planStore';
 import { useView } from '../viewport/viewStore';
@@ -32,10 +33,14 @@ export interface Overlays {
   open(overlay: 'list' | 'keys'): void;
 }
 
-/** All that can be done in the studio at this moment. */
-export function studioCommands(store: StudioStore, bakes: BakeControl, overlays: Overlays, leave: () => void): Command[] {
+/**
+ * All that can be done in the studio at this moment.
+ *
+ * @param edit changes the rig, and tells what is refused
+ */
+export function studioCommands(store: StudioStore, edit: ChangeRig, bakes: BakeControl, overlays: Overlays, leave: () => void): Command[] {
   const { rig, past, future, cueId } = store.getState();
-  const { edit, undo, redo, go, enter } = store.getState();
+  const { undo, redo, go, enter } = store.getState();
   const at = rig.cues.findIndex((c) => c.id === cueId);
   const step = (by: number) => () => go(rig.cues[(at + by + rig.cues.length) % rig.cues.length]!.id);
   return [
@@ -94,27 +99,32 @@ export function studioCommands(store: StudioStore, bakes: BakeControl, overlays:
         openOrClose(store.getState().rig);
       },
     },
-    { id: 'duplicate', name: 'Duplicate the chosen lamps', keys: 'mod+d', run: () => lampActions(store).duplicate() },
-    { id: 'copy values', name: 'Copy the values of the chosen lamp', keys: 'mod+shift+c', run: () => lampActions(store).copyValues() },
+    { id: 'duplicate', name: 'Duplicate the chosen lamps', keys: 'mod+d', run: () => lampActions(store, edit).duplicate() },
+    {
+      id: 'copy values',
+      name: 'Copy the values of the chosen lamp',
+      keys: 'mod+shift+c',
+      run: () => lampActions(store, edit).copyValues(),
+    },
     {
       id: 'paste values',
       name: 'Paste the copied values on the chosen lamps',
       keys: 'mod+shift+v',
-      run: () => lampActions(store).pasteValues(),
+      run: () => lampActions(store, edit).pasteValues(),
     },
-    { id: 'line up below', name: 'Line the chosen lamps up with what is above', run: () => lampActions(store).lineUp('above') },
-    { id: 'line up above', name: 'Line the chosen lamps up with what is below', run: () => lampActions(store).lineUp('below') },
+    { id: 'line up below', name: 'Line the chosen lamps up with what is above', run: () => lampActions(store, edit).lineUp('above') },
+    { id: 'line up above', name: 'Line the chosen lamps up with what is below', run: () => lampActions(store, edit).lineUp('below') },
     ...rig.circuits.flatMap((circuit, i) => [
       {
         id: `to ${circuit.id}`,
         name: `Chosen lamps to ${circuit.name}`,
         keys: i < 9 ? `shift+${i + 1}` : undefined,
-        run: () => lampActions(store).toCircuit(i),
+        run: () => lampActions(store, edit).toCircuit(i),
       },
       { id: `solo circuit ${circuit.id}`, name: `Hear the circuit alone: ${circuit.name}`, run: () => flipSoloCircuit(circuit.id) },
       { id: `mute circuit ${circuit.id}`, name: `Silence the circuit: ${circuit.name}`, run: () => flipMuteCircuit(circuit.id) },
     ]),
-    { id: 'to no circuit', name: 'Chosen lamps to no circuit', keys: 'shift+0', run: () => lampActions(store).toCircuit(null) },
+    { id: 'to no circuit', name: 'Chosen lamps to no circuit', keys: 'shift+0', run: () => lampActions(store, edit).toCircuit(null) },
     { id: 'bake room', name: 'Open the Bake room', keys: 'g', run: () => enter('bake') },
     { id: 'grade room', name: 'Open the Grade room', keys: 'c', run: () => enter('grade') },
     {

@@ -2,6 +2,7 @@
 
 import { useMemo } from 'react';
 import { cueStandings, type CueStanding } from '../../core/bake';
+import { changeSince } from '../bake/changeSince';
 import { useBakes } from '../bake/useBakes';
 import { clockText } from '../desk/quantity';
 import { useStudio, useStudioStore } from '../state/context';
@@ -61,5 +62,5 @@ function useStandings(): Map<string, CueStanding> {
   const projectId = useStudio((s) => s.project.id);
   const { data } = useBakes(projectId);
   const done = data?.done ?? null;
-  return useMemo(() => cueStandings(done, rig), [done, rig]);
+  return useMemo(() => cueStandings(done && { plan: done.plan, change: changeSince(done, rig) }, rig), [done, rig]);
 }

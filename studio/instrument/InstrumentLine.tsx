@@ -1,7 +1,7 @@
 'use client';
 
-import { staleReasons } from '../../core/bake';
 import { ev100FromLuminance, percent } from '../../core/units';
+import { changeSince } from '../bake/changeSince';
 import { timeLeft } from '../bake/BakeProgress';
 import type { BakeView } from '../../core/api';
 import type { BakeControl } from '../bake/useBakeControl';
@@ -105,7 +105,7 @@ function Standing({ control }: { control: BakeControl }) {
   const rig = useStudio((s) => s.rig);
   const store = useStudioStore();
   const { atWork, done, failed, workers } = control.bakes;
-  const reasons = done ? staleReasons(done, rig) : [];
+  const reasons = done ? changeSince(done, rig).reasons : [];
   const text = atWork
     ? doing(atWork, workers)
     : failed

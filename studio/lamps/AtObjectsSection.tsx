@@ -12,15 +12,15 @@ import {
   type Rig,
   type StandingLamp,
 } from '../../core/rig';
-import { useChosenObjects } from '../objects/ChosenObjects';
+import { ObjectList, useChosenObjects } from '../objects/ChosenObjects';
 import { chooseAllLike, useObjectChoice } from '../objects/objectChoice';
 import { shortened } from '../desk/shortened';
 import { Section } from '../desk/Section';
 import { useStudioStore } from '../state/context';
 import type { ChangeRig } from '../state/useRigEdit';
 import { useView } from '../viewport/viewStore';
-import { called, lampIdsOf } from './lampActions';
-import { choose } from './lampTool';
+import { lampIdsOf } from './lampActions';
+import { called, choose } from './lampTool';
 import desk from '../desk/desk.module.css';
 
 interface Props {
@@ -87,6 +87,7 @@ export const AtObjectsSection = memo(function AtObjectsSection({ mine, rig, edit
             </Button>
           )}
         </div>
+        {names.size > 1 && <ObjectList objects={objects} />}
         {mine.length === 0 && equal.length > 0 && <p className={desk.text}>Choose lamps as well to put them at each of these.</p>}
       </Section>
       <Offers rig={rig} edit={edit} />

@@ -4,7 +4,7 @@ import { makeFixture, removeStanding, unlink, type StandingLamp } from '../../co
 import { useStudioStore } from '../state/context';
 import type { ChangeRig } from '../state/useRigEdit';
 import { lampActions } from './lampActions';
-import { choose, openOrClose, useLampTool } from './lampTool';
+import { called, choose, openOrClose, useLampTool } from './lampTool';
 import desk from '../desk/desk.module.css';
 
 interface ActionsProps {
@@ -19,8 +19,8 @@ export const ChosenActions = memo(function ChosenActions({ mine, openId, edit }:
   const copied = useLampTool((s) => s.copied);
   const own = new Set(mine.filter((l) => l.placedId === null).map((l) => l.id));
   const copies = new Set(mine.flatMap((l) => (l.placedId === openId ? [] : (l.placedId ?? []))));
-  const what = mine.length === 1 ? mine[0]!.name : `${mine.length} lamps`;
-  const act = () => lampActions(store);
+  const what = called(mine);
+  const act = () => lampActions(store, edit);
   return (
     <div className={desk.actions}>
       {own.size > 0 && copies.size === 0 && openId === null && (

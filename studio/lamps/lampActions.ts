@@ -3,19 +3,22 @@ import { longestSide } from '../../core/objects';
 import { lampsOf, moveStanding, moveToCircuit, openedCopy, pasteValues, repeatStanding, type Rig, type StandingLamp } from '../../core/rig';
 import type { Vec3 } from '../../core/units';
 import type { StudioStore } from '../state/studioStore';
+import type { ChangeRig } from '../state/useRigEdit';
 import { useView } from '../viewport/viewStore';
-import { choose, chosenLamps, openIn, useLampTool } from './lampTool';
+import { called, choose, chosenLamps, openIn, useLampTool } from './lampTool';
 
 /** How far a duplicate stands from what it was made of where there is no grid, metres. */
 const BESIDE_M = 0.5;
 const UP: Vec3 = [0, 1, 0];
 const DOWN: Vec3 = [0, -1, 0];
 
-export const called = (lamps: readonly StandingLamp[]): string => (lamps.length === 1 ? lamps[0]!.name : `${lamps.length} lamps`);
-
-/** What keys and buttons do with the chosen lamps; nothing where none is chosen. Each is one step of the history. */
-export function lampActions(store: StudioStore) {
-  const { rig, edit } = store.getState();
+/**
+ * What keys and buttons do with the chosen lamps; nothing where none is chosen. Each is one step of the history.
+ *
+ * @param edit tells what is refused
+ */
+export function lampActions(store: StudioStore, edit: ChangeRig) {
+  const { rig } = store.getState();
   const lamps = chosenLamps(rig);
   const { openId: wanted, copied, gridM } = useLampTool.getState();
   const openId = openIn(rig, wanted);

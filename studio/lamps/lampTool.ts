@@ -64,6 +64,9 @@ export function chosenLamps(rig: Rig): StandingLamp[] {
   return lampsOf(rig).filter((l) => chosen.has(l.id));
 }
 
+/** What lamps are called in the history. */
+export const called = (lamps: readonly { name: string }[]): string => (lamps.length === 1 ? lamps[0]!.name : `${lamps.length} lamps`);
+
 /** Opens the copy of the chosen lamp in place, or closes the one that is open. */
 export function openOrClose(rig: Rig): void {
   const { openId } = useLampTool.getState();

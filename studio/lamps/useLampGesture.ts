@@ -8,17 +8,16 @@ import {
   placeLamp,
   repeatStanding,
   takeModel,
-  type Rig,
   type StandingLamp,
 } from '../../core/rig';
 import type { Vec3 } from '../../core/units';
 import { chooseObjects } from '../objects/objectChoice';
 import { useStudio, useStudioStore } from '../state/context';
-import { useTell } from '../state/useTell';
+import { useRigEdit } from '../state/useRigEdit';
 import type { Director } from '../viewport/renderer/director';
 import { placeInBox } from '../viewport/gestures/placeInBox';
 import type { Stage } from '../viewport/renderer/stage';
-import { choose, chosenLamps, openIn, useLampTool, type DragAlong } from './lampTool';
+import { called, choose, chosenLamps, openIn, useLampTool, type DragAlong } from './lampTool';
 
 /** Pixels within which a lamp's dot is hit, and that the pointer has to move before a click is a drag. */
 const DOT_PX = 12;
@@ -68,7 +67,7 @@ const minus = (a: Vec3, b: Vec3): Vec3 => a.map((v, c) => v - b[c]!) as Vec3;
 /** Chooses, moves, copies, places and aims lamps in the picture while the Lamps room is open. */
 export function useLampGesture(stage: Stage | null) {
   const store = useStudioStore();
-  const tell = useTell();
+  const edit = useRigEdit();
   const hold = useRef<Hold | null>(null);
 
   const opened = () => openIn(store.getState().rig, useLampTool.getState().openId);
@@ -89,15 +88,7 @@ export function useLampGesture(stage: Stage | null) {
     }
     return nearest?.lamp ?? null;
   };
-  const edit = (label: string, recipe: (rig: Rig) => void, key?: string) => {
-    try {
-      store.getState().edit(label, recipe, key);
-    } catch (error) {
-      tell.fault(error);
-    }
-  };
   const chosen = () => chosenLamps(store.getState().rig);
-  const called = (lamps: readonly StandingLamp[]) => (lamps.length === 1 ? lamps[0]!.name : `${lamps.length} lamps`);
 
   /** A click onto a surface while something is placed, aimed or set in a row. */
   const act = (event: ReactPointerEvent<HTMLElement>) => {

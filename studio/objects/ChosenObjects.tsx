@@ -14,7 +14,7 @@ import { SwitchRow } from '../desk/SwitchRow';
 import { useStudio } from '../state/context';
 import { useRigEdit } from '../state/useRigEdit';
 import { useView } from '../viewport/viewStore';
-import { chooseAllLike, chooseObjects, useObjectChoice } from './objectChoice';
+import { calledObjects, chooseAllLike, chooseObjects, useObjectChoice } from './objectChoice';
 import desk from '../desk/desk.module.css';
 import styles from './objects.module.css';
 
@@ -41,10 +41,6 @@ export function useChosenObjects(): ObjectFacts[] {
     [chosen, facts, drawn],
   );
 }
-
-/** What a choice is called in the history. */
-export const calledObjects = (objects: readonly { name: string }[]): string =>
-  objects.length === 1 ? objects[0]!.name : `${objects.length} objects`;
 
 interface Props {
   /** Whether the rows that a bake goes by are shown. */
@@ -104,20 +100,25 @@ function Choice({ objects }: { objects: ObjectFacts[] }) {
           List
         </Button>
       </div>
-      {open && (
-        <ul className={styles.list} aria-label="Chosen objects">
-          {objects.slice(0, MOST_LISTED).map(({ name }) => (
-            <li key={name}>
-              <label>
-                <input type="checkbox" checked onChange={() => chooseObjects([name], 'flip')} />
-                {name}
-              </label>
-            </li>
-          ))}
-          {objects.length > MOST_LISTED && <li className={desk.text}>and {objects.length - MOST_LISTED} more</li>}
-        </ul>
-      )}
+      {open && <ObjectList objects={objects} />}
     </>
+  );
+}
+
+/** Chosen objects by their names, to leave single ones out. */
+export function ObjectList({ objects }: { objects: readonly ObjectFacts[] }) {
+  return (
+    <ul className={styles.list} aria-label="Chosen objects">
+      {objects.slice(0, MOST_LISTED).map(({ name }) => (
+        <li key={name}>
+          <label>
+            <input type="checkbox" checked onChange={() => chooseObjects([name], 'flip')} />
+            {name}
+          </label>
+        </li>
+      ))}
+      {objects.length > MOST_LISTED && <li className={desk.text}>and {objects.length - MOST_LISTED} more</li>}
+    </ul>
   );
 }
 
@@ -204,7 +205,7 @@ function EditRows({ objects }: { objects: ObjectFacts[] }) {
   const roles = useStudio((s) => s.rig.roles);
   const changeRig = useRigEdit();
   const names = objects.map((o) => o.name);
-  const what = calledObjects(objects);
+  const what = calledObjects(names);
   const edit = (label: string, recipe: (rig: Rig) => void, key?: string) => changeRig(`${what}: ${label}`, recipe, key);
   const ofObject = useMemo(() => new Map(roles.filter((r) => r.by === 'object').map((r) => [r.name, r])), [roles]);
   const factors = new Set(names.map((name) => densities[name] ?? 1));

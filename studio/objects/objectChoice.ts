@@ -13,6 +13,9 @@ interface ObjectChoice {
 
 export const useObjectChoice = create<ObjectChoice>(() => ({ chosen: new Set(), last: null, rect: null }));
 
+/** What objects are called in the history. */
+export const calledObjects = (names: readonly string[]): string => (names.length === 1 ? names[0]! : `${names.length} objects`);
+
 /** How a choice goes together with the one before: in its place, added, or each object the other way round. */
 export type ChoiceMode = 'only' | 'add' | 'flip';
 

@@ -1,7 +1,6 @@
 import { resolveCue, type Rig } from '../../rig';
-import type { LayoutOptions } from '../../level';
 import type { BakePlan } from './bakePlan';
-import { bakeChange } from './staleReasons';
+import type { BakeChange } from './staleReasons';
 
 /** How a cue's light stands to a bake: in it as it is now, in it as it was, or not in it. */
 export interface CueStanding {
@@ -10,11 +9,11 @@ export interface CueStanding {
   why: string;
 }
 
-/** How each cue stands to a bake, by their ids. A change that a cue has no light of leaves it as it is. */
-export function cueStandings(baked: { plan: BakePlan; layout: LayoutOptions } | null, rig: Rig): Map<string, CueStanding> {
+/** How each cue stands to a bake and to what changed since, by their ids. A change that a cue has no light of leaves it as it is. */
+export function cueStandings(baked: { plan: BakePlan; change: BakeChange } | null, rig: Rig): Map<string, CueStanding> {
   const all = (standing: CueStanding) => new Map(rig.cues.map((c) => [c.id, standing]));
   if (!baked) return all({ state: 'not baked', why: 'Nothing is baked yet' });
-  const { reasons, trace } = bakeChange(baked, rig);
+  const { reasons, trace } = baked.change;
   if (reasons.length === 0) return all({ state: 'baked', why: '' });
   if (!trace.partly) return all({ state: 'out of date', why: reasons[0]! });
   const changed = new Set(trace.circuits.map((c) => c.id));

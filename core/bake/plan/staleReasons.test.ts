@@ -242,20 +242,22 @@ describe('after any edits', () => {
 });
 
 describe('how each cue stands to a bake', () => {
-  const states = (baked: Parameters<typeof cueStandings>[0], of: Rig) => [...cueStandings(baked, of).values()].map((s) => s.state);
+  const standings = (baked: ReturnType<typeof bakedOf> | null, of: Rig) =>
+    cueStandings(baked && { plan: baked.plan, change: bakeChange(baked, of) }, of);
+  const states = (baked: ReturnType<typeof bakedOf> | null, of: Rig) => [...standings(baked, of).values()].map((s) => s.state);
 
   it('is told for all where nothing is baked, where nothing changed, and where the whole level did', () => {
     expect(states(null, rig)).toEqual(['not baked', 'not baked']);
     expect(states(bakedOf(rig), rig)).toEqual(['baked', 'baked']);
     const denser = edited((r) => (r.bake.texelsPerM = 9));
     expect(states(bakedOf(rig), denser)).toEqual(['out of date', 'out of date']);
-    expect(cueStandings(bakedOf(rig), denser).get('noon')!.why).toBe('the texel density or map size changed');
+    expect(standings(bakedOf(rig), denser).get('noon')!.why).toBe('the texel density or map size changed');
   });
 
   it('leaves alone what a change gives no light', () => {
     const moved = edited((r) => (r.cues[1]!.hour = 16));
     expect(states(bakedOf(rig), moved)).toEqual(['baked', 'out of date']);
-    expect(cueStandings(bakedOf(rig), moved).get('late')!.why).toMatch(/^Late sun: its light moved by/);
+    expect(standings(bakedOf(rig), moved).get('late')!.why).toMatch(/^Late sun: its light moved by/);
     const added = edited((r) => r.cues.push({ ...structuredClone(r.cues[0]!), id: 'new', name: 'New', hour: 9 }));
     expect(states(bakedOf(rig), added)).toEqual(['baked', 'baked', 'not baked']);
     // A lamp that moved in a circuit which one cue alone has on.

@@ -1,22 +1,27 @@
-import { READY_ROLES, type ReadyRole, type Role, type RoleTarget } from '../../roles';
+import { READY_ROLES, type ReadyRole, type Role, type RoleRule, type RoleTarget } from '../../roles';
 import type { Rig } from '../document/types';
 
 type RoleRig = Pick<Rig, 'roles'>;
 
-const idFor = (rig: RoleRig): string => {
-  const taken = new Set(rig.roles.map((r) => r.id));
-  let n = rig.roles.length + 1;
-  while (taken.has(`role-${n}`)) n++;
-  return `role-${n}`;
-};
+const keyOf = ({ by, name }: RoleTarget): string => `${by} ${name}`;
 
-/** Gives surfaces a ready role, or switches of their own; a rule that was about just these is changed. */
-export function setRole(rig: RoleRig, target: RoleTarget, role: ReadyRole | Role): void {
+/** Gives surfaces a ready role, or switches of their own; rules that were about just these are changed where they stand. */
+export function setRoles(rig: RoleRig, targets: readonly RoleTarget[], role: ReadyRole | Role): void {
   const given = typeof role === 'string' ? { as: role, role: { ...READY_ROLES[role].role } } : { as: 'own' as const, role };
-  const same = rig.roles.find((r) => r.by === target.by && r.name === target.name);
-  if (same) Object.assign(same, given);
-  else rig.roles.push({ id: idFor(rig), by: target.by, name: target.name, ...given });
+  const wanted = new Map(targets.map((target) => [keyOf(target), target]));
+  const roles = rig.roles.map((rule): RoleRule => (wanted.delete(keyOf(rule)) ? { ...rule, ...given } : rule));
+  const ids = new Set(roles.map((r) => r.id));
+  let n = roles.length;
+  for (const { by, name } of wanted.values()) {
+    do n++;
+    while (ids.has(`role-${n}`));
+    roles.push({ id: `role-${n}`, by, name, ...given });
+  }
+  rig.roles = roles;
 }
+
+/** The same for some surfaces. */
+export const setRole = (rig: RoleRig, target: RoleTarget, role: ReadyRole | Role): void => setRoles(rig, [target], role);
 
 /** Lets surfaces be as they are again. */
 export function removeRole(rig: RoleRig, id: string): void {
