@@ -186,7 +186,7 @@ describe('a day scrubbed hour by hour', () => {
 
 describe('nonsense and other worlds', () => {
   it('refuses a latitude of 95 and a day of no minutes with a word, and changes nothing', async () => {
-    await page.keyboard.press('1');
+    await desk.press('1');
     const before = (await project()).rig;
     await desk.set('Latitude', '95');
     await page.getByText('Latitude goes from −90.00 to 90.00 °').waitFor();
@@ -279,7 +279,7 @@ describe('nonsense and other worlds', () => {
     await page.getByRole('button', { name: 'Play', exact: true }).click();
     await page.getByText('Day 3', { exact: true }).waitFor({ timeout: 60_000 });
     await page.getByRole('button', { name: 'Pause', exact: true }).click();
-    await page.keyboard.press('1');
+    await desk.press('1');
     await page.getByText('Day 1', { exact: true }).waitFor();
   });
 

@@ -75,8 +75,8 @@ describe('the Lamps room', () => {
     await page.keyboard.press('p');
     const plan = page.getByRole('grid', { name: 'Circuits by cues' });
     await plan.locator('[data-at="0 0"]').focus();
-    await page.keyboard.press('5');
-    await page.keyboard.press('0');
+    await desk.press('5');
+    await desk.press('0');
     await page.keyboard.press('ArrowRight');
     await page.keyboard.press('+');
     await page.keyboard.press('Escape');

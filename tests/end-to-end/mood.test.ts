@@ -101,7 +101,7 @@ describe('the picture shows what core says', () => {
         vantage: { eye, target, fovDeg: 40 },
       }));
       for (const [i, own] of CUES.entries()) {
-        await page.keyboard.press(String(i + 1));
+        await desk.press(String(i + 1));
         const lighting = resolveCue(rig, own);
         const distanceM = look[1] < 0 ? -eye[1] / look[1] : Infinity;
         const { sun, sky } = openGroundLight(lighting);
@@ -117,13 +117,13 @@ describe('the picture shows what core says', () => {
 
   it('by no pass at all where there is neither fog nor grade, and says what each takes where there is', async () => {
     const costs = page.locator('[data-testid="picture-costs"]');
-    await page.keyboard.press('1');
+    await desk.press('1');
     await settled(page);
     expect(await costs.count()).toBe(0);
-    await page.keyboard.press('2');
+    await desk.press('2');
     await settled(page);
     expect(Number(await costs.getAttribute('data-fog'))).toBeGreaterThan(0);
-    await page.keyboard.press('1');
+    await desk.press('1');
     await settled(page);
     expect(await costs.count()).toBe(0);
   }, 60_000);
@@ -131,7 +131,7 @@ describe('the picture shows what core says', () => {
 
 describe('fog on the desk', () => {
   it('is brought in for a cue, is stored, and the meter says what of a thing is seen through it', async () => {
-    await page.keyboard.press('1');
+    await desk.press('1');
     await desk.unfold('Fog');
     await page.getByRole('button', { name: 'Bring fog' }).click();
     await desk.set('Visibility', '80');
@@ -184,12 +184,12 @@ describe('the Grade room', () => {
 
   it('shows the picture without its grade by a key, and a part of it by another', async () => {
     await desk.leave();
-    await page.keyboard.press('4');
+    await desk.press('4');
     const graded = await middle();
-    await page.keyboard.press('q');
+    await desk.press('q');
     const bare = await middle();
     expect(Math.max(...graded.map((v, c) => Math.abs(v - bare[c]!)))).toBeGreaterThan(10);
-    await page.keyboard.press('q');
+    await desk.press('q');
     const again = await middle();
     expect(Math.max(...graded.map((v, c) => Math.abs(v - again[c]!)))).toBeLessThan(2);
     await page.getByRole('button', { name: 'ASC CDL in the picture' }).click();

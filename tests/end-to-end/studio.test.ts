@@ -5,12 +5,14 @@ import sharp from 'sharp';
 import type { ProjectView } from '../../core/api';
 import { decodeSrgb, luminance, whiteLuminance } from '../../core/units';
 import { framedWhole, meanColor, openBrowser, removeData, settled, startApplication, type Application } from '../lib/application';
+import { deskOf } from '../lib/desk';
 import { quadLevel, type Quad } from '../lib/level';
 import { until } from '../lib/wait';
 
 let app: Application;
 let browser: Browser;
 let page: Page;
+let desk: ReturnType<typeof deskOf>;
 const faults: string[] = [];
 /** What a page was not let do. */
 const refused: string[] = [];
@@ -27,6 +29,7 @@ beforeAll(async () => {
   app = await startApplication(['--no-demo', '--port', '4300']);
   browser = await openBrowser();
   page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  desk = deskOf(page);
   page.on('pageerror', (error) => faults.push(error.message));
   page.on('console', (message) => /Content.Security.Policy/i.test(message.text()) && refused.push(message.text()));
 }, 240_000);
@@ -36,12 +39,6 @@ afterAll(async () => {
   if (app) removeData(app.data);
 });
 
-const saved = () => page.waitForSelector('[data-testid="saved"][data-saving="saved"]');
-const field = (label: string) => page.locator(`aside input[aria-label^="${label}"]`).first();
-const setField = async (label: string, text: string) => {
-  await field(label).fill(text);
-  await field(label).press('Enter');
-};
 const apart = (a: number[], b: number[]) => Math.max(...a.map((v, i) => Math.abs(v - b[i]!)));
 
 describe('the studio, in a real browser', () => {
@@ -89,11 +86,11 @@ describe('the studio, in a real browser', () => {
 
   it('goes to both cues by key, and the picture follows', async () => {
     const noon = await meanColor(page);
-    await page.keyboard.press('2');
+    await desk.press('2');
     await page.waitForTimeout(1200);
     const late = await meanColor(page);
     expect(apart(noon, late)).toBeGreaterThan(8);
-    await page.keyboard.press('1');
+    await desk.press('1');
     await page.waitForTimeout(1200);
     expect(apart(await meanColor(page), noon)).toBeLessThan(1.5);
   });
@@ -104,7 +101,7 @@ describe('the studio, in a real browser', () => {
     await page.mouse.down();
     await page.mouse.move(dome.x + dome.width / 2 + 50, dome.y + dome.height / 2);
     await page.mouse.up();
-    await until(async () => (await field('Azimuth').inputValue()) === '90.0', 'the sun in the east');
+    await until(async () => (await desk.field('Azimuth').inputValue()) === '90.0', 'the sun in the east');
     await page.getByText('2 of 5 set in this cue').waitFor();
     await page.locator('aside label', { hasText: 'Azimuth' }).first().dblclick();
     await page.locator('aside label', { hasText: 'Elevation' }).first().dblclick();
@@ -127,12 +124,12 @@ describe('the studio, in a real browser', () => {
   });
 
   it('answers nonsense of place and day with a word, and changes nothing', async () => {
-    await setField('Latitude', '95');
+    await desk.set('Latitude', '95');
     await page.getByText('Latitude goes from −90.00 to 90.00 °').waitFor();
-    await field('Latitude').press('Escape');
-    expect(await field('Latitude').inputValue()).toBe('42.00');
+    await desk.field('Latitude').press('Escape');
+    expect(await desk.field('Latitude').inputValue()).toBe('42.00');
     await page.getByText('Drawn', { exact: true }).click();
-    await setField('Sunrise', '20:00');
+    await desk.set('Sunrise', '20:00');
     await page.getByText('The sun must rise before it stands highest').first().waitFor();
     await page.locator('body').click({ position: { x: 500, y: 20 } });
     await page.keyboard.press('Control+z');
@@ -140,27 +137,27 @@ describe('the studio, in a real browser', () => {
   });
 
   it('refuses nonsense in a field, and takes expressions', async () => {
-    await setField('Elevation', 'high');
-    expect(await field('Elevation').getAttribute('aria-invalid')).toBe('true');
-    await field('Elevation').press('Escape');
-    await setField('Elevation', '30+15/3');
-    expect(await field('Elevation').inputValue()).toBe('35.0');
-    await saved();
+    await desk.set('Elevation', 'high');
+    expect(await desk.field('Elevation').getAttribute('aria-invalid')).toBe('true');
+    await desk.field('Elevation').press('Escape');
+    await desk.set('Elevation', '30+15/3');
+    expect(await desk.field('Elevation').inputValue()).toBe('35.0');
+    await desk.saved();
   });
 
   it('takes an edit of the sun back, and brings it forward', async () => {
     await page.locator('body').click({ position: { x: 500, y: 20 } });
     await page.keyboard.press('Control+z');
-    expect(await field('Elevation').inputValue()).not.toBe('35.0');
+    expect(await desk.field('Elevation').inputValue()).not.toBe('35.0');
     await page.keyboard.press('Control+Shift+z');
-    expect(await field('Elevation').inputValue()).toBe('35.0');
-    await saved();
+    expect(await desk.field('Elevation').inputValue()).toBe('35.0');
+    await desk.saved();
   });
 
   it('bakes at low density with progress, and shows the new light', async () => {
     const before = await meanColor(page);
     await page.keyboard.press('g');
-    await setField('Density', '3');
+    await desk.set('Density', '3');
     await page.getByText('Rough').click();
     await page.getByRole('button', { name: 'Bake', exact: true }).last().click();
     await page.getByText(/Laying out the lightmaps|Tracing light|Filtering/).waitFor();
@@ -177,7 +174,7 @@ describe('the studio, in a real browser', () => {
       return Number(text.replace(/[^\d.]/g, ''));
     };
     const at = await until(async () => (await lux()) || null, 'a reading');
-    await setField('EV100', '9');
+    await desk.set('EV100', '9');
     await page.mouse.move(501, 560);
     await page.mouse.move(500, 560);
     await settled(page);
@@ -187,8 +184,8 @@ describe('the studio, in a real browser', () => {
 
   it('shows by the graphics card what the core mixes: the meter and the picture agree', async () => {
     await page.locator('body').click({ position: { x: 500, y: 20 } });
-    await page.keyboard.press('1');
-    const ev = Number((await field('EV100').inputValue()).replace('−', '-').replace(/\s*⅓/, '.3333').replace(/\s*⅔/, '.6667'));
+    await desk.press('1');
+    const ev = Number((await desk.field('EV100').inputValue()).replace('−', '-').replace(/\s*⅓/, '.3333').replace(/\s*⅔/, '.6667'));
     const canvas = (await page.locator('[data-testid="picture"] canvas').boundingBox())!;
     let compared = 0;
     for (const [x, y] of [
@@ -215,13 +212,13 @@ describe('the studio, in a real browser', () => {
   });
 
   it('says what is stale when the sun has moved, and stays lit by a live shadow', async () => {
-    await setField('Azimuth', '150');
+    await desk.set('Azimuth', '150');
     await page.getByText(/out of date: Noon: its light moved by/).waitFor();
     await settled(page);
     await page.locator('body').click({ position: { x: 500, y: 20 } });
     await page.keyboard.press('Control+z');
     await page.getByText('bake up to date').waitFor();
-    await saved();
+    await desk.saved();
   });
 
   it('finds a command by what it does, and shows all keys', async () => {
@@ -262,7 +259,7 @@ describe('the studio, in a real browser', () => {
     // The colours of dawn are warmer low in the sky than those of noon.
     const line = await page.locator('footer[aria-label="Instruments"]').innerText();
     expect(line).not.toMatch(/sun [\d.]+° \/ −/);
-    await page.keyboard.press('1');
+    await desk.press('1');
     await settled(page);
   });
 
@@ -274,7 +271,7 @@ describe('the studio, in a real browser', () => {
     await until(async () => (await page.locator('nav[aria-label="Cues"] button').count()) === 3, 'the new cue');
     await page.getByRole('button', { name: 'Delete', exact: true }).click();
     await until(async () => (await page.locator('nav[aria-label="Cues"] button').count()) === 2, 'the new cue to be gone');
-    await saved();
+    await desk.saved();
   });
 
   it('moves a pin along the dayline, as one named step', async () => {
@@ -289,7 +286,7 @@ describe('the studio, in a real browser', () => {
     await page.keyboard.press('Control+k');
     await page.getByText('Undo: Moved Late sun to 18:45').waitFor();
     await page.keyboard.press('Escape');
-    await saved();
+    await desk.saved();
   });
 
   it('finds everything again after a reload', async () => {
@@ -298,15 +295,15 @@ describe('the studio, in a real browser', () => {
     await page.getByRole('button', { name: /^Late sun, 18:45/ }).waitFor();
     // Its hour moved its sun, so the bake says so after the reload too.
     await page.getByText(/out of date: Late sun: its light moved by/).waitFor();
-    expect(await field('Elevation').inputValue()).toBe('35.0');
+    expect(await desk.field('Elevation').inputValue()).toBe('35.0');
   });
 
   it('keeps an edit made without a connection, and stores it when the server is back', async () => {
     await page.context().setOffline(true);
-    await setField('Elevation', '41');
+    await desk.set('Elevation', '41');
     await page.getByText('not saved: no connection').waitFor({ timeout: 15_000 });
     await page.context().setOffline(false);
-    await saved();
+    await desk.saved();
     const id = page.url().split('/').pop();
     const view = (await (await fetch(`${app.address}/api/projects/${id}`)).json()) as {
       rig: { cues: { holds: { sun?: { elevationDeg: number } } }[] };

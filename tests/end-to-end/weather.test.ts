@@ -50,7 +50,7 @@ const linear = (byte: number) => (byte / 255 <= 0.04045 ? byte / 255 / 12.92 : (
 async function brightness(...keys: number[]): Promise<number[]> {
   const seen: number[] = [];
   for (const key of keys) {
-    await page.keyboard.press(String(key));
+    await desk.press(String(key));
     await page.waitForTimeout(300);
     seen.push(linear((await middle())[1]!));
   }
@@ -66,7 +66,7 @@ async function metered(): Promise<number> {
   return Number((await value.textContent())!.replace(/[^\d.]/g, ''));
 }
 const shotOf = async (key: number): Promise<Shot> => {
-  await page.keyboard.press(String(key));
+  await desk.press(String(key));
   await page.waitForTimeout(300);
   await settled(page);
   return shot();
@@ -133,7 +133,7 @@ describe('weather on the level', () => {
     await store(seenFrom([-2, 2.4, 7.4], places.open!));
     const read: number[] = [];
     for (const key of [1, 2, 3]) {
-      await page.keyboard.press(String(key));
+      await desk.press(String(key));
       await settled(page);
       read.push(await metered());
     }
@@ -194,7 +194,7 @@ describe('weather on the level', () => {
 
   it('is set on the desk, kept as a set, and held by the cue', async () => {
     await store(seenFrom([-10, 1.6, 12], [-6, 2.5, 0], 60));
-    await page.keyboard.press('1');
+    await desk.press('1');
     await desk.unfold('Weather');
     await desk.set('Falls', '12');
     await desk.set('Temperature', '-3');

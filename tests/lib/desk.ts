@@ -27,6 +27,8 @@ export function deskOf(page: Page) {
       await names.press('Enter');
     },
     saved: () => page.waitForSelector('[data-testid="saved"][data-saving="saved"]'),
+    /** Presses a key for a moment, however slow the page is: one whose way up waits for the page is a key that is held. */
+    press: (key: string) => Promise.all([page.keyboard.down(key), page.keyboard.up(key)]),
     /** Takes the focus out of the fields, so that keys go to the studio. */
     leave: () => page.locator('body').click({ position: { x: 500, y: 20 } }),
     /** Stands the day at an hour by a click on the dayline. */
