@@ -78,6 +78,14 @@ describe('what a level declares', () => {
     );
   });
 
+  it('has what lies beyond all measure left out, and said', async () => {
+    const document = quadDocument([floor, wall]).setLogger(SILENT);
+    document.getRoot().listAccessors()[0]!.setElement(2, [4e27, 0, 7e31]);
+    const { summary } = await prepareLevel(document, layout);
+    expect(summary.left!.damaged).toEqual([{ object: 'floor', fault: '"floor" reaches further than 10000 km from the level\'s origin.' }]);
+    expect(summary.triangles).toBe(2);
+  });
+
   it('leaves triangles without area behind, counted', async () => {
     const document = quadDocument([floor, wall]).setLogger(SILENT);
     const [primitive] = document.getRoot().listMeshes()[0]!.listPrimitives();

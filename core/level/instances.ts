@@ -95,6 +95,9 @@ const fail = (message: string): never => {
   throw new Failure('bad-input', message, 'Mend that object and export the level again.');
 };
 
+/** Furthest that a corner may lie from the origin along an axis, metres. */
+const FARTHEST_M = 1e7;
+
 /** Twice the area under which a triangle has none, square metres: it carries no light, and no chart can be made for it. */
 const FLAT_M2 = 2e-10;
 
@@ -131,6 +134,8 @@ function readInstance(node: Node, primitive: Primitive, name: string): Instance 
   if (bad >= 0) fail(`"${name}" has a vertex (number ${Math.floor(bad / 3)}) that is not at a finite place.`);
   const worldPositions = transformed(positions, node.getWorldMatrix());
   if (worldPositions.some((v) => !Number.isFinite(v))) fail(`"${name}" is placed by a transform that is not finite.`);
+  if (worldPositions.some((v) => Math.abs(v) > FARTHEST_M))
+    fail(`"${name}" reaches further than ${FARTHEST_M / 1000} km from the level's origin.`);
   const kept = withArea(worldPositions, allIndices);
   const material = primitive.getMaterial();
   const texCoord = material?.getBaseColorTextureInfo()?.getTexCoord() ?? 0;

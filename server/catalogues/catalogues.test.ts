@@ -35,9 +35,7 @@ describe('the list of a collection', () => {
       const timer = setInterval(() => response.write(' '), 100);
       response.on('close', () => clearInterval(timer));
     };
-    const began = Date.now();
     await expect(asked(drip, (address) => readCatalogue(address, 1))).rejects.toThrow(/has not come whole within 1 s/);
-    expect(Date.now() - began).toBeLessThan(5000);
   });
 });
 

@@ -8,8 +8,8 @@ import { damaged, damagedGlb, damagedJson, seededRandom, type Random } from './m
 import { isRaw } from './rawText';
 import type { FileKind, SampleFile } from './sampleFiles';
 
-/** Longest that any file may take to end in a picture or a sentence, seconds. */
-const PATIENCE_S = 10;
+/** Longest that any file may take to end in a picture or a sentence, seconds: what is later is met once more, with more patience, as another program may have had the machine. */
+const PATIENCE_S = [10, 60] as const;
 
 /** What is wrong with how a damaged file was met. */
 export interface Finding {
@@ -20,22 +20,19 @@ export interface Finding {
 }
 
 /** Reads a file as Basil does when it comes in, with all that follows from it. */
-type Reader = (bytes: Uint8Array, name: string, threads: ThreadPool) => Promise<unknown>;
+type Reader = (bytes: Uint8Array, name: string, threads: ThreadPool, signal: AbortSignal) => Promise<unknown>;
 
 const text = (bytes: Uint8Array) => new TextDecoder().decode(bytes);
 
 const READERS: Record<FileKind, Reader> = {
-  async level(bytes, name, threads) {
-    const { signal } = new AbortController();
+  async level(bytes, name, threads, signal) {
     const options = { texelsPerM: 2, maxMapSize: 256, propose: true };
     const { glb } = await withinTime('level', bytes.length, signal, (o) => threads.run('prepare', { bytes, options }, o));
-    await threads.run('openingView', { glb, sun: [0, 1, 0] });
-    return threads.run('flatten', { glb });
+    await threads.run('openingView', { glb, sun: [0, 1, 0] }, { signal });
+    return threads.run('flatten', { glb }, { signal });
   },
-  sky: (bytes, name, threads) =>
-    withinTime('image', bytes.length, new AbortController().signal, (options) =>
-      threads.run('prepareSky', { bytes, name, remedies: [], options: {} }, options),
-    ),
+  sky: (bytes, name, threads, signal) =>
+    withinTime('image', bytes.length, signal, (options) => threads.run('prepareSky', { bytes, name, remedies: [], options: {} }, options)),
   profile: async (bytes) => readIes(text(bytes)),
   cdl: async (bytes) => readCdl(text(bytes)),
   lut: async (bytes) => readCube(text(bytes)),
@@ -49,13 +46,23 @@ function damagedFile({ kind, name, bytes }: SampleFile, random: Random): Uint8Ar
 }
 
 /** Meets a damaged file; answers what is wrong with how that went, or how it ended as it should. */
-async function meet(sample: SampleFile, bytes: Uint8Array, seed: number, threads: ThreadPool): Promise<Finding | 'read' | 'refused'> {
+async function meet(
+  sample: SampleFile,
+  bytes: Uint8Array,
+  seed: number,
+  threads: ThreadPool,
+  patienceS: number,
+): Promise<Finding | 'read' | 'refused'> {
   const found = (what: Finding['what'], message: string): Finding => ({ file: sample.name, seed, what, message });
   let timer: NodeJS.Timeout | undefined;
-  const late = new Promise<'late'>((done) => (timer = setTimeout(() => done('late'), PATIENCE_S * 1000)));
+  const end = new AbortController();
+  const late = new Promise<'late'>((done) => (timer = setTimeout(() => done('late'), patienceS * 1000)));
   try {
-    const ended = await Promise.race([READERS[sample.kind](bytes, sample.name, threads), late]);
-    return ended === 'late' ? found('hang', `not done after ${PATIENCE_S} s`) : 'read';
+    const ended = await Promise.race([READERS[sample.kind](bytes, sample.name, threads, end.signal), late]);
+    if (ended !== 'late') return 'read';
+    // Its thread is given up: what comes after is not to wait for it.
+    end.abort(new Error('late'));
+    return found('hang', `not done after ${patienceS} s`);
   } catch (error) {
     if (!(error instanceof Failure)) return found('raw', (error as Error).stack ?? String(error));
     if (isRaw(error.sentence)) return found('raw', error.sentence);
@@ -86,10 +93,9 @@ export async function fuzzFiles(
     for (; !until(done); done++) {
       const own = seed + done;
       const sample = samples[done % samples.length]!;
-      const once = () => meet(sample, damage(sample, seededRandom(own)), own, threads);
-      const first = await once();
-      // What was late is met once more: another program may have had the machine.
-      const outcome = typeof first === 'object' && first.what === 'hang' ? await once() : first;
+      const once = (patienceS: number) => meet(sample, damage(sample, seededRandom(own)), own, threads, patienceS);
+      const first = await once(PATIENCE_S[0]);
+      const outcome = typeof first === 'object' && first.what === 'hang' ? await once(PATIENCE_S[1]) : first;
       if (outcome === 'read') read++;
       else if (outcome !== 'refused') findings.push(outcome);
     }

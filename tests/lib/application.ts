@@ -127,9 +127,11 @@ export async function framedWhole(page: Page): Promise<void> {
 
 /** Waits until the picture shows all it is to show. */
 export async function settled(page: Page, seconds = 90): Promise<void> {
-  // What was just asked for is known to the page two frames later.
-  await page.evaluate(() => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done))));
+  const twoFrames = () => page.evaluate(() => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done))));
+  // What was just asked for is known to the page two frames later, and what was drawn is on screen.
+  await twoFrames();
   await page.waitForSelector('[data-testid="picture"][data-settled="true"]', { timeout: seconds * 1000 });
+  await twoFrames();
 }
 
 /** Mean colour of the middle of the picture, 0..255 each. */

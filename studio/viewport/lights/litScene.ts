@@ -159,6 +159,11 @@ export class LitScene {
     this.suns?.moved();
   }
 
+  /** Whether files of models are on their way. */
+  get isFetching(): boolean {
+    return [...this.files.values()].includes(null);
+  }
+
   /** Lights what has no lightmap, unless it is lit by just this lighting already. */
   private lightModels(lighting: Lighting): void {
     if (this.litBy === lighting) return;

@@ -228,6 +228,11 @@ export class Director {
   /** At rest: measures the live shadows where their choice is another, takes the picture of one cue that has changed, and
    * comes back for the next. */
   private takePicture(): void {
+    // What is still fetched, or drawn, is part of the picture.
+    if (this.stage.lit.isFetching || this.underWay?.stands() === false) {
+      this.rest = setTimeout(() => this.takePicture(), SETTLE_MS);
+      return;
+    }
     const { rig, level, images } = this.store.getState();
     const choice = `${this.epoch} ${rig.liveShadows}`;
     if (this.costed !== choice) {
