@@ -94,7 +94,7 @@ export function damagedJson(document: unknown, random: Random): unknown {
       [holder, key] = [inner as Tree, pick(random, Object.keys(inner))];
     }
     if (random(4) === 0) delete holder[key];
-    else holder[key] = pick(random, NASTY);
+    else holder[key] = structuredClone(pick(random, NASTY));
   }
   return copy;
 }
