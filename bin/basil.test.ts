@@ -120,7 +120,7 @@ describe('the command line', () => {
       /^1 surface seems to mark only the sky:\n {2}\S.*\nNo sky is seen:|^No sky is seen:\n {2}\S/,
     );
     const low = lampWith({ id: 'low', name: 'Low lamp', at: [0, 0.02, 0], circuitId: 'c' });
-    put('low.json', rigOf({ lamps: [low], circuits: [{ id: 'c', name: 'C', rule: { by: 'on' }, glows: [], bounce: 1 }] }));
+    put('low.json', rigOf({ lamps: [low], circuits: [{ id: 'c', name: 'C', rule: { by: 'on' }, bounce: 1 }] }));
     expect(linesOf('plane.glb', '--rig', 'low.json')).toMatchObject([{ code: 'too-near', about: ['Low lamp'], atM: [0, 0.02, 0] }]);
   });
 
@@ -372,7 +372,7 @@ describe('the command line', () => {
   });
 
   it('lists lamps, and bakes them as their circuits’ stems', async () => {
-    const circuits: Rig['circuits'] = [{ id: 'hall', name: 'Hall', rule: { by: 'on' }, glows: [], bounce: 1 }];
+    const circuits: Rig['circuits'] = [{ id: 'hall', name: 'Hall', rule: { by: 'on' }, bounce: 1 }];
     const lamp = lampWith({
       at: [0, 2, 0],
       circuitId: 'hall',

@@ -9,18 +9,16 @@ export const CIRCUITS: Circuit[] = [
     id: 'lanterns',
     name: 'Lanterns',
     rule: { by: 'hours', from: { at: 'sunset', plusH: 0 }, to: { at: 'hour', hour: 23 } },
-    glows: [],
     bounce: 1,
   },
-  { id: 'gate', name: 'Gate', rule: { by: 'darkness', belowLux: 50 }, glows: [], bounce: 1 },
+  { id: 'gate', name: 'Gate', rule: { by: 'darkness', belowLux: 50 }, bounce: 1 },
   {
     id: 'beacon',
     name: 'Beacon',
     rule: { by: 'hours', from: { at: 'sunset', plusH: 0.25 }, to: { at: 'sunrise', plusH: -0.25 } },
-    glows: [],
     bounce: 1,
   },
-  { id: 'cistern', name: 'Cistern', rule: { by: 'off' }, glows: [], bounce: 1 },
+  { id: 'cistern', name: 'Cistern', rule: { by: 'off' }, bounce: 1 },
 ];
 
 const lantern: Lamp = {

@@ -58,6 +58,7 @@ export {
 export { liveLamps, type LiveLamp } from './mix/liveLamps';
 export { cueStandings, type CueStanding } from './plan/cueStandings';
 export { bakeChange, bakedLamps, staleReasons, type BakeChange } from './plan/staleReasons';
+export { tracedSurfaces, type Standing } from './transport/tracedSurfaces';
 export { createScene, mayBeHoles, startOffset, type Scene } from './transport/scene';
 export { tracedIndices } from './transport/tracedIndices';
 export {
@@ -75,7 +76,17 @@ export {
 } from './stems/layers';
 export { layoutOf } from './plan/layoutOf';
 export { QUALITIES, planBake } from './plan/planBake';
-export { aureolesOf, type BakePlan, type BakedCircuit, type BakedParts, type BakedSun, type Measure } from './plan/bakePlan';
+export {
+  GLOW_UNIT,
+  aureolesOf,
+  type BakePlan,
+  type BakedCircuit,
+  type BakedGlow,
+  type BakedParts,
+  type BakedSun,
+  type Measure,
+  type MixedParts,
+} from './plan/bakePlan';
 export { SAME_SUN_DEG, sunShares, sunsToBake } from './plan/sunSamples';
 export { stemParts, tracedLayers, tracedParts, type Piece, type StemPart } from './stems/stemParts';
 export { chartOfVertex } from './texels/charts';

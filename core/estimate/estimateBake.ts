@@ -1,5 +1,5 @@
-import { createScene, layoutOf, planBake } from '../bake';
-import { prepareLevel, readLevel, readSurfaces, standModels, withRoles } from '../level';
+import { createScene, layoutOf, planBake, tracedSurfaces } from '../bake';
+import { prepareLevel, readLevel, readSurfaces } from '../level';
 import type { Rig } from '../rig';
 import { probeBake, type BakeEstimate } from './probeBake';
 
@@ -7,6 +7,6 @@ import { probeBake, type BakeEstimate } from './probeBake';
 export async function estimateBake(bytes: Uint8Array, rig: Rig, threads: number): Promise<BakeEstimate> {
   const { glb } = await prepareLevel(await readLevel(bytes), layoutOf(rig));
   const plan = planBake(rig);
-  const surfaces = withRoles(standModels(await readSurfaces(await readLevel(glb)), plan.models), plan.roles ?? []);
+  const surfaces = tracedSurfaces(await readSurfaces(await readLevel(glb)), plan);
   return await probeBake(createScene(surfaces), plan, threads, rig.cues.length);
 }

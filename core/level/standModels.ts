@@ -13,11 +13,18 @@ export interface ModelOfRig extends Turn {
  * A level with the models of its rig's fixtures standing in it.
  *
  * @param files the models that are files, by their ids. Throws a `bad-input` Failure where one of them is missing.
+ * @param wear what a model stands there as, by what it is of
  */
-export function standModels(level: Surfaces, models: readonly ModelOfRig[], files: ReadonlyMap<string, Surfaces> = new Map()): Surfaces {
+export function standModels<M extends ModelOfRig>(
+  level: Surfaces,
+  models: readonly M[],
+  files: ReadonlyMap<string, Surfaces> = new Map(),
+  wear: (surfaces: Surfaces, model: M) => Surfaces = (surfaces) => surfaces,
+): Surfaces {
   return addModels(
     level,
-    models.map(({ source, ...placed }) => {
+    models.map((model) => {
+      const { source, ...placed } = model;
       const surfaces = source.from === 'level' ? level : files.get(source.modelId);
       if (!surfaces) {
         throw new Failure(
@@ -26,7 +33,7 @@ export function standModels(level: Surfaces, models: readonly ModelOfRig[], file
           'Bake the project itself, or give the fixture an object of the level.',
         );
       }
-      return { surfaces, object: source.from === 'level' ? source.object : null, ...NO_TURN, ...placed };
+      return { surfaces: wear(surfaces, model), object: source.from === 'level' ? source.object : null, ...NO_TURN, ...placed };
     }),
   );
 }

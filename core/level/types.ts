@@ -19,6 +19,8 @@ export interface Material {
   /** Radiance emitted, linear RGB in cd/m2 (emissive factor times KHR_materials_emissive_strength). */
   emission: Rgb;
   emissionTexture: number | null;
+  /** The light of a bake that its emission goes into, where it is not that of all that glows by itself. */
+  lightId?: string;
   /** Alpha under which the surface is not there (a mask), or null where it has no such holes. */
   holeBelowAlpha: number | null;
   alpha: number;

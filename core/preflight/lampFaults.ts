@@ -116,7 +116,7 @@ export function lampFaults(rig: Rig, cast: SurfaceCast | null): LampFault[] {
   }));
   for (const circuit of rig.circuits) {
     const own = lamps.filter((l) => l.circuitId === circuit.id).map((l) => l.id);
-    if (own.length === 0 && circuit.glows.length === 0)
+    if (own.length === 0 && rig.glows.every((g) => g.circuitId !== circuit.id))
       faults.push({
         code: 'idle-circuit',
         circuitId: circuit.id,

@@ -1,3 +1,4 @@
+import { glow } from '../../tests/lib/lamps';
 import { quadSurfaces } from '../../tests/lib/level';
 import { READY_ROLES } from '../roles';
 import { defaultRig } from '../rig';
@@ -31,8 +32,8 @@ describe('names of a rig that the level has no more', () => {
       { id: 'b', by: 'pattern', name: 'sky*', as: 'opening', role },
       { id: 'c', by: 'material', name: 'floor', as: 'opening', role },
     ];
-    rig.circuits = [{ id: 'c', name: 'Signs', rule: { by: 'on' }, glows: ['neon'], bounce: 1 }];
-    expect(missingNames(rig, surfaces).map((l) => l.object)).toEqual(['wall', 'Props', 'sky*', 'neon']);
-    expect(missingNames(rig, surfaces).at(-1)!.text).toBe('neon glows in Signs, and is not in the level.');
+    rig.glows = [{ ...glow('neon', 'neon', null), objects: ['sign'] }];
+    expect(missingNames(rig, surfaces).map((l) => l.object)).toEqual(['wall', 'Props', 'sky*', 'neon', 'sign']);
+    expect(missingNames(rig, surfaces).at(-1)!.text).toBe('sign has a glow of neon, and is not in the level.');
   });
 });

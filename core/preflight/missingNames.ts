@@ -9,6 +9,9 @@ export function missingNames(
   { objects, groups, materials }: Pick<Surfaces, 'objects' | 'groups' | 'materials'>,
 ): PreflightLine[] {
   const has = { object: new Set(objects), group: new Set(groups.flat()), material: new Set(materials.map((m) => m.name)) };
+  const copies = new Set(rig.placed.map((p) => p.name));
+  // What models of fixtures are made of is in their own files.
+  const hasModels = rig.fixtures.some((f) => f.model?.from === 'file');
   const everything = [...has.object, ...has.group, ...has.material];
   const found: { name: string; what: string }[] = [
     ...Object.keys(rig.bake.densities).map((name) => ({ name, what: 'has a texel density of its own', is: has.object.has(name) })),
@@ -22,9 +25,10 @@ export function missingNames(
       what: 'has a role',
       is: by === 'pattern' ? everything.some((n) => matchesPattern(name, n)) : has[by].has(name),
     })),
-    ...rig.circuits.flatMap(({ name: circuit, glows }) =>
-      glows.map((name) => ({ name, what: `glows in ${circuit}`, is: has.material.has(name) })),
-    ),
+    ...rig.glows.flatMap(({ material, objects }) => [
+      { name: material, what: 'glows by a rule', is: has.material.has(material) || hasModels },
+      ...(objects ?? []).map((name) => ({ name, what: `has a glow of ${material}`, is: has.object.has(name) || copies.has(name) })),
+    ]),
     ...rig.fixtures.flatMap(({ name: fixture, model }) =>
       model?.from === 'level' ? [{ name: model.object, what: `is the model of ${fixture}`, is: has.object.has(model.object) }] : [],
     ),

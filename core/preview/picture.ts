@@ -1,6 +1,7 @@
 import { lookThrough, measureOpenness, opennessAt, opennessFrame, type FogShade, type Seen } from '../fog';
 import { addBloom, gradedColor, grainAt, meteredEv, vignetteGain } from '../grade';
-import { fogLightOf, glowGains, type Lighting, type Vantage } from '../rig';
+import { fogLightOf, type Lighting, type Vantage } from '../rig';
+import { shownGlows } from './shownGlows';
 import { diffuseSh, evaluateSh, skyHarmonics, skyRadiance } from '../sky';
 import { DEG, discSolidAngle, luminance, whiteLuminance, type Rgb, type Vec3 } from '../units';
 import { newHit } from '../trace';
@@ -56,7 +57,7 @@ export function renderPicture(
   const { eye } = vantage;
   const sky = skyRadiance(lighting.skyOverFog);
   const throughFog = fogOf(scene, lighting, eye);
-  const dimmed = glowGains(lighting);
+  const gainOf = shownGlows(scene.surfaces, lighting);
 
   /** What is seen first in a direction. */
   function meets(d: Vec3): boolean {
@@ -75,7 +76,7 @@ export function renderPicture(
     const light =
       baked && baked.maps[scene.surfaces.mapOf[triangle]!] ? bakedLight(scene, baked, triangle, u, v) : liveLight(triangle, u, v, back);
     const glow = scene.emission(triangle, u, v, rgb) ? rgb : null;
-    const gain = glow && dimmed.get(scene.surfaces.materials[scene.surfaces.materialOf[triangle]!]!.name);
+    const gain = glow && gainOf(triangle);
     return { radiance: [0, 1, 2].map((c) => albedo[c]! * light[c]! + (glow ? glow[c]! * (gain ? gain[c]! : 1) : 0)) as Rgb, distanceM };
   }
 

@@ -19,7 +19,8 @@ export {
 export { hasTwoSuns, refuseHeldImages, type SkyImages, type SkyPixels } from './resolve/heldImage';
 export { LIVE_SHADOWS, shadowMapBytes, type LiveShadows } from './document/liveShadows';
 export { changeOver, mergeRigs, type RigMerge } from './document/mergeRigs';
-export { NO_CIRCUIT, dimmerUnder, glowGains, ruleBurns, sunHours, type CircuitGain, type SunHours } from './resolve/circuits';
+export { NO_CIRCUIT, dimmerUnder, ruleBurns, sunHours, type CircuitGain, type SunHours } from './resolve/circuits';
+export { emissionRgb, glowLightId, glowOf, shownGlow, standingGlows, type GlowSurface, type StandingGlow } from './resolve/glows';
 export { modelsOf, type StandingModel } from './resolve/modelsOf';
 export { lampsOf, lampsOfCopy, type StandingLamp } from './resolve/lampsOf';
 export { incidentEv, openGroundLight, openGroundLux } from './resolve/exposure';
@@ -52,6 +53,8 @@ export {
   type FixtureModel,
   type FogSetting,
   type FogVolume,
+  type GlowEmission,
+  type GlowRule,
   type HeldImage,
   type Holds,
   type ImageLevel,
@@ -106,6 +109,7 @@ export {
   type SunOfImage,
   type TakenLight,
 } from './edits/imageLight';
+export { changeGlow, removeGlow, setGlow, type GlowChange } from './edits/glows';
 export { removeRole, setRole } from './edits/roles';
 export { readRig } from './document/upgrade';
 export {
@@ -118,7 +122,6 @@ export {
   setGrade,
   setVolume,
   setVolumeLevel,
-  showGlow,
   takeGrade,
 } from './edits/mood';
 export { forgetWeather, keepWeather, removeMaterialRule, setMaterialRule, setWeatherTurn, weatherSets } from './edits/weather';

@@ -1,6 +1,6 @@
-import { lampWith } from '../../tests/lib/lamps';
+import { glow, lampWith } from '../../tests/lib/lamps';
 import { READY_ROLES } from '../roles';
-import { SHIPPED_AIRS, changeOver, checkRig, defaultRig, mergeRigs, timedCue, type Rig } from './index';
+import { SHIPPED_AIRS, changeOver, checkRig, defaultRig, mergeRigs, setGlow, timedCue, type Rig } from './index';
 
 /** A fixed stream of numbers 0..1 (a linear congruential generator, Numerical Recipes). */
 function stream(seed: number): () => number {
@@ -12,7 +12,8 @@ function stream(seed: number): () => number {
 function start(): Rig {
   const rig = defaultRig();
   rig.cues.push(timedCue('dusk', 'Dusk', 20, 5), timedCue('night', 'Night', 23, 0));
-  rig.circuits = ['a', 'b', 'c'].map((id) => ({ id, name: `Circuit ${id}`, rule: { by: 'on' }, glows: [`glow ${id}`], bounce: 1 }));
+  rig.circuits = ['a', 'b', 'c'].map((id) => ({ id, name: `Circuit ${id}`, rule: { by: 'on' }, bounce: 1 }));
+  rig.glows = ['a', 'b', 'c'].map((id) => glow(id, `glow ${id}`, id));
   rig.lamps = ['a', 'b', 'c', 'a'].map((circuitId, i) => lampWith({ id: `l${i}`, name: `Lamp ${i}`, circuitId }));
   rig.fixtures = ['f', 'g'].map((id) => ({
     id,
@@ -68,7 +69,7 @@ const CHANGES: Change[] = [
     const { id } = pick(rig.circuits, next) ?? {};
     if (!id) return null;
     rig.circuits = rig.circuits.filter((c) => c.id !== id);
-    for (const thing of [...rig.lamps, ...rig.placed, ...rig.fixtures.flatMap((f) => f.lamps)])
+    for (const thing of [...rig.lamps, ...rig.placed, ...rig.glows, ...rig.fixtures.flatMap((f) => f.lamps)])
       if (thing.circuitId === id) thing.circuitId = null;
     for (const cue of rig.cues) if (cue.holds.dimmers) delete cue.holds.dimmers[id];
     return (m) => !m.circuits.some((c) => c.id === id);
@@ -90,10 +91,11 @@ const CHANGES: Change[] = [
   },
   (rig, next) => {
     const circuit = pick(rig.circuits, next);
-    const glow = pick(['neon', 'ember'], next)!;
-    if (!circuit || rig.circuits.some((c) => c.glows.includes(glow))) return null;
-    circuit.glows = [...circuit.glows, glow];
-    return (m) => m.circuits.some((c) => c.glows.includes(glow));
+    const material = pick(['neon', 'ember'], next)!;
+    const objects = pick([null, ['Sign 1'], ['Sign 1', 'Sign 2']], next)!;
+    if (!circuit || rig.glows.some((g) => g.material === material)) return null;
+    setGlow(rig, material, objects, { circuitId: circuit.id });
+    return (m) => m.glows.some((g) => g.material === material);
   },
   (rig, next) => {
     const { id } = pick(rig.fixtures, next) ?? {};

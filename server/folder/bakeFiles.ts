@@ -21,10 +21,11 @@ import {
   fromHalves,
   spreadOverMap,
   layoutOf,
+  tracedSurfaces,
+  GLOW_UNIT,
 } from '../../core/bake';
-import { standModels, withRoles } from '../../core/level';
 import { writeExr } from '../../core/image';
-import { resolveCue, type Rig } from '../../core/rig';
+import { glowLightId, resolveCue, type Rig } from '../../core/rig';
 import { AUREOLE_FORMULAS, LOBE_FORMULA } from '../../core/sky';
 import { ThreadPool, bakeOnThreads } from '../workers';
 import { outFolder, writeOut } from './writeOut';
@@ -92,10 +93,10 @@ export async function bakeToFolder(
   try {
     const { glb, summary } = await pool.run('prepare', { bytes, options: layoutOf(rig) });
     const plan: BakePlan = { ...planBake(rig), ...measure };
-    const surfaces = withRoles(standModels(await pool.run('flatten', { glb }), plan.models), plan.roles ?? []);
+    const surfaces = tracedSurfaces(await pool.run('flatten', { glb }), plan);
     const key = createHash('sha256')
       .update(glb)
-      .update(JSON.stringify([plan.models, plan.roles]))
+      .update(JSON.stringify([plan.models, plan.roles, plan.glows]))
       .digest('hex');
     const noise: NoiseSums[] = [];
     const maps = await bakeOnThreads(pool, surfaces, key, plan, progress, (tile) => noise.push(noiseOfTile(surfaces, plan, tile)));
@@ -195,15 +196,22 @@ async function writeMap(
     }
   }
   for (const [i, { id }] of plan.circuits.entries()) {
-    const name = rig.circuits.find((c) => c.id === id)?.name ?? 'lamps without circuit';
+    const glow = rig.glows.find((g) => glowLightId(g.id) === id);
+    const circuit = rig.circuits.find((c) => c.id === (glow ? glow.circuitId : id))?.name ?? (glow ? 'none' : 'lamps without circuit');
+    const source = glow ? `the glow of ${glow.material}` : 'the circuit';
+    const isUnit = plan.glows.some((g) => g.lightId === id && g.isUnit);
     for (const [k, kind] of (['direct', 'bounce'] as const).entries()) {
-      await write(`stem-circuit-${kind}-${id || 'none'}`, layerImage(stems, circuitLayer(plan, i) + k, false), {
-        circuit: name,
-        stem: { layer: circuitLayer(plan, i) + k, part: 'color' },
-        holds: kind === 'direct' ? 'direct light of the circuit' : 'bounced light of the circuit',
-        unit: 'cd/m2',
-        formula: 'E/pi at full light',
-      });
+      await write(
+        `stem-${glow ? 'glow' : 'circuit'}-${kind}-${safe(glow ? glow.id : id || 'none')}`,
+        layerImage(stems, circuitLayer(plan, i) + k, false),
+        {
+          circuit,
+          stem: { layer: circuitLayer(plan, i) + k, part: 'color' },
+          holds: `${kind === 'direct' ? 'direct' : 'bounced'} light of ${source}`,
+          unit: isUnit ? `cd/m2 per ${GLOW_UNIT} cd/m2` : 'cd/m2',
+          formula: isUnit ? `E/pi where each channel of the glow sends out ${GLOW_UNIT} cd/m2` : 'E/pi at full light',
+        },
+      );
     }
   }
 }

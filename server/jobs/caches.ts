@@ -1,6 +1,15 @@
 import { createHash } from 'node:crypto';
-import { createDirectLight, skyNumbers, unpackDirect, type BakePlan, type DirectLight, type PlannedTile } from '../../core/bake';
-import { shareSurfaces, standModels, withRoles, type Surfaces } from '../../core/level';
+import {
+  createDirectLight,
+  skyNumbers,
+  tracedSurfaces,
+  unpackDirect,
+  type BakePlan,
+  type DirectLight,
+  type PlannedTile,
+  type Standing,
+} from '../../core/bake';
+import { shareSurfaces, type Surfaces } from '../../core/level';
 import { readBlob, type Db } from '../data';
 import { readModel } from '../stores';
 import type { ThreadPool } from '../workers';
@@ -11,9 +20,6 @@ interface Traced {
   key: string;
   surfaces: Surfaces;
 }
-
-/** What stands in a level besides its own, and what its surfaces take part in. */
-type Standing = Pick<BakePlan, 'models' | 'roles'>;
 
 /** Levels that are kept: of two bakes that take turns. */
 const KEPT_LEVELS = 2;
@@ -29,12 +35,12 @@ export class LevelCache {
 
   /** A prepared level with the models of its project's fixtures in it, and by the roles of its surfaces. */
   traced(hash: string, projectId: string, standing: Standing): Promise<Traced> {
-    const { models, roles = [] } = standing;
+    const { models, roles = [], glows } = standing;
     const key =
-      models.length + roles.length === 0
+      models.length + roles.length + glows.length === 0
         ? hash
         : createHash('sha256')
-            .update(JSON.stringify([hash, projectId, models, ...(roles.length > 0 ? [roles] : [])]))
+            .update(JSON.stringify([hash, projectId, models, roles, glows]))
             .digest('hex');
     const entry = this.held.get(key) ?? this.read(hash, projectId, standing).then((surfaces) => ({ key, surfaces }));
     this.held.delete(key);
@@ -50,15 +56,16 @@ export class LevelCache {
     this.held.clear();
   }
 
-  private async read(hash: string, projectId: string, { models, roles = [] }: Standing): Promise<Surfaces> {
+  private async read(hash: string, projectId: string, standing: Standing): Promise<Surfaces> {
     const flat = (glb: Uint8Array) => this.threads.run('flatten', { glb });
     const level = await flat(await readBlob(this.db, hash));
     const files = new Map<string, Surfaces>();
-    for (const { source } of models) {
+    for (const { source } of standing.models) {
       if (source.from === 'file' && !files.has(source.modelId))
         files.set(source.modelId, await flat(await readModel(this.db, projectId, source.modelId)));
     }
-    return withRoles(models.length > 0 ? shareSurfaces(standModels(level, models, files)) : level, roles);
+    const traced = tracedSurfaces(level, standing, files);
+    return standing.models.length > 0 ? shareSurfaces(traced) : traced;
   }
 }
 

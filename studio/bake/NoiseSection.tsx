@@ -23,6 +23,7 @@ const FULL_BAR = 4;
 export function NoiseSection({ bake, noise }: { bake: BakeView; noise: BakeNoise }) {
   const cues = useStudio((s) => s.rig.cues);
   const circuits = useStudio((s) => s.rig.circuits);
+  const glows = useStudio((s) => s.rig.glows);
   const view = useListening((s) => s.view);
   const stand = useView((s) => s.stand);
   const isPart = bake.only !== null || bake.traced.length < stemParts(bake.plan).length;
@@ -35,7 +36,7 @@ export function NoiseSection({ bake, noise }: { bake: BakeView; noise: BakeNoise
       </p>
       {sources.map((source) => {
         const { value, hint } = NOISE_OF[KIND_OF[source.source]];
-        const name = sourceName(source, { cues, circuits });
+        const name = sourceName(source, { cues, circuits, glows });
         return (
           <button
             key={name}

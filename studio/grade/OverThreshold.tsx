@@ -1,8 +1,10 @@
-import { glowGains, showGlow, type Lighting } from '../../core/rig';
+import { glowOf, setGlow, shownGlow, type Lighting } from '../../core/rig';
 import { luminance, whiteLuminance } from '../../core/units';
 import { ActionRow } from '../desk/ActionRow';
 import { NumberRow } from '../desk/NumberRow';
 import { linear, readable } from '../desk/quantity';
+import { glowRows } from '../lamps/glowRows';
+import { calledObjects } from '../objects/objectChoice';
 import { useStudio } from '../state/context';
 import { useRigEdit } from '../state/useRigEdit';
 import { useView } from '../viewport/viewStore';
@@ -15,34 +17,43 @@ const UNDER_EV = 0.5;
 /** The glowing materials that bloom spreads, each with what it is shown at; those that were changed stay listed. */
 export function OverThreshold({ lighting, ev100, overEv }: { lighting: Lighting; ev100: number; overEv: number }) {
   const glows = useView((s) => s.glows)?.() ?? [];
-  const shown = useStudio((s) => s.rig.glowsShownEv);
+  const rules = useStudio((s) => s.rig.glows);
   const change = useRigEdit();
-  const gains = glowGains(lighting);
-  const rows = glows
-    .map(({ name, luminance: own }) => {
-      const now = own * luminance(gains.get(name) ?? [1, 1, 1]);
-      const ev = shown[name] ?? 0;
-      return { name, now, ev, over: now > 0 ? Math.log2(now / whiteLuminance(ev100)) - overEv : -Infinity };
+  const rows = glowRows(glows, rules)
+    .map(({ material, rule, own }) => {
+      const objects = rule?.objects ?? null;
+      const glow = glowOf(lighting.glows, { material, object: objects?.[0] ?? '', copy: null });
+      const level = own?.luminance ?? 0;
+      const now = luminance(shownGlow(glow, lighting.circuits, [level, level, level]));
+      const ev = rule?.shownEv ?? 0;
+      return {
+        name: objects ? `${material}, ${calledObjects(objects)}` : material,
+        material,
+        objects,
+        now,
+        ev,
+        over: now > 0 ? Math.log2(now / whiteLuminance(ev100)) - overEv : -Infinity,
+      };
     })
     .filter(({ over, ev }) => over > 0 || ev !== 0);
-  const set = (name: string, ev: number) =>
-    change(`${name}: shown ${SHOWN.format(ev)} EV`, (r) => showGlow(r, name, SHOWN.snap(ev)), `shown ${name}`);
+  const set = ({ name, material, objects }: (typeof rows)[number], ev: number) =>
+    change(`${name}: shown ${SHOWN.format(ev)} EV`, (r) => setGlow(r, material, objects, { shownEv: SHOWN.snap(ev) }), `shown ${name}`);
   const tooBright = rows.filter(({ over }) => over > 0);
   if (rows.length === 0) return <p className={desk.text}>No glowing material is over the threshold.</p>;
   return (
     <>
-      {rows.map(({ name, now, ev, over }) => (
-        <div key={name}>
+      {rows.map((row) => (
+        <div key={row.name}>
           <NumberRow
-            label={name}
-            value={ev}
+            label={row.name}
+            value={row.ev}
             preset={0}
             quantity={SHOWN}
             hint="Stops by which it is shown brighter than it lights, in every cue. The light that it gives stays."
-            onChange={(v) => set(name, v)}
+            onChange={(v) => set(row, v)}
           />
           <p className={desk.text}>
-            {readable(now)} cd/m² is seen, {over > 0 ? `${over.toFixed(1)} EV over the threshold` : 'under the threshold'}
+            {readable(row.now)} cd/m² is seen, {row.over > 0 ? `${row.over.toFixed(1)} EV over the threshold` : 'under the threshold'}
           </p>
         </div>
       ))}
@@ -52,7 +63,8 @@ export function OverThreshold({ lighting, ev100, overEv }: { lighting: Lighting;
           action="lower under the threshold"
           onClick={() =>
             change('Glowing materials shown under the threshold', (r) => {
-              for (const { name, ev, over } of tooBright) showGlow(r, name, SHOWN.snap(Math.max(-12, ev - over - UNDER_EV)));
+              for (const { material, objects, ev, over } of tooBright)
+                setGlow(r, material, objects, { shownEv: SHOWN.snap(Math.max(-12, ev - over - UNDER_EV)) });
             })
           }
         />

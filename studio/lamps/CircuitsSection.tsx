@@ -36,7 +36,7 @@ export const CircuitsSection = memo(function CircuitsSection({ rig, edit }: { ri
   const lamps = lampsOf(rig);
   const add = () => {
     const named = freeNumber('Circuit', rig.circuits);
-    edit('A circuit more', (r) => void r.circuits.push({ ...named, rule: { by: 'on' }, glows: [], bounce: 1 }));
+    edit('A circuit more', (r) => void r.circuits.push({ ...named, rule: { by: 'on' }, bounce: 1 }));
     useLampTool.setState({ circuitId: named.id });
     // Offered once: whoever has circuits knows where their rules are.
     setOffered(rig.circuits.length === 0 ? named.id : null);

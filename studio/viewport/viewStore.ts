@@ -5,6 +5,7 @@ import type { Lighting, Vantage } from '../../core/rig';
 import type { Vec3 } from '../../core/units';
 import type { Step } from './gestures/viewControls';
 import type { PictureRect } from './level/objectIndex';
+import type { OwnGlow } from './level/glows';
 
 /** What the rest of the studio may ask of the picture; null while there is none. */
 export interface View {
@@ -36,7 +37,7 @@ export interface View {
   /** Names of those that the picture shows. */
   inPicture: (() => string[]) | null;
   /** The level's glowing materials, with their luminance in cd/m2. */
-  glows: (() => { name: string; luminance: number }[]) | null;
+  glows: (() => OwnGlow[]) | null;
   /** A small picture of the present view under another light: RGBA bytes, top row first. */
   picture: ((lighting: Lighting, width: number, height: number) => Uint8ClampedArray<ArrayBuffer>) | null;
 }

@@ -66,6 +66,7 @@ export function layerAt({ width, at, layers }: MapStems, layer: number): { x: nu
 export const planWith = (change: Partial<BakePlan> = {}): BakePlan => ({
   suns: [],
   circuits: [],
+  glows: [],
   lamps: [],
   models: [],
   profiles: [],

@@ -1,4 +1,5 @@
 import type { Lamp } from '../../core/lamps';
+import type { GlowRule } from '../../core/rig';
 
 /** A plain lamp of 1000 lm that shines down, with what a test changes about it. */
 export const lampWith = (change: Partial<Lamp> = {}): Lamp => ({
@@ -13,4 +14,14 @@ export const lampWith = (change: Partial<Lamp> = {}): Lamp => ({
   circuitId: null,
   kept: 'all',
   ...change,
+});
+
+/** A rule of glow for all that has a material, as the material says. */
+export const glow = (id: string, material: string, circuitId: string | null): GlowRule => ({
+  id,
+  material,
+  objects: null,
+  circuitId,
+  emission: null,
+  shownEv: 0,
 });

@@ -1,5 +1,5 @@
 import { fromHalf } from '../stems/halfFloat';
-import type { Lighting, SunLight } from '../../rig';
+import type { CircuitGain, Lighting, SunLight } from '../../rig';
 import { skyDome } from '../../sky';
 import { angleBetween, directionFromAngles, type Rgb } from '../../units';
 import { createHalfSums } from '../../trace';
@@ -7,7 +7,7 @@ import type { HalfStems } from '../stems/stemCodec';
 import type { StemReader } from '../stems/stemReader';
 import { dilate } from '../texels/dilate';
 import { FIRST_SUN_LAYER, GLOW_LAYER, LAYER, circuitLayer, layerCount, skyLayers, type MapStems } from '../stems/layers';
-import { aureolesOf, type BakedParts, type BakedSun } from '../plan/bakePlan';
+import { GLOW_UNIT, aureolesOf, type BakedSun, type MixedParts } from '../plan/bakePlan';
 import { SAME_SUN_DEG, sunShares } from '../plan/sunSamples';
 
 /** What each layer of the stems is multiplied by: RGB on its colour, one number on its fourth. */
@@ -38,7 +38,7 @@ export const hasBakedDirect = (sun: SunLight, baked: readonly BakedSun[]): boole
  * @param live leaves out the direct light of suns that were not traced where they stand, for where it is added live; otherwise it is
  *   interpolated too, which blurs its shadows
  */
-export function mixGains(lighting: Lighting, baked: BakedParts, { live = false } = {}): Gains {
+export function mixGains(lighting: Lighting, baked: MixedParts, { live = false } = {}): Gains {
   const { suns } = baked;
   const layers = layerCount(baked);
   const gains: Gains = { colors: new Float32Array(layers * 3), fourths: new Float32Array(layers * 3) };
@@ -59,14 +59,27 @@ export function mixGains(lighting: Lighting, baked: BakedParts, { live = false }
     for (const [index, share] of direct) add(gains.fourths, index, share, mix.sun);
   }
   baked.circuits.forEach(({ id }, i) => {
-    const { gain, bounce } = lighting.circuits.find((c) => c.id === id) ?? { gain: [0, 0, 0], bounce: 1 };
+    const { gain, bounce, of } = lighting.circuits.find((c) => c.id === id) ?? NO_LIGHT;
+    const scale = glowScale(lighting, baked, id);
+    const [direct, bounced] = of === id ? [mix.lamps, mix.lampBounce] : [mix.glow, mix.glow];
     const at = circuitLayer(baked, i) * 3;
     for (let c = 0; c < 3; c++) {
-      gains.colors[at + c] = gain[c]! * mix.lamps[c]!;
-      gains.colors[at + 3 + c] = gain[c]! * bounce * mix.lampBounce[c]!;
+      gains.colors[at + c] = gain[c]! * scale * direct[c]!;
+      gains.colors[at + 3 + c] = gain[c]! * scale * bounce * bounced[c]!;
     }
   });
   return gains;
+}
+
+const NO_LIGHT: CircuitGain = { id: '', gain: [0, 0, 0], bounce: 1, of: '' };
+
+/** What the light of a rule of glow was traced at, against its gain: nothing of it holds once its strength came to be given, or is no longer. */
+function glowScale({ glows }: Lighting, baked: MixedParts, id: string): number {
+  const then = baked.glows.find((g) => g.lightId === id);
+  const now = glows.find((g) => g.lightId === id);
+  if (!then || !now) return 1;
+  if (then.isUnit !== (now.emission !== null)) return 0;
+  return then.isUnit ? 1 / GLOW_UNIT : 1;
 }
 
 /** Reads stems as they were computed. */

@@ -1,5 +1,5 @@
 import type { Lamp, Profile } from '../../lamps';
-import type { StandingModel } from '../../rig';
+import type { StandingGlow, StandingModel } from '../../rig';
 import type { TracedRule } from '../../roles';
 import { visibleDisc } from '../../sky';
 import { directionFromAngles, type Vec3 } from '../../units';
@@ -18,12 +18,19 @@ export interface BakedSun {
   aureole?: true;
 }
 
-/** A circuit that a bake is traced for; the id {@link NO_CIRCUIT} gathers the lamps that are in none. */
+/** A light that a bake is traced for: a circuit, or a rule of glow; the id {@link NO_CIRCUIT} gathers the lamps that are in none. */
 export interface BakedCircuit {
   id: string;
-  /** Names of the materials whose glow is in it. */
-  glows: string[];
 }
+
+/** Surfaces whose glow goes into the light of a circuit or of a rule; the first that fits goes before the rest. */
+export interface BakedGlow extends Pick<StandingGlow, 'lightId' | 'material' | 'on'> {
+  /** Traced as if they sent out {@link GLOW_UNIT} in each channel, and not what their material does. */
+  isUnit: boolean;
+}
+
+/** Radiance that glows of a given strength are traced at, cd/m2: with it, stems in half floats hold weak and strong ones. */
+export const GLOW_UNIT = 1000;
 
 /** All that decides a bake besides the level itself. Equal plans over equal levels give equal stems. */
 export interface BakePlan {
@@ -33,6 +40,7 @@ export interface BakePlan {
   without?: readonly ('filter' | 'seams')[];
   suns: BakedSun[];
   circuits: BakedCircuit[];
+  glows: BakedGlow[];
   /** Those of which anything is baked, as they stand in the level. */
   lamps: Lamp[];
   /** Those that the lamps have. */
@@ -65,6 +73,8 @@ export type Measure = Partial<Pick<BakePlan, 'seed' | 'noise' | 'without'>>;
 
 /** Parts of a plan that say what its layers hold. */
 export type BakedParts = Pick<BakePlan, 'suns' | 'circuits'>;
+/** Those, and what the lights of glows were traced at: what a mix needs. */
+export type MixedParts = BakedParts & Pick<BakePlan, 'glows'>;
 
 /** Whether a sun is where cues have their main light: one that is shown, and not only blended between. */
 export const isCues = ({ cues }: BakedSun): boolean => cues.length > 0;

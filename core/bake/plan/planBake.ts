@@ -1,7 +1,7 @@
 import type { Lamp } from '../../lamps';
 import { tracedRules } from '../../roles';
-import { NO_CIRCUIT, lampsOf, modelsOf, type BakeQuality, type Rig } from '../../rig';
-import type { BakePlan } from './bakePlan';
+import { NO_CIRCUIT, glowLightId, lampsOf, modelsOf, standingGlows, type BakeQuality, type Rig } from '../../rig';
+import type { BakePlan, BakedGlow } from './bakePlan';
 import { sunsToBake } from './sunSamples';
 
 /** What stands behind each quality: see the page on the bake for the figures measured. */
@@ -24,11 +24,14 @@ export function planBake(rig: Rig): BakePlan {
       return lamp;
     });
   const used = new Set(lamps.map((l) => l.circuitId ?? NO_CIRCUIT));
-  const circuits = [{ id: NO_CIRCUIT, glows: [] as string[] }, ...rig.circuits.map(({ id, glows }) => ({ id, glows }))];
+  const glows = bakedGlows(rig);
+  for (const { lightId } of glows) if (lightId !== null) used.add(lightId);
+  const circuits = [NO_CIRCUIT, ...rig.circuits.map((c) => c.id), ...rig.glows.map((g) => glowLightId(g.id))];
   const profileIds = new Set(lamps.map((l) => (l.shape.kind === 'measured' ? l.shape.profileId : '')));
   const roles = tracedRules(rig.roles);
   return {
-    circuits: circuits.filter((c) => used.has(c.id) || c.glows.length > 0),
+    circuits: circuits.filter((id) => used.has(id)).map((id) => ({ id })),
+    glows,
     lamps,
     profiles: rig.profiles.filter((p) => profileIds.has(p.id)),
     models: modelsOf(rig),
@@ -37,4 +40,14 @@ export function planBake(rig: Rig): BakePlan {
     ...QUALITIES[rig.bake.quality],
     bounces: rig.bake.bounces,
   };
+}
+
+/** Glows that have a light of their own, and those that keep surfaces out of one that comes later. */
+function bakedGlows(rig: Rig): BakedGlow[] {
+  const all = standingGlows(rig);
+  const isNeeded = ({ lightId, material }: BakedGlow, i: number) =>
+    lightId !== null || all.slice(i + 1).some((g) => g.lightId !== null && (g.material === null || g.material === material));
+  return all
+    .map(({ lightId, material, on, emission }): BakedGlow => ({ lightId, material, on, isUnit: emission !== null }))
+    .filter(isNeeded);
 }

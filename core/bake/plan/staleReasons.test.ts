@@ -1,6 +1,6 @@
-import { lampWith } from '../../../tests/lib/lamps';
+import { glow, lampWith } from '../../../tests/lib/lamps';
 import type { Lamp } from '../../lamps';
-import { NO_CIRCUIT, checkRig, defaultRig, fixedExposure, type Rig } from '../../rig';
+import { NO_CIRCUIT, checkRig, defaultRig, fixedExposure, removeGlow, setGlow, type Rig } from '../../rig';
 import { orderedJson } from '../../units';
 import { bakeChange, bakedLamps, cueStandings, planBake, staleReasons, stemParts, tracedParts, type BakePlan } from '..';
 import { aureoleKey, sunKey } from '../stems/stemParts';
@@ -13,9 +13,10 @@ function lampRig(): Rig {
     circuitId,
   });
   rig.circuits = [
-    { id: 'street', name: 'Street', rule: { by: 'on' }, glows: ['Lantern glass'], bounce: 1 },
-    { id: 'house', name: 'House', rule: { by: 'on' }, glows: [], bounce: 1 },
+    { id: 'street', name: 'Street', rule: { by: 'on' }, bounce: 1 },
+    { id: 'house', name: 'House', rule: { by: 'on' }, bounce: 1 },
   ];
+  rig.glows = [glow('lantern', 'Lantern glass', 'street')];
   rig.lamps = [lamp('a', 'street', 0), lamp('b', 'street', 5), lamp('c', 'house', 9), lamp('d', null, 12)];
   return checkRig(rig) && rig;
 }
@@ -135,14 +136,22 @@ describe('a bake goes stale', () => {
     expect(reasons({}, { a: 0, b: 0, c: 0, d: 0 })).toEqual(['4 objects are left out now']);
   });
 
-  it('by glowing materials that another circuit took, and traces the glow again', () => {
-    const { reasons, trace, stale } = bakeChange(
-      bakedOf(rig),
-      edited((r) => (r.circuits[1]!.glows = r.circuits[0]!.glows.splice(0))),
-    );
-    expect(reasons).toEqual(['glowing materials went to other circuits']);
+  it('by no circuit, strength or hue of a glow that is traced by itself, and by the surfaces that glow', () => {
+    const strong = edited((r) => setGlow(r, 'Sign', null, { emission: { luminance: 400, color: '#ff8000' }, circuitId: 'house' }));
+    expect(
+      bakeChange(
+        bakedOf(rig),
+        edited((r) => (r.glows[0]!.circuitId = 'house')),
+      ).reasons,
+    ).toEqual([]);
+    const weak = edited((r) => (r.glows[1]!.emission = { luminance: 3, color: '#ffffff' }), strong);
+    expect(bakeChange(bakedOf(strong), weak).reasons).toEqual([]);
+    const { reasons, trace, stale } = bakeChange(bakedOf(rig), strong);
+    expect(reasons).toEqual(['Sign: the glow is not baked as it is set']);
     expect(trace.partly).toEqual({ glow: true });
-    expect(stale.sort()).toEqual(['circuit house', 'circuit street', 'glow']);
+    expect(stale.sort()).toEqual(['circuit glow glow-2', 'glow']);
+    const split = edited((r) => setGlow(r, 'Sign', ['Sign 1'], { emission: { luminance: 1, color: '#ff0000' } }), strong);
+    expect(bakeChange(bakedOf(strong), split).stale.sort()).toEqual(['circuit glow glow-2', 'circuit glow glow-3', 'glow']);
   });
 
   it('by nothing where a bake knows nothing of the sky about low suns; that is traced with the next that is stale', () => {
@@ -184,7 +193,8 @@ describe('after any edits', () => {
     (r, n) => r.lamps.length > 0 && (r.lamps[n % r.lamps.length]!.circuitId = [null, ...r.circuits.map((c) => c.id)][n % 3] ?? null),
     (r, n) => r.lamps.push({ ...lampWith({ id: `l${n}`, name: `L ${n}` }), circuitId: r.circuits[n % 2]?.id ?? null }),
     (r, n) => r.lamps.splice(n % Math.max(1, r.lamps.length), 1),
-    (r, n) => r.circuits.length > 0 && (r.circuits[n % r.circuits.length]!.glows = n % 2 ? [`Glass ${n % 5}`] : []),
+    (r, n) => setGlow(r, `Glass ${n % 3}`, n % 2 ? null : [`Object ${n % 4}`], { circuitId: r.circuits[n % 2]?.id ?? null }),
+    (r, n) => r.glows.length > 0 && removeGlow(r, r.glows[n % r.glows.length]!.id),
     (r, n) => (r.place.latitudeDeg = (n % 120) - 60),
     (r, n) => (r.place.northDeg = n % 360),
     (r, n) => (r.bake.bounces = 1 + (n % 3)),
@@ -214,7 +224,7 @@ describe('after any edits', () => {
         if (key.startsWith('circuit ')) {
           const id = key.slice('circuit '.length);
           expect(lampsIn(plan, id)).toEqual(lampsIn(baked.plan, id));
-          expect(plan.circuits.find((c) => c.id === id)!.glows).toEqual(baked.plan.circuits.find((c) => c.id === id)!.glows);
+          expect(plan.glows.filter((g) => g.lightId === id)).toEqual(baked.plan.glows.filter((g) => g.lightId === id));
         }
       }
       if (stale.length > 0) expect(tracedParts(trace)).toEqual(stale.length === keys.length ? keys : stale);

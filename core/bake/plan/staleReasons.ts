@@ -2,11 +2,11 @@ import type { LayoutOptions } from '../../level';
 import { mappedRules } from '../../roles';
 import type { Lamp, Profile } from '../../lamps';
 import { NO_CIRCUIT, type Rig } from '../../rig';
-import { NO_TURN, angleBetween, directionFromAngles, sameJson, samePlacing, type Vec3 } from '../../units';
+import { NO_TURN, angleBetween, directionFromAngles, orderedJson, sameJson, samePlacing, type Vec3 } from '../../units';
 import { SAME_SUN_DEG } from './sunSamples';
 import { aureoleKey, circuitKey, stemParts, sunKey, tracedParts } from '../stems/stemParts';
 import { planBake } from './planBake';
-import { type BakePlan, type BakedSun } from './bakePlan';
+import { type BakePlan, type BakedGlow, type BakedSun } from './bakePlan';
 
 /**
  * A traced sun sample covers a wanted one within this many times the wanted spacing (the distance between neighbouring wanted
@@ -74,14 +74,13 @@ export function bakeChange(baked: { plan: BakePlan; layout: LayoutOptions }, rig
       some,
     };
   }
-  // A circuit whose glowing materials are others takes them from another, or gives them there.
   const isFresh = (key: string) => has.has(key) && !left.stale.includes(key);
-  const touched = (c: BakePlan['circuits'][number]) => lamps.has(c.id) || !isFresh(circuitKey(c)) || (glows && c.glows.length > 0);
+  const touched = (c: BakePlan['circuits'][number]) => lamps.has(c.id) || !isFresh(circuitKey(c)) || glows.has(c.id);
   const partly: BakePlan = {
     ...plan,
-    partly: { glow: glows || left.stale.includes('glow') },
+    partly: { glow: glows.size > 0 || left.stale.includes('glow') },
     suns: suns.filter((s) => !isFresh(sunKey(s)) || (s.aureole && !isFresh(aureoleKey(s)))),
-    circuits: wanted.circuits.filter((c) => touched(c) || (glows && then.circuits.some((b) => b.id === c.id && b.glows.length > 0))),
+    circuits: wanted.circuits.filter(touched),
   };
   partly.lamps = wanted.lamps.filter((l) => partly.circuits.some((c) => c.id === (l.circuitId ?? NO_CIRCUIT)));
   return { reasons: all, stale: tracedParts(partly), plan, trace: partly, some };
@@ -148,8 +147,8 @@ interface Reasons {
   moved: boolean;
   /** Ids of circuits whose lamps are others. */
   lamps: Set<string>;
-  /** Whether glowing materials went to other circuits. */
-  glows: boolean;
+  /** Ids of the lights whose glow may be another, null for that of what glows by itself. */
+  glows: Set<string | null>;
 }
 
 function allReasons(then: BakePlan, wanted: BakePlan, courseMoved: boolean, rig: Rig): Reasons {
@@ -214,6 +213,18 @@ function noteModels(then: BakePlan, now: BakePlan, { placed }: Rig, note: (chang
   for (const { placedId } of before.values()) note('its model is no longer there', nameOf.get(placedId) ?? 'a fixture that was taken away');
 }
 
+/** Lights whose glow is another than it was: of glows that changed, and of those that they take surfaces from or leave them to. */
+function movedGlows(then: BakePlan, now: BakePlan): { glows: Set<string | null>; materials: string[] } {
+  const [before, after] = [then, now].map((plan) => new Map(plan.glows.map((g) => [orderedJson(g), g])));
+  const changed = [...[...before!].filter(([key]) => !after!.has(key)), ...[...after!].filter(([key]) => !before!.has(key))].map(
+    ([, g]) => g,
+  );
+  const isMet = (a: BakedGlow, b: BakedGlow) => a.material === null || b.material === null || a.material === b.material;
+  const met = [...then.glows, ...now.glows].filter((glow) => changed.some((c) => isMet(c, glow)));
+  const materials = [...new Set(changed.map((g) => g.material ?? 'models of fixtures'))];
+  return { glows: new Set(changed.length > 0 ? [null, ...met.map((g) => g.lightId)] : []), materials };
+}
+
 function lampReasons(then: BakePlan, now: BakePlan, rig: Rig, sunReasons: string[]): Reasons {
   const lamps = new Set<string>();
   const before = new Map(then.lamps.map((l) => [l.id, l]));
@@ -241,9 +252,11 @@ function lampReasons(then: BakePlan, now: BakePlan, rig: Rig, sunReasons: string
   const reasons = [...changes].map(([change, names]) =>
     names.length > NAMED ? `${names.length} lamps: each ${change}` : `${names.join(', ')}: ${change}`,
   );
-  const glowsOf = (plan: BakePlan) => plan.circuits.flatMap((c) => c.glows.map((g) => `${c.id === NO_CIRCUIT ? '' : c.id} ${g}`)).sort();
-  const glows = !sameJson(glowsOf(then), glowsOf(now));
-  if (glows) reasons.push('glowing materials went to other circuits');
+  const { glows, materials } = movedGlows(then, now);
+  if (glows.size > 0)
+    reasons.push(
+      `${materials.length > NAMED ? `${materials.length} materials` : materials.join(', ')}: the glow is not baked as it is set`,
+    );
   if (rolesMoved) reasons.push('what light passes or is blocked by, by its role, changed');
   return { reasons: [...sunReasons, ...reasons], moved, lamps, glows };
 }

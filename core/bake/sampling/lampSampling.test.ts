@@ -2,7 +2,7 @@ import { lampWith } from '../../../tests/lib/lamps';
 import type { Lamp } from '../../lamps';
 import { createLampChooser, newLampSample } from './lampSampling';
 
-const circuits = [{ id: 'c', name: 'C', glows: [] }];
+const circuits = [{ id: 'c', name: 'C' }];
 const chooserOf = (lamps: Lamp[]) =>
   createLampChooser({ lamps: lamps.map((l) => ({ ...l, circuitId: 'c' })), circuits, profiles: [] } as never);
 

@@ -4,7 +4,7 @@ import { layerCount } from './layers';
 import type { BakeNoise } from '../transport/bakeNoise';
 import type { LevelSummary } from '../../level';
 
-export const MANIFEST_VERSION = 4;
+export const MANIFEST_VERSION = 5;
 
 /** What a headless bake wrote, as its manifest says it. */
 export interface BakeManifest {
@@ -53,8 +53,9 @@ const form = Joi.object({
       )
       .required(),
     circuits: Joi.array()
-      .items(Joi.object({ id: Joi.string().allow('').required(), glows: Joi.array().items(Joi.string()).required() }))
+      .items(Joi.object({ id: Joi.string().allow('').required() }))
       .required(),
+    glows: Joi.array().items(Joi.object().unknown()).required(),
     lamps: Joi.array().items(Joi.object().unknown()).required(),
     profiles: Joi.array().items(Joi.object().unknown()).required(),
     models: Joi.array().items(Joi.object().unknown()).required(),

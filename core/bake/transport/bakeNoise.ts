@@ -1,5 +1,5 @@
 import type { Surfaces } from '../../level';
-import { NO_CIRCUIT, type Rig } from '../../rig';
+import { NO_CIRCUIT, glowLightId, type Rig } from '../../rig';
 import type { Vec3 } from '../../units';
 import { isCues, type BakePlan } from '../plan/bakePlan';
 import { FIRST_SUN_LAYER, GLOW_LAYER, NOISE_KINDS, circuitLayer, type NoiseKind } from '../stems/layers';
@@ -146,7 +146,8 @@ export function bakeNoise(plan: BakePlan, tiles: readonly NoiseSums[]): BakeNois
 }
 
 /** What a source of light is called, by the names of its cues or its circuit. */
-export function sourceName({ source, ids }: SourceNoise, { cues, circuits }: Pick<Rig, 'cues' | 'circuits'>): string {
-  const names = ids.map((id) => [...cues, ...circuits].find((x) => x.id === id)?.name ?? 'deleted');
+export function sourceName({ source, ids }: SourceNoise, { cues, circuits, glows }: Pick<Rig, 'cues' | 'circuits' | 'glows'>): string {
+  const named = [...cues, ...circuits, ...glows.map((g) => ({ id: glowLightId(g.id), name: `glow of ${g.material}` }))];
+  const names = ids.map((id) => named.find((x) => x.id === id)?.name ?? 'deleted');
   return [{ sky: 'Sky', glow: 'Glow', sun: 'Sun bounce', circuit: 'Lamp bounce' }[source], ...names].join(', ');
 }

@@ -18,7 +18,7 @@ async function lit(lightBytes?: number) {
   const surfaces = await quadSurfaces(level, { texelsPerM: 5, maxMapSize: 64 });
   const plan = planWith({
     suns: [noon, late],
-    circuits: [{ id: 'a', glows: [] }],
+    circuits: [{ id: 'a' }],
     lamps: [{ ...lampWith({ at: [0, 1, 0] }), circuitId: 'a' }],
     sunRays: 16,
     paths: 16,

@@ -84,7 +84,7 @@ describe('light that comes straight', () => {
 
   it('keeps lamps whose bounce alone is baked apart from what is shown, and lets both bounce', async () => {
     const lamp = (id: string, kept: 'all' | 'bounce') => ({ ...lampWith({ id, at: [0, 2, 0] }), circuitId: null, kept });
-    const circuits = [{ id: '', glows: [] as string[] }];
+    const circuits = [{ id: '' }];
     const both = await straight([ground], { circuits, lamps: [lamp('a', 'all'), lamp('b', 'bounce')] });
     const [shown, hidden] = [both.tiles[0]!.circuits, both.tiles[0]!.hidden];
     expect(Math.max(...shown)).toBeGreaterThan(0);

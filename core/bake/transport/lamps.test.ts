@@ -1,5 +1,5 @@
 import { bakeWhole, layerAt, mean, planWith } from '../../../tests/lib/bake';
-import { lampWith } from '../../../tests/lib/lamps';
+import { glow, lampWith } from '../../../tests/lib/lamps';
 import { quadSurfaces, room, type Quad } from '../../../tests/lib/level';
 import type { Lamp } from '../../lamps';
 import { defaultRig, resolveCue, type Rig } from '../../rig';
@@ -10,7 +10,7 @@ import { coverTexels } from '../texels/coverTexels';
 const LAYOUT = { texelsPerM: 4, maxMapSize: 256 };
 const planFor = (lamps: Lamp[], change: Partial<BakePlan> = {}): BakePlan =>
   planWith({
-    circuits: [{ id: 'a', glows: [] }],
+    circuits: [{ id: 'a' }],
     lamps: lamps.map((l) => ({ ...l, circuitId: 'a' })),
     paths: 64,
     sunRays: 16,
@@ -161,22 +161,22 @@ describe('circuits', () => {
         id: 'lanterns',
         name: 'Lanterns',
         rule: { by: 'hours', from: { at: 'sunset', plusH: 0 }, to: { at: 'hour', hour: 23 } },
-        glows: [],
         bounce: 1,
       },
-      { id: 'gate', name: 'Gate', rule: { by: 'off' }, glows: ['lamp glass'], bounce: 1 },
+      { id: 'gate', name: 'Gate', rule: { by: 'off' }, bounce: 1 },
     ];
     own.lamps = [
       { ...lampWith({ id: 'one', at: [0, 2, 0] }), name: 'Lantern 1', circuitId: 'lanterns' },
       { ...lampWith({ id: 'two', at: [1, 2, 0] }), name: 'Lantern 2', circuitId: 'lanterns', kept: 'nothing' },
     ];
+    own.glows = [glow('glass', 'lamp glass', 'gate')];
     own.cues[0]!.holds.dimmers = { gate: { on: true, level: 0.5, tint: '#ff0000' } };
     return own;
   };
 
   it('are planned with what burns in them, and mixed as the cue’s plan says', () => {
     const plan = planBake(rig());
-    expect(plan.circuits.map((c) => c.id)).toEqual(['lanterns', 'gate']);
+    expect(plan.circuits.map((c) => c.id)).toEqual(['lanterns', 'glow glass']);
     expect(plan.lamps.map((l) => l.id)).toEqual(['one']);
     const gains = mixGains(resolveCue(rig(), rig().cues[0]!), plan);
     const at = circuitLayer(plan, 1) * 3;
@@ -209,7 +209,7 @@ describe('circuits', () => {
     expect(after((r) => void (r.lamps[0]!.circuitId = 'gate'))).toEqual(['Lantern 1: went to another circuit']);
     expect(after((r) => void (r.lamps[1]!.kept = 'all'))).toEqual(['Lantern 2: is not baked yet']);
     expect(after((r) => void (r.lamps = []))).toEqual(['Lantern 1: is no longer baked']);
-    expect(after((r) => void (r.circuits[1]!.glows = []))).toEqual(['glowing materials went to other circuits']);
+    expect(after((r) => void (r.glows = []))).toEqual(['lamp glass: the glow is not baked as it is set']);
   });
 
   it('go stale by the models of fixtures that moved, whatever the order that a database gives their parts back in', () => {

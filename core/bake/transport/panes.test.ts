@@ -53,7 +53,7 @@ describe('panes', () => {
 
   it('let a lamp shine through, and two of them its square', async () => {
     const lamp = { ...structuredClone(DEFAULT_LAMP), id: 'l', name: 'L', at: [2, 8, 2] as [number, number, number], circuitId: null };
-    const plan = planWith({ paths: 16, lamps: [lamp], circuits: [{ id: '', glows: [] }] });
+    const plan = planWith({ paths: 16, lamps: [lamp], circuits: [{ id: '' }] });
     const light = async (surfaces: Surfaces) => {
       const [stems] = await bakeWhole(surfaces, plan);
       const count = stems!.at.length;

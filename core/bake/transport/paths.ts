@@ -24,6 +24,9 @@ export function sunKinds({ suns }: Pick<BakePlan, 'suns'>): Uint16Array {
   return kinds;
 }
 
+/** In place of a circuit, where the glow of a material goes into a light that is not traced now. */
+const NOT_TRACED = -2;
+
 /** Suns that are asked by shadow rays where no light was kept; they speak for the others that a surface faces. */
 const SUNS_ASKED = 8;
 
@@ -63,9 +66,14 @@ export function createPathTracer(scene: Scene, plan: BakePlan, light: DirectLigh
   const circuits = plan.circuits.length;
   const discs = sunDiscs(plan.suns);
   const chooser = createLampChooser(plan);
-  const circuitOfGlow = new Map(plan.circuits.flatMap((c, i) => c.glows.map((name) => [name, i] as const)));
-  const glowCircuit = Int16Array.from(materials, (m) => circuitOfGlow.get(m.name) ?? -1);
-  const brightest = Math.max(0, ...materials.map(({ emission: [r, g, b] }) => luma(r, g, b)));
+  const circuitOfGlow = new Map(plan.circuits.map(({ id }, i) => [id, i]));
+  const glowCircuit = Int16Array.from(materials, ({ lightId }) =>
+    lightId === undefined ? -1 : (circuitOfGlow.get(lightId) ?? NOT_TRACED),
+  );
+  const glowScale = Float64Array.from(glowCircuit, (circuit) => {
+    const brightest = Math.max(0, ...materials.map(({ emission: [r, g, b] }, m) => (glowCircuit[m] === circuit ? luma(r, g, b) : 0)));
+    return brightest > 0 ? 1 / brightest : 0;
+  });
   const firstSun = FIRST_SUN_LAYER * 3;
   const firstCircuit = circuitLayer(plan, 0) * 3;
   const { count: skies, layers: skyLayers, weights, evaluate } = createSkyFunctions(plan);
@@ -87,7 +95,6 @@ export function createPathTracer(scene: Scene, plan: BakePlan, light: DirectLigh
   const path = new Float64Array(kindsOf(plan));
   const kindOf = sunKinds(plan);
   const lampScale = Float64Array.from(light.scales, (v) => (v > 0 ? 1 / v : 0));
-  const glowScale = brightest > 0 ? 1 / brightest : 0;
   const sunScale = suns > 0 ? 1 / suns : 0;
 
   /** Leaves the surface: cosine-weighted, kept on the outer side of the flat face under a rounded normal. */
@@ -211,14 +218,16 @@ export function createPathTracer(scene: Scene, plan: BakePlan, light: DirectLigh
   }
 
   function addGlow(sums: Float64Array, triangle: number, depth: number, tr: number, tg: number, tb: number): void {
-    const circuit = glowCircuit[materialOf[triangle]!]!;
+    const material = materialOf[triangle]!;
+    const circuit = glowCircuit[material]!;
+    if (circuit === NOT_TRACED) return;
     const bounced = depth > 0 ? 1 : 0;
     const to = circuit < 0 ? GLOW_LAYER * 3 : firstCircuit + (2 * circuit + bounced) * 3;
     const [r, g, b] = [tr * rgb[0]!, tg * rgb[1]!, tb * rgb[2]!];
     sums[to]! += r;
     sums[to + 1]! += g;
     sums[to + 2]! += b;
-    path[LAMPS]! += luma(r, g, b) * glowScale;
+    path[LAMPS]! += luma(r, g, b) * glowScale[material]!;
   }
 
   function addSky(sums: Float64Array, tr: number, tg: number, tb: number): void {

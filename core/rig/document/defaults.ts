@@ -152,7 +152,7 @@ export function defaultRig(): Rig {
     placed: [],
     circuits: [],
     profiles: [],
-    glowsShownEv: {},
+    glows: [],
     liveLamps: 4,
     liveShadows: 'middle',
     vantage: null,

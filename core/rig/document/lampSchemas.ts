@@ -93,6 +93,17 @@ export const circuit = Joi.object({
     Joi.object({ by: Joi.string().valid('hours').required(), from: moment, to: moment }),
     Joi.object({ by: Joi.string().valid('darkness').required(), belowLux: finite(0, 1e6).required() }),
   ).required(),
-  glows: Joi.array().items(Joi.string().max(200)).max(500).unique().required(),
   bounce: finite(0, 8).required(),
+});
+
+/** {@link GlowRule} */
+export const glow = Joi.object({
+  id,
+  material: Joi.string().max(200).required(),
+  objects: Joi.array().items(Joi.string().max(200)).min(1).max(5000).unique().allow(null).required(),
+  circuitId: id.allow(null),
+  emission: Joi.object({ luminance: finite(0, 1e9).required(), color: hex })
+    .allow(null)
+    .required(),
+  shownEv: finite(-16, 6).required(),
 });

@@ -1,5 +1,6 @@
+import { glowPlaces } from './glowPlaces';
 import { SHIPPED_AIRS } from './airs';
-import type { Rig } from './types';
+import type { GlowRule, Rig } from './types';
 
 type Named = { id: string; name: string };
 
@@ -30,11 +31,26 @@ function among<V>(record: Record<string, V> | undefined, ids: ReadonlySet<string
   return own.length > 0 ? Object.fromEntries(own) : undefined;
 }
 
+/** Rules of which none says anything about a surface that one before is about. */
+function eachOnce(glows: readonly GlowRule[]): GlowRule[] {
+  const known = new Set<string>();
+  return glows.flatMap((rule) => {
+    const isNew = (objects: string[] | null) => {
+      const [place] = glowPlaces({ material: rule.material, objects });
+      return !known.has(place!) && known.add(place!);
+    };
+    if (rule.objects === null) return isNew(null) ? [rule] : [];
+    const objects = rule.objects.filter((name) => isNew([name]));
+    if (objects.length === rule.objects.length) return [rule];
+    return objects.length > 0 ? [{ ...rule, objects }] : [];
+  });
+}
+
 const idsOf = (list: readonly { id: string }[]): Set<string> => new Set(list.map((t) => t.id));
 
 /**
  * Mends what two changes of one rig, each right by itself, may come to together: a second name gets a number, a lamp whose circuit is gone
- * goes to none, what one side took away and the other uses (an air, a profile, a fixture, the last cue) stays, and no material glows in two circuits.
+ * goes to none, what one side took away and the other uses (an air, a profile, a fixture, the last cue) stays, and no surface glows by two rules.
  *
  * @param base what both began at
  */
@@ -48,12 +64,6 @@ export function repairRig(rig: Rig, base: Rig): Rig {
   const volumeIds = idsOf(rig.volumes);
   const inCircuit = <T extends { circuitId: string | null }>(thing: T): T =>
     thing.circuitId === null || circuitIds.has(thing.circuitId) ? thing : { ...thing, circuitId: null };
-  const glowing = new Set<string>();
-  const circuits = rig.circuits.map((circuit) => {
-    const glows = circuit.glows.filter((name) => !glowing.has(name));
-    for (const name of glows) glowing.add(name);
-    return glows.length === circuit.glows.length ? circuit : { ...circuit, glows };
-  });
   return {
     ...rig,
     airs: withOwnNames(
@@ -68,7 +78,8 @@ export function repairRig(rig: Rig, base: Rig): Rig {
     grades: withOwnNames(rig.grades),
     profiles: withOwnNames(withUsed(rig.profiles, base.profiles, usedProfiles)),
     fixtures: withOwnNames(fixtures.map((f) => ({ ...f, lamps: f.lamps.map(inCircuit) }))),
-    circuits: withOwnNames(circuits),
+    circuits: withOwnNames(rig.circuits),
+    glows: eachOnce(rig.glows).map(inCircuit),
     lamps: rig.lamps.map(inCircuit),
     placed: rig.placed.map(inCircuit),
     cues: withOwnNames(

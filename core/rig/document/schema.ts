@@ -2,9 +2,10 @@ import Joi from 'joi';
 import { isDate } from '../../almanac';
 import { MAX_IES, readProfile } from '../../lamps';
 import { Failure, KELVIN_RANGE } from '../../units';
+import { glowPlaces } from './glowPlaces';
 import { SHIPPED_AIRS } from './airs';
 import { LIVE_SHADOWS } from './liveShadows';
-import { circuit, copy, lamp, model, once } from './lampSchemas';
+import { circuit, copy, glow, lamp, model, once } from './lampSchemas';
 import { fog, grade, volume, whole } from './moodSchemas';
 import { drawn, look, moon, night, path } from './nightSchemas';
 import { roleRule } from './roleSchemas';
@@ -217,7 +218,7 @@ const rig = Joi.object({
     .unique('id')
     .unique(byName)
     .required(),
-  glowsShownEv: Joi.object().pattern(Joi.string(), finite(-16, 6)).required(),
+  glows: Joi.array().items(once(glow)).max(500).unique('id').required(),
   liveLamps: Joi.number().integer().min(0).max(8).required(),
   liveShadows: Joi.string()
     .valid(...Object.keys(LIVE_SHADOWS))
@@ -247,8 +248,8 @@ export function checkRig(document: unknown): Rig {
   return checked;
 }
 
-/** What lamps and cues refer to must be there, and glow in one circuit at most. */
-function checkReferences({ lamps, fixtures, placed, circuits, profiles, cues, volumes }: Rig): void {
+/** What lamps, glows and cues refer to must be there, and no surface may glow by two rules. */
+function checkReferences({ lamps, fixtures, placed, circuits, profiles, cues, volumes, glows }: Rig): void {
   const volumeIds = new Set(volumes.map((v) => v.id));
   const [circuitIds, profileIds, fixtureIds] = [circuits, profiles, fixtures].map((list) => new Set(list.map((e) => e.id)));
   for (const { name: owner, circuitId } of [...lamps, ...fixtures.flatMap((f) => f.lamps), ...placed]) {
@@ -268,11 +269,13 @@ function checkReferences({ lamps, fixtures, placed, circuits, profiles, cues, vo
     for (const volumeId of Object.keys(holds.volumes ?? {}))
       if (!volumeIds.has(volumeId)) refuse(`"${owner}" sets a volume of fog "${volumeId}" that is not there`);
   }
-  const glowing = new Map<string, string>();
-  for (const { name: owner, glows } of circuits) {
-    for (const glow of glows) {
-      if (glowing.has(glow)) refuse(`the material "${glow}" glows in both "${glowing.get(glow)}" and "${owner}"`);
-      glowing.set(glow, owner);
+  const glowing = new Set<string>();
+  for (const { material, objects, circuitId } of glows) {
+    if (circuitId !== null && !circuitIds!.has(circuitId))
+      refuse(`the glow of "${material}" is in a circuit "${circuitId}" that is not there`);
+    for (const place of glowPlaces({ material, objects })) {
+      if (glowing.has(place)) refuse(`the material "${material}" glows by two rules${objects ? ' on one object' : ''}`);
+      glowing.add(place);
     }
   }
   for (const profile of profiles) {

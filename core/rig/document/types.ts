@@ -10,7 +10,7 @@ import type { LiveShadows } from './liveShadows';
 import type { BodyLook, BodyPath, Moon, Night } from './night';
 
 /** The version that {@link Rig} documents are written in. */
-export const RIG_VERSION = 12;
+export const RIG_VERSION = 13;
 
 /** The sun of a cue, by numbers. */
 export interface Sun {
@@ -193,15 +193,34 @@ export type Moment = { at: 'hour'; hour: number } | { at: 'sunrise' | 'sunset'; 
 /** When a circuit burns where no cue says otherwise: never, always, between two moments, or while open ground has less light than some lux. */
 export type CircuitRule = { by: 'off' } | { by: 'on' } | { by: 'hours'; from: Moment; to: Moment } | { by: 'darkness'; belowLux: number };
 
-/** Lamps and glowing materials that are dimmed together. */
+/** Lamps and glows that are dimmed together. */
 export interface Circuit {
   id: string;
   name: string;
   rule: CircuitRule;
-  /** Names of the level's glowing materials that are in it. */
-  glows: string[];
   /** Share of its bounced light, against its direct light, 0 to 8. */
   bounce: number;
+}
+
+/** What glowing surfaces send out: cd/m2, and their hue as an sRGB hex colour. */
+export interface GlowEmission {
+  luminance: number;
+  color: string;
+}
+
+/** How surfaces of a material glow, whether it emits light by itself or not. */
+export interface GlowRule {
+  id: string;
+  /** Name of the material, of the level or of a fixture's model. */
+  material: string;
+  /** Names of the level's objects and of fixtures' copies that it is about, which it goes first for; null for all that has the material. */
+  objects: string[] | null;
+  /** The circuit that dims them; null where they always burn. */
+  circuitId: string | null;
+  /** What they send out at full light; null as their material has it. */
+  emission: GlowEmission | null;
+  /** Stops by which they are shown brighter than they light. */
+  shownEv: number;
 }
 
 /**
@@ -359,8 +378,8 @@ export interface Rig {
   placed: PlacedFixture[];
   /** In the order of the dimmer plan. */
   circuits: Circuit[];
-  /** Stops by which glowing materials of the level are shown brighter than they light, by their names; 0 where it is not said. */
-  glowsShownEv: Record<string, number>;
+  /** What glows otherwise than its material says. */
+  glows: GlowRule[];
   /** Measured distributions that lamps may have. */
   profiles: Profile[];
   /** Most lamps whose direct light is drawn live at once. */

@@ -59,10 +59,10 @@ const fromSeven = (document: Document): Document => {
 
 /** Version 8 showed each glowing material as bright as it lights; it knew no weather and no water, its night was always the same, and further bodies rode the sun's path. */
 const fromEight = (document: Document): Document => {
-  const { glowsShownEv, weather, weathers, materials, water, night } = defaultRig();
+  const { weather, weathers, materials, water, night } = defaultRig();
   const day = document.day as Document & { others: Document[] };
   const others = day.others.map(({ behindH, ...body }) => ({ ...body, path: { by: 'behind', behindH } }));
-  return { ...document, glowsShownEv, weather, weathers, materials, water, night, day: { ...day, others } };
+  return { ...document, glowsShownEv: {}, weather, weathers, materials, water, night, day: { ...day, others } };
 };
 
 /** Version 9 knew no roles of surfaces, kept no grades of its own, and its fog was no thicker above the snow line. */
@@ -94,6 +94,25 @@ const fromEleven = (document: Document): Document => {
   };
 };
 
+/** Circuits of version 12 named their glowing materials, and how much brighter than it lights a material is shown was said beside them. */
+function fromTwelve({ glowsShownEv = {}, ...document }: Document): Document {
+  const circuits = document.circuits as (Document & { id: string; glows?: string[] })[];
+  const circuitOf = new Map(circuits.flatMap(({ id, glows = [] }) => glows.map((material) => [material, id] as const)));
+  const shown = new Map(Object.entries(glowsShownEv as Record<string, number>));
+  return {
+    ...document,
+    circuits: circuits.map((circuit) => Object.fromEntries(Object.entries(circuit).filter(([key]) => key !== 'glows'))),
+    glows: [...new Set([...circuitOf.keys(), ...shown.keys()])].map((material, i) => ({
+      id: `glow-${i + 1}`,
+      material,
+      objects: null,
+      circuitId: circuitOf.get(material) ?? null,
+      emission: null,
+      shownEv: shown.get(material) ?? 0,
+    })),
+  };
+}
+
 /**
  * One step per version that was ever stored: `steps[n]` turns a document of version n into one of version n + 1.
  * A stored revision is never rewritten; it is upgraded each time it is read.
@@ -110,6 +129,7 @@ const STEPS: Readonly<Record<number, (document: Document) => Document>> = {
   9: fromNine,
   10: fromTen,
   11: fromEleven,
+  12: fromTwelve,
 };
 
 /**

@@ -181,7 +181,7 @@ it('copies of version 11 stand upright, at no object, and bounce of circuits is 
     version: 11,
     fixtures: [{ id, name, lamps, model }],
     placed: [{ id: 'p', name: 'P', fixtureId: id, at: [1, 2, 3], turnDeg: 90, level: 1, circuitId: 'c' }],
-    circuits: [{ id: 'c', name: 'C', rule: { by: 'on' }, glows: [] }],
+    circuits: [{ id: 'c', name: 'C', rule: { by: 'on' } }],
   };
   const rig = readRig(old);
   expect(rig.placed[0]).toMatchObject({ turnDeg: 90, tiltDeg: 0, rollDeg: 0, object: null });

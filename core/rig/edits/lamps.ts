@@ -203,10 +203,10 @@ export function moveToCircuit(rig: LampRig, ids: ReadonlySet<string>, circuitId:
   for (const copy of rig.placed) if (copies.has(copy.id)) copy.circuitId = circuitId;
 }
 
-/** Takes a circuit away: its lamps are in none then, and no cue dims it. */
-export function removeCircuit(rig: Pick<Rig, 'circuits' | 'lamps' | 'fixtures' | 'placed' | 'cues'>, circuitId: string): void {
+/** Takes a circuit away: its lamps and glows are in none then, and no cue dims it. */
+export function removeCircuit(rig: Pick<Rig, 'circuits' | 'lamps' | 'fixtures' | 'placed' | 'cues' | 'glows'>, circuitId: string): void {
   rig.circuits = rig.circuits.filter((c) => c.id !== circuitId);
-  for (const lamp of [...rig.lamps, ...rig.fixtures.flatMap((f) => f.lamps), ...rig.placed])
+  for (const lamp of [...rig.lamps, ...rig.fixtures.flatMap((f) => f.lamps), ...rig.placed, ...rig.glows])
     if (lamp.circuitId === circuitId) lamp.circuitId = null;
   for (const { holds } of rig.cues) {
     if (holds.dimmers) delete holds.dimmers[circuitId];

@@ -3,7 +3,6 @@ import {
   checkRig,
   defaultRig,
   forgetGrade,
-  glowGains,
   gradeSets,
   gradeUnder,
   keepGrade,
@@ -14,8 +13,11 @@ import {
   resolveCue,
   setPart,
   setGrade,
-  showGlow,
+  setGlow,
   takeGrade,
+  glowOf,
+  shownGlow,
+  type Lighting,
 } from '../index';
 
 describe('edits of fog and grade', () => {
@@ -100,19 +102,24 @@ describe('edits of fog and grade', () => {
 
   it('show a glowing material darker than it lights: what is seen changes, and no gain of the mix', () => {
     const rig = defaultRig();
-    rig.circuits = [{ id: 'street', name: 'Street', rule: { by: 'on' }, glows: ['glass'], bounce: 1 }];
+    rig.circuits = [{ id: 'street', name: 'Street', rule: { by: 'on' }, bounce: 1 }];
+    setGlow(rig, 'glass', null, { circuitId: 'street' });
+    const shown = (lighting: Lighting, material: string) =>
+      shownGlow(glowOf(lighting.glows, { material, object: '', copy: null }), lighting.circuits, [1, 1, 1])[0];
     const cue = rig.cues[0]!;
     cue.holds.dimmers = { street: { on: true, level: 0.5, tint: '#ffffff' } };
     const before = resolveCue(rig, cue);
-    expect(glowGains(before).get('glass')![0]).toBeCloseTo(0.5, 9);
-    showGlow(rig, 'glass', -3);
-    showGlow(rig, 'ember', 1);
+    expect(shown(before, 'glass')).toBeCloseTo(0.5, 9);
+    setGlow(rig, 'glass', null, { shownEv: -3 });
+    setGlow(rig, 'ember', null, { shownEv: 1 });
     const after = resolveCue(checkRig(rig), cue);
-    expect(glowGains(after).get('glass')![0]).toBeCloseTo(0.5 / 8, 9);
-    expect(glowGains(after).get('ember')).toEqual([2, 2, 2]);
-    expect(after.circuits).toEqual(before.circuits);
+    expect(shown(after, 'glass')).toBeCloseTo(0.5 / 8, 9);
+    expect(shown(after, 'ember')).toBe(2);
+    expect(after.circuits.filter((c) => c.id !== 'glow glow-2')).toEqual(before.circuits);
+    // What is only shown otherwise keeps its light, and no bake is asked for.
+    expect(after.glows.map((g) => g.lightId)).toEqual(['glow glow-1', null]);
     expect(after.mix).toEqual(before.mix);
-    showGlow(rig, 'ember', 0);
-    expect(rig.glowsShownEv).toEqual({ glass: -3 });
+    setGlow(rig, 'ember', null, { shownEv: 0 });
+    expect(rig.glows.map((g) => g.material)).toEqual(['glass']);
   });
 });

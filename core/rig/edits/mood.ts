@@ -86,9 +86,3 @@ export function setVolumeLevel(rig: MoodRig, cueId: string, id: string, level: n
   if (Object.keys(levels).length === 0) delete holds.volumes;
   else holds.volumes = levels;
 }
-
-/** Says how much brighter than it lights a glowing material is shown, in stops; 0 is not kept. */
-export function showGlow(rig: Pick<Rig, 'glowsShownEv'>, material: string, ev: number): void {
-  if (ev === 0) delete rig.glowsShownEv[material];
-  else rig.glowsShownEv[material] = ev;
-}

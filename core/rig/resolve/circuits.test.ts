@@ -1,4 +1,4 @@
-import { lampWith } from '../../../tests/lib/lamps';
+import { glow, lampWith } from '../../../tests/lib/lamps';
 import { luminance } from '../../units';
 import {
   checkRig,
@@ -48,8 +48,8 @@ describe('circuits in a lighting', () => {
   const rig = (): Rig => {
     const own = defaultRig();
     own.circuits = [
-      { id: 'street', name: 'Street', rule: { by: 'darkness', belowLux: 50 }, glows: [], bounce: 1 },
-      { id: 'hall', name: 'Hall', rule: { by: 'off' }, glows: [], bounce: 1 },
+      { id: 'street', name: 'Street', rule: { by: 'darkness', belowLux: 50 }, bounce: 1 },
+      { id: 'hall', name: 'Hall', rule: { by: 'off' }, bounce: 1 },
     ];
     own.cues[0]!.holds.dimmers = { hall: { on: true, level: 1, tint: '#ffffff' } };
     own.cues[1]!.holds.dimmers = { hall: { on: true, level: 0.5, tint: '#ffffff' } };
@@ -81,7 +81,7 @@ describe('circuits in a lighting', () => {
 describe('lamps in a rig', () => {
   const bad = (change: (rig: Rig) => void) => () => {
     const rig = defaultRig();
-    rig.circuits = [{ id: 'c', name: 'C', rule: { by: 'on' }, glows: [], bounce: 1 }];
+    rig.circuits = [{ id: 'c', name: 'C', rule: { by: 'on' }, bounce: 1 }];
     rig.lamps = [lampWith({ id: 'a', circuitId: 'c' }), lampWith({ id: 'b', circuitId: 'c' })];
     change(rig);
     checkRig(rig);
@@ -123,13 +123,13 @@ describe('lamps in a rig', () => {
     expect(
       bad(
         (r) =>
-          void (r.circuits = [
-            ...r.circuits,
-            { id: 'd', name: 'D', rule: { by: 'on' }, glows: ['glass'], bounce: 1 },
-            { id: 'e', name: 'E', rule: { by: 'on' }, glows: ['glass'], bounce: 1 },
+          void (r.glows = [
+            { ...glow('a', 'glass', null), objects: ['Post 1', 'Post 2'] },
+            { ...glow('b', 'glass', null), objects: ['Post 2'] },
           ]),
       ),
-    ).toThrow(/"glass" glows in both "D" and "E"/);
+    ).toThrow(/"glass" glows by two rules on one object/);
+    expect(bad((r) => void (r.glows = [glow('a', 'glass', 'x')]))).toThrow(/glow of "glass" is in a circuit "x"/);
   });
 
   it('that are frozen are checked once, and a changed copy again', () => {

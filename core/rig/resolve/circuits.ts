@@ -11,8 +11,8 @@ export interface CircuitGain {
   gain: Rgb;
   /** What its bounced light is multiplied by besides. */
   bounce: number;
-  /** Names of the level's materials that glow with it. */
-  glows: readonly string[];
+  /** The circuit that dims it: itself, or for the light of a glow another. */
+  of: string;
 }
 
 /** The id that lamps without a circuit are told by. */
@@ -81,7 +81,7 @@ export function circuitGains(
   burns: (rule: CircuitRule) => boolean,
 ): CircuitGain[] {
   return [
-    { id: NO_CIRCUIT, gain: [1, 1, 1], bounce: 1, glows: [] },
+    { id: NO_CIRCUIT, gain: [1, 1, 1], bounce: 1, of: NO_CIRCUIT },
     ...circuits.map((circuit) => {
       const gain: Rgb = [0, 0, 0];
       const parts = held.length > 0 ? held : [{ dimmers: undefined, share: 1 }];
@@ -89,27 +89,14 @@ export function circuitGains(
         const own = dimmerGain(dimmerUnder(circuit, dimmers?.[circuit.id], burns));
         for (let c = 0; c < 3; c++) gain[c]! += share * own[c]!;
       }
-      return { id: circuit.id, gain, bounce: circuit.bounce, glows: circuit.glows };
+      return { id: circuit.id, gain, bounce: circuit.bounce, of: circuit.id };
     }),
   ];
-}
-
-/** What each material's glow is multiplied by where it is seen, by its name: its circuit's gain, and how it is shown. The others are left as they are. */
-export function glowGains({
-  circuits,
-  glowsShownEv,
-}: {
-  circuits: readonly CircuitGain[];
-  glowsShownEv: Readonly<Record<string, number>>;
-}): Map<string, Rgb> {
-  const gains = new Map(circuits.flatMap(({ glows, gain }) => glows.map((name) => [name, gain] as const)));
-  for (const [name, ev] of Object.entries(glowsShownEv)) gains.set(name, scaleRgb(gains.get(name) ?? [1, 1, 1], 2 ** ev));
-  return gains;
 }
 
 /** Gains part of the way from one lighting's to another's. */
 export function mixCircuitGains(from: readonly CircuitGain[], to: readonly CircuitGain[], t: number): CircuitGain[] {
   const at = (list: readonly CircuitGain[], id: string): Rgb => list.find((g) => g.id === id)?.gain ?? [0, 0, 0];
   const all = new Map([...from, ...to].map((g) => [g.id, g]));
-  return [...all].map(([id, { glows, bounce }]) => ({ id, glows, bounce, gain: mixRgb(at(from, id), at(to, id), t) }));
+  return [...all].map(([id, { of, bounce }]) => ({ id, of, bounce, gain: mixRgb(at(from, id), at(to, id), t) }));
 }

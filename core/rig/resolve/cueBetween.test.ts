@@ -6,7 +6,7 @@ const cue = (id: string, hour: number, holds: Holds): Cue => ({ id: id.toLowerCa
 /** A day of two cues that hold much, each otherwise. */
 const held = (): Rig => ({
   ...defaultRig(),
-  circuits: [{ id: 'posts', name: 'Posts', rule: { by: 'darkness', belowLux: 50 }, glows: [], bounce: 1 }],
+  circuits: [{ id: 'posts', name: 'Posts', rule: { by: 'darkness', belowLux: 50 }, bounce: 1 }],
   cues: [
     cue('Ten', 10, {
       sun: { illuminanceLux: 60_000, azimuthDeg: 110, elevationDeg: 40 },

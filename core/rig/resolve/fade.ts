@@ -41,7 +41,7 @@ export function fadeLighting(from: Lighting, to: Lighting, t: number): Lighting 
     lamps: to.lamps,
     profiles: to.profiles,
     circuits: mixCircuitGains(from.circuits, to.circuits, t),
-    glowsShownEv: to.glowsShownEv,
+    glows: to.glows,
     mix: mixStemGains(from.mix, to.mix, t),
     stars: { ...(t < 0.5 ? from : to).stars, weight: Math.abs(t - 0.5) * 2 * (t < 0.5 ? from : to).stars.weight },
   };

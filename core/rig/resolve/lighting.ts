@@ -1,3 +1,4 @@
+import type { StandingGlow } from './glows';
 import type { FogNow } from './fog';
 import type { GradeNow } from '../../grade';
 import type { Profile } from '../../lamps';
@@ -37,8 +38,8 @@ export interface Lighting {
   lamps: readonly StandingLamp[];
   profiles: readonly Profile[];
   circuits: CircuitGain[];
-  /** Stops by which glowing materials are shown brighter than they light, by their names. */
-  glowsShownEv: Readonly<Record<string, number>>;
+  /** What glows otherwise than its material says, the first that fits going before the rest. */
+  glows: readonly StandingGlow[];
   /** What each stem is multiplied by, linear RGB. */
   mix: StemGains;
   /** Turn of the stars about the pole of a latitude, and how bright they are: 1 as they are (a fade dissolves them). */

@@ -12,6 +12,7 @@ import {
 } from '../../sky';
 import { directionFromAngles, luminance, scaleRgb, wrapDegrees, type Rgb } from '../../units';
 import type { Circuit, Cue, Exposure, FogSetting, Holds, Rig } from '../document/types';
+import { glowLights, standingGlows } from './glows';
 import { airOf } from './airOf';
 import type { Body } from './bodies';
 import { circuitGains, ruleBurns, sunHours } from './circuits';
@@ -85,6 +86,11 @@ function resolveWith(rig: Rig, hour: number, over: Overrides, images: SkyImages)
   // Lamps do not go out in a flash.
   const burns = (rule: Circuit['rule']) =>
     ruleBurns(rule, hour, sunHours(rig), () => (lux ??= quickGroundLux(suns, flash.share > 0 ? unflashed : sky)));
+  const circuits = circuitGains(
+    rig.circuits,
+    held.map(({ holds, share }) => ({ dimmers: holds.dimmers, share })),
+    burns,
+  );
   const ground = once(() => openGroundLight({ suns, sky }));
   const shadeEv = held.reduce((sum, { holds, share }) => sum + share * (holds.shadeEv ?? 0), 0);
   const gains = stemGains(held.length > 0 ? held.map(({ holds, share }) => ({ mix: holds.mix, share })) : [{ mix: undefined, share: 1 }]);
@@ -109,12 +115,8 @@ function resolveWith(rig: Rig, hour: number, over: Overrides, images: SkyImages)
     ),
     lamps: standing(rig),
     profiles: rig.profiles,
-    circuits: circuitGains(
-      rig.circuits,
-      held.map(({ holds, share }) => ({ dimmers: holds.dimmers, share })),
-      burns,
-    ),
-    glowsShownEv: rig.glowsShownEv,
+    circuits: [...circuits, ...glowLights(rig, circuits)],
+    glows: standingGlows(rig),
     mix: shadeEv === 0 ? gains : withShade(gains, shadeEv, { sun: luminance(ground().sun), sky: luminance(ground().sky) }),
     stars: { ...turn, weight: (1 - starless) * night.stars },
   };

@@ -10,6 +10,7 @@ import * as skySeen from './008_sky_seen';
 import * as bakeNoise from './009_bake_noise';
 import * as touchedBlobs from './010_touched_blobs';
 import * as growth from './011_growth';
+import * as glows from './012_glows';
 
 /** All migrations by name, in order. A landed one is never changed. */
 export const migrations: Record<string, Migration> = {
@@ -24,4 +25,5 @@ export const migrations: Record<string, Migration> = {
   '009_bake_noise': bakeNoise,
   '010_touched_blobs': touchedBlobs,
   '011_growth': growth,
+  '012_glows': glows,
 };

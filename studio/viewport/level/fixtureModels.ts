@@ -1,7 +1,7 @@
 import { Group, Mesh, Vector3, type BufferGeometry, type Matrix4, Matrix4 as Matrix, type MeshLambertMaterial, type Scene } from 'three';
-import type { StandingModel } from '../../../core/rig';
-import { turnBy, type Rgb, type Turn } from '../../../core/units';
-import { dimGlow, glowsOf } from './glows';
+import { glowOf, type Lighting, type StandingModel } from '../../../core/rig';
+import { turnBy, type Turn } from '../../../core/units';
+import { glowsOf, showGlow, type GlowData, type OwnGlow } from './glows';
 import { StandInLight, type SurroundingLight } from './standInLight';
 
 /** Geometry of a model as it lies in its own space, with what it is made of. */
@@ -81,13 +81,18 @@ export class FixtureModels {
   }
 
   /** Those of their materials that glow. */
-  glows(): { name: string; luminance: number }[] {
+  glows(): OwnGlow[] {
     return glowsOf(this.standing.flatMap((s) => s.materials));
   }
 
-  /** Shows glowing materials as their circuits dim them, by their names. */
-  dimGlows(gains: ReadonlyMap<string, Rgb>): void {
-    for (const { materials } of this.standing) for (const material of materials) dimGlow(material, gains);
+  /** Shows what of each copy glows, at what its circuit burns. */
+  showGlows({ glows, circuits }: Pick<Lighting, 'glows' | 'circuits'>): void {
+    for (const { model, materials } of this.standing) {
+      for (const material of materials) {
+        const surface = { material: (material.userData as GlowData).source, object: '', copy: model.placedId };
+        showGlow(material, glowOf(glows, surface), circuits);
+      }
+    }
   }
 
   private clear(): void {

@@ -1,5 +1,6 @@
 import type { Color, MeshLambertMaterial, Texture } from 'three';
-import { luminance, type Rgb } from '../../../core/units';
+import { shownGlow, type CircuitGain, type StandingGlow } from '../../../core/rig';
+import { hexFromRgb, luminance, scaleRgb, type Rgb } from '../../../core/units';
 
 /** What a material of the picture remembers of the level's. */
 export interface GlowData {
@@ -11,20 +12,27 @@ export interface GlowData {
   map?: Texture | null;
 }
 
-/** The materials among these that glow: their names as their file has them, and their luminance in cd/m2. */
-export function glowsOf(materials: Iterable<MeshLambertMaterial>): { name: string; luminance: number }[] {
-  const found = new Map<string, number>();
-  for (const { userData, emissiveIntensity } of new Set(materials)) {
-    const { source, emissive } = userData as GlowData;
-    const level = luminance(emissive) * emissiveIntensity;
-    if (level > 0) found.set(source, Math.max(found.get(source) ?? 0, level));
-  }
-  return [...found].map(([name, level]) => ({ name, luminance: level }));
+/** A material that glows by itself: its name as its file has it, its luminance in cd/m2, and its hue. */
+export interface OwnGlow {
+  name: string;
+  luminance: number;
+  color: string;
 }
 
-/** Shows a material's glow as its circuit dims it. */
-export function dimGlow(material: MeshLambertMaterial, gains: ReadonlyMap<string, Rgb>): void {
-  const { source, emissive } = material.userData as GlowData;
-  const gain = gains.get(source) ?? [1, 1, 1];
-  material.emissive.setRGB(emissive[0] * gain[0], emissive[1] * gain[1], emissive[2] * gain[2]);
+/** The materials among these that glow by themselves. */
+export function glowsOf(materials: Iterable<MeshLambertMaterial>): OwnGlow[] {
+  const found = new Map<string, OwnGlow>();
+  for (const { userData } of new Set(materials)) {
+    const { source, emissive, strength } = userData as GlowData;
+    const level = luminance(emissive) * strength;
+    if (level <= (found.get(source)?.luminance ?? 0)) continue;
+    found.set(source, { name: source, luminance: level, color: hexFromRgb(scaleRgb(emissive, 1 / Math.max(...emissive))) });
+  }
+  return [...found.values()];
+}
+
+/** Shows what a material sends out by a rule, at what its circuit burns. */
+export function showGlow(material: MeshLambertMaterial, glow: StandingGlow | null, circuits: readonly CircuitGain[]): void {
+  const { emissive, strength } = material.userData as GlowData;
+  material.emissive.setRGB(...scaleRgb(shownGlow(glow, circuits, scaleRgb(emissive, strength)), 1 / strength));
 }

@@ -24,7 +24,8 @@ import { MeshBVH, acceleratedRaycast } from 'three-mesh-bvh';
 import { luminance, scaleRgb, type Rgb } from '../../../core/units';
 import { download } from './download';
 import { Finenesses, finestOf, isCoarser } from './fineness';
-import { dimGlow, glowsOf, type GlowData } from './glows';
+import { glowOf, type Lighting, type StandingGlow } from '../../../core/rig';
+import { glowsOf, showGlow, type GlowData, type OwnGlow } from './glows';
 import type { ModelPart } from './fixtureModels';
 import { ObjectIndex, groupNames, objectName, sourceOf, type LevelMesh, type PictureRect } from './objectIndex';
 import { roleOf, type RoleRule } from '../../../core/roles';
@@ -79,29 +80,27 @@ export class LevelModel {
   private readonly ownMaterial = new Map<Mesh, MeshLambertMaterial>();
   private readonly shown = new Set<Mesh>();
   private readonly finenesses: Finenesses;
+  /** What the file says of each mesh's material, and what is drawn of it: the same for those that glow alike. */
+  private readonly sources = new Map<Mesh, MeshStandardMaterial>();
+  private readonly materials = new Map<string, MeshLambertMaterial>();
+  private readonly glowing = new Map<MeshLambertMaterial, StandingGlow>();
+  private glowsShown: readonly StandingGlow[] = [];
+  private rules: readonly RoleRule[] = [];
+  /** Number of lightmaps: what lies on a further one is left out of them. */
+  private readonly maps: number;
 
   private constructor(
     readonly group: Group,
-    patch: (material: MeshLambertMaterial) => void,
+    private readonly patch: (material: MeshLambertMaterial) => void,
   ) {
-    const materials = new Map<string, MeshLambertMaterial>();
     const shadows = new Map<MeshLambertMaterial, MeshDepthMaterial>();
-    const maps = (group.userData.basil as { maps?: unknown[] } | undefined)?.maps?.length ?? Infinity;
+    this.maps = (group.userData.basil as { maps?: unknown[] } | undefined)?.maps?.length ?? Infinity;
     group.updateMatrixWorld(true);
     group.traverse((object) => {
       if (!(object instanceof Mesh)) return;
       const mesh = object as LevelMesh;
-      const map = mapOf(mesh);
-      const source = object.material as MeshStandardMaterial;
-      const isLeftOut = map >= maps;
-      const key = isLeftOut ? mesh.uuid : `${source.uuid} ${map}`;
-      if (!materials.has(key)) {
-        const material = diffuse(source, map);
-        patch(material);
-        if (isLeftOut) this.leaveOut(mesh, material);
-        materials.set(key, material);
-      }
-      mesh.material = materials.get(key)!;
+      this.sources.set(mesh, object.material as MeshStandardMaterial);
+      mesh.material = this.materialOf(mesh, null);
       if (mesh.material.transparent) {
         const shadow = shadows.get(mesh.material) ?? paneShadow(mesh.material);
         shadows.set(mesh.material, shadow);
@@ -118,6 +117,21 @@ export class LevelModel {
     this.finenesses = new Finenesses(this.meshes, objectName);
     for (const mesh of this.meshes) this.shown.add(mesh);
     this.showChosen();
+  }
+
+  /** What a mesh is drawn with, by what it glows by. */
+  private materialOf(mesh: LevelMesh, glow: StandingGlow | null): MeshLambertMaterial {
+    const [source, map] = [this.sources.get(mesh)!, mapOf(mesh)];
+    const isLeftOut = map >= this.maps;
+    const key = isLeftOut ? mesh.uuid : JSON.stringify([source.uuid, map, glow && [glow.material, glow.on]]);
+    let material = this.materials.get(key);
+    if (!material) {
+      material = diffuse(source, map);
+      this.patch(material);
+      if (isLeftOut) this.leaveOut(mesh, material);
+      this.materials.set(key, material);
+    }
+    return material;
   }
 
   /** Draws each object in the form that is fit for its size in the picture of a camera. */
@@ -138,6 +152,7 @@ export class LevelModel {
 
   /** Gives surfaces the roles that rules say: whether they are drawn, cast live shadows, and stand in the way of light. */
   setRoles(rules: readonly RoleRule[]): void {
+    this.rules = rules;
     this.passed.clear();
     this.unseen.clear();
     for (const mesh of this.meshes) {
@@ -268,13 +283,36 @@ export class LevelModel {
   }
 
   /** The materials that glow: their names as the level has them, and their luminance in cd/m2. */
-  glows(): { name: string; luminance: number }[] {
+  glows(): OwnGlow[] {
     return glowsOf(this.litMaterials());
   }
 
-  /** Shows glowing materials as their circuits dim them, by their names. */
-  dimGlows(gains: ReadonlyMap<string, Rgb>): void {
-    for (const material of this.litMaterials()) dimGlow(material, gains);
+  /** Shows what glows, at what its circuit burns. */
+  showGlows({ glows, circuits }: Lighting): void {
+    if (glows !== this.glowsShown) this.setGlows(glows);
+    for (const material of this.litMaterials()) showGlow(material, this.glowing.get(material) ?? null, circuits);
+  }
+
+  /** Gives what glows by other rules than before a material of its own. */
+  private setGlows(glows: readonly StandingGlow[]): void {
+    this.glowsShown = glows;
+    this.glowing.clear();
+    const worn = this.worn;
+    this.wear('own');
+    let isAnother = false;
+    for (const mesh of this.meshes) {
+      const glow = glowOf(glows, { material: sourceOf(mesh), object: finestOf(mesh) ?? objectName(mesh), copy: null });
+      const before = this.ownMaterial.get(mesh) ?? mesh.material;
+      const material = this.materialOf(mesh, glow);
+      if (glow) this.glowing.set(material, glow);
+      if (material === before) continue;
+      isAnother = true;
+      const { lightMap, lightMapIntensity } = before;
+      Object.assign(material, { lightMap, lightMapIntensity });
+      this.ownMaterial.set(mesh, material);
+    }
+    if (isAnother) this.setRoles(this.rules);
+    this.wear(worn);
   }
 
   /** What lies under a point of the picture (-1..1 each way), or null for the sky. */
@@ -337,10 +375,8 @@ export class LevelModel {
   }
 
   dispose(): void {
-    for (const mesh of this.meshes) {
-      mesh.geometry.dispose();
-      disposeMaterial(this.ownMaterial.get(mesh) ?? mesh.material);
-    }
+    for (const mesh of this.meshes) mesh.geometry.dispose();
+    for (const material of this.materials.values()) disposeMaterial(material);
     for (const stand of [this.shadowOnly, this.unlit]) for (const material of stand.values()) material.dispose();
   }
 }
@@ -382,16 +418,21 @@ function paneOf({ color, opacity, transmission = 0 }: MeshStandardMaterial & { t
 
 function diffuse(source: MeshStandardMaterial & { transmission?: number }, map: number): MeshLambertMaterial {
   const passes = (source.transparent && source.alphaTest === 0) || (source.transmission ?? 0) > 0;
-  const glow: GlowData = { source: source.name, emissive: source.emissive.toArray() as Rgb, strength: source.emissiveIntensity };
+  const isDark = source.emissiveIntensity === 0;
+  const glow: GlowData = {
+    source: source.name,
+    emissive: isDark ? [0, 0, 0] : (source.emissive.toArray() as Rgb),
+    strength: isDark ? 1 : source.emissiveIntensity,
+  };
   const { color, opacity } = paneOf(source);
   return new MeshLambertMaterial({
     userData: glow,
     name: `${source.name} ${map}`,
     color,
     map: source.map,
-    emissive: source.emissive.clone(),
+    emissive: new Color().setRGB(...glow.emissive),
     emissiveMap: source.emissiveMap,
-    emissiveIntensity: source.emissiveIntensity,
+    emissiveIntensity: glow.strength,
     opacity,
     transparent: passes,
     // Leaves and the like are mostly there or not, and hide one another; a plain pane hides nothing.

@@ -9,8 +9,9 @@ import {
   type WebGLRenderer,
 } from 'three';
 import { halfReader, hasBakedDirect, liveLamps, mixGains, type BakePlan, type StemReader } from '../../../core/bake';
-import { glowGains, waterGlow, type Lighting, type LiveShadows, type StandingModel } from '../../../core/rig';
+import { waterGlow, type Lighting, type LiveShadows, type StandingModel } from '../../../core/rig';
 import { FixtureModels, type ModelPart } from '../level/fixtureModels';
+import type { OwnGlow } from '../level/glows';
 import { LevelModel, loadModelParts } from '../level/levelModel';
 import { loadStems, type StemSource } from '../level/loadStems';
 import { TestBall } from '../level/testBall';
@@ -192,9 +193,8 @@ export class LitScene {
     level.showUnlit(unit);
     this.lay(lighting, level, unit);
     this.lightModels(lighting);
-    const glows = glowGains(lighting);
-    level.dimGlows(glows);
-    this.models.dimGlows(glows);
+    level.showGlows(lighting);
+    this.models.showGlows(lighting);
     if (!baked) return level.setLightmaps(null, 1);
     baked.mixer.mix(this.renderer, mixGains(lighting, baked.plan, { live: true }), unit);
     level.setLightmaps(baked.mixer.lightmaps, Math.PI * unit);
@@ -255,7 +255,7 @@ export class LitScene {
   }
 
   /** The glowing materials of the level and of the models in it. */
-  glows(): { name: string; luminance: number }[] {
+  glows(): OwnGlow[] {
     const own = this.level?.glows() ?? [];
     const names = new Set(own.map((g) => g.name));
     return [...own, ...this.models.glows().filter((g) => !names.has(g.name))];

@@ -45,7 +45,7 @@ export function heard(lighting: Lighting, listening: Listening): Lighting {
     STEMS.map((stem) => [stem, isHeard(listening, stem) ? lighting.mix[stem] : [0, 0, 0]]),
   ) as unknown as StemGains;
   const circuits = isSwitched
-    ? lighting.circuits.map((c) => (isCircuitHeard(listening, c.id) ? c : { ...c, gain: [0, 0, 0] as Rgb }))
+    ? lighting.circuits.map((c) => (isCircuitHeard(listening, c.of) ? c : { ...c, gain: [0, 0, 0] as Rgb }))
     : lighting.circuits;
   const out = { ...lighting, circuits, mix: isMixed ? mix : lighting.mix, grade: without(lighting.grade, ungraded ? 'all' : off) };
   last = { lighting, listening, heard: out };

@@ -20,7 +20,7 @@ const SCOPES_MS = 250;
 const SETTLE_MS = 160;
 
 /** Parts of the rig that, changed, make the pictures of all cues others. */
-const lampParts = ['lamps', 'fixtures', 'placed', 'circuits', 'glowsShownEv', 'profiles', 'liveLamps', 'roles'] as const;
+const lampParts = ['lamps', 'fixtures', 'placed', 'circuits', 'glows', 'profiles', 'liveLamps', 'roles'] as const;
 
 /** Notes how long a picture stood out since it was asked for, for whoever measures the page; the last hundred are kept. */
 function note(what: string, since: number): void {

@@ -1,0 +1,101 @@
+import { chromaticity, rgbFromHex, scaleRgb, type Rgb } from '../../units';
+import { NO_CIRCUIT, type CircuitGain } from './circuits';
+import type { GlowEmission, Rig } from '../document/types';
+
+/** Surfaces that glow as one, and the light of a bake that is theirs. */
+export interface StandingGlow {
+  /** Id of that light, among the circuits' ({@link CircuitGain}): a circuit's own, or one of a rule; null for that of what glows by itself. */
+  lightId: string | null;
+  /** Name of their material; null for all. */
+  material: string | null;
+  /** Names of the level's objects and ids of the fixtures' copies that it is about; null for all. */
+  on: { objects: readonly string[]; copies: readonly string[] } | null;
+  /** What they send out at full light; null as their material has it. */
+  emission: GlowEmission | null;
+  /** Stops by which they are shown brighter than they light. */
+  shownEv: number;
+}
+
+/** A surface, as glows ask for it. */
+export interface GlowSurface {
+  material: string;
+  /** Name of the object of the level; of no account for a copy's model. */
+  object: string;
+  /** Id of the fixture's copy whose model it is of, if it is. */
+  copy: string | null;
+}
+
+/** Id of the light of a rule: no circuit's id has a space. */
+export const glowLightId = (ruleId: string): string => `glow ${ruleId}`;
+
+/**
+ * What glows by a rig, the first that fits going before the rest: rules about some objects or copies, then the models of copies that are in
+ * a circuit, then rules about all that has a material.
+ */
+export function standingGlows(rig: GlowingRig): readonly StandingGlow[] {
+  // The same list for the same rules: a picture is drawn of many moments of one rig.
+  if (!Object.isFrozen(rig.glows)) return findStanding(rig);
+  if (last?.rig.glows !== rig.glows || last.rig.placed !== rig.placed || last.rig.fixtures !== rig.fixtures)
+    last = { rig, standing: findStanding(rig) };
+  return last.standing;
+}
+
+type GlowingRig = Pick<Rig, 'glows' | 'placed' | 'fixtures'>;
+let last: { rig: GlowingRig; standing: readonly StandingGlow[] } | null = null;
+
+function findStanding({ glows, placed, fixtures }: GlowingRig): StandingGlow[] {
+  const withModel = new Set(fixtures.flatMap((f) => (f.model ? [f.id] : [])));
+  const byCircuit = new Map<string, string[]>();
+  for (const { id, circuitId, fixtureId } of placed)
+    if (circuitId !== null && withModel.has(fixtureId)) byCircuit.set(circuitId, [...(byCircuit.get(circuitId) ?? []), id]);
+  const ofRules = (isForAll: boolean): StandingGlow[] =>
+    glows
+      .filter((rule) => (rule.objects === null) === isForAll)
+      .map(({ id, material, objects, circuitId, emission, shownEv }) => ({
+        lightId: circuitId === null && emission === null ? null : glowLightId(id),
+        material,
+        on: objects && { objects, copies: placed.filter((p) => objects.includes(p.name)).map((p) => p.id) },
+        emission,
+        shownEv,
+      }));
+  const ofCopies = [...byCircuit].map(([lightId, copies]): StandingGlow => ({
+    lightId,
+    material: null,
+    on: { objects: [], copies },
+    emission: null,
+    shownEv: 0,
+  }));
+  return [...ofRules(false), ...ofCopies, ...ofRules(true)];
+}
+
+/** The first of these that is about a surface; null where its material glows by itself, at no dimmer. */
+export function glowOf<G extends Pick<StandingGlow, 'material' | 'on'>>(
+  glows: readonly G[],
+  { material, object, copy }: GlowSurface,
+): G | null {
+  const isOn = ({ on }: G) => on === null || (copy === null ? on.objects.includes(object) : on.copies.includes(copy));
+  return glows.find((g) => (g.material === null || g.material === material) && isOn(g)) ?? null;
+}
+
+/** Radiance of an emission at full light, RGB cd/m2. */
+export const emissionRgb = ({ luminance, color }: GlowEmission): Rgb => scaleRgb(chromaticity(rgbFromHex(color)), luminance);
+
+/** What the light of each rule is multiplied by, and by which circuit it is dimmed. */
+export function glowLights({ glows }: Pick<Rig, 'glows'>, circuits: readonly CircuitGain[]): CircuitGain[] {
+  return glows.map(({ id, circuitId, emission }) => {
+    const circuit = circuits.find((c) => c.id === (circuitId ?? NO_CIRCUIT))!;
+    const full = emission ? emissionRgb(emission) : ([1, 1, 1] as const);
+    return { ...circuit, id: glowLightId(id), gain: circuit.gain.map((v, c) => v * full[c]!) as Rgb };
+  });
+}
+
+/**
+ * What a surface is seen to send out.
+ *
+ * @param own what its material sends out, RGB cd/m2
+ */
+export function shownGlow(glow: StandingGlow | null, circuits: readonly CircuitGain[], own: Readonly<Rgb>): Rgb {
+  if (!glow) return [...own];
+  const gain = glow.lightId === null ? [1, 1, 1] : (circuits.find((c) => c.id === glow.lightId)?.gain ?? [0, 0, 0]);
+  return gain.map((v, c) => v * (glow.emission ? 1 : own[c]!) * 2 ** glow.shownEv) as Rgb;
+}
