@@ -9,6 +9,7 @@ import { applyLut, readCube } from '../core/grade';
 import { readExr, writeExr, type FloatImage } from '../core/image';
 import type { BakeManifest } from '../core/bake';
 import { defaultRig, type Rig } from '../core/rig';
+import { commandHere } from '../tests/lib/commandHere';
 import { iesText } from '../tests/lib/ies';
 import { lampWith } from '../tests/lib/lamps';
 import { quadLevel, room, type Quad } from '../tests/lib/level';
@@ -49,7 +50,7 @@ describe('the command line', () => {
       expect(Math.abs(mean(channel(image('cube', 'cue-inside.exr'), c)) / 200 - 1)).toBeLessThan(0.01);
       expect(Math.abs(mean(channel(image('cube', 'stem-glow.exr'), c)) / 200 - 1)).toBeLessThan(0.01);
     }
-    expect(JSON.parse(readFileSync(join(folder, 'cube', 'manifest.json'), 'utf8'))).toMatchObject({ format: 'basil-bake', version: 4 });
+    expect(JSON.parse(readFileSync(join(folder, 'cube', 'manifest.json'), 'utf8'))).toMatchObject({ format: 'basil-bake', version: 5 });
   });
 
   it('bakes by other samples, to another noise and without steps, and says how uncertain each source is', async () => {
@@ -344,13 +345,13 @@ describe('the command line', () => {
     ['hour 25', ['sky', '--rig', 'good.json', '--at', '25'], /^--at 25/],
     ['an unknown command', ['brighten'], /^There is no command "brighten"/],
     ['an unknown option', ['bake', '--fast'], /--fast/],
-  ])('answers %s with one line, exit code 2, and writes nothing', (_, args, words) => {
+  ])('answers %s with one line, exit code 2, and writes nothing', async (_, args, words) => {
     const wrong = defaultRig();
     wrong.cues[0]!.holds.sun = { elevationDeg: 120 };
     put('wrong.json', JSON.stringify(wrong));
     put('good.json', JSON.stringify(defaultRig()));
     const before = readdirSync(folder).sort();
-    const { status, stdout, stderr } = basil(...args);
+    const { status, stdout, stderr } = await commandHere(folder, ...args);
     expect(status).toBe(2);
     expect(stdout).toBe('');
     expect(stderr.trim().split('\n')).toHaveLength(1);
@@ -366,6 +367,7 @@ describe('the command line', () => {
     expect(report).toMatchObject({ type: 'C', edition: 'LM-63-2002', verticalAngles: 4, horizontalAngles: 1, photometry: 'relative' });
     expect(Math.abs(report.lumens / report.ratedLumens - 1)).toBeLessThan(0.01);
     put('cut.ies', iesText({ vertical: [0, 90], horizontal: [0], candela: () => 50 }).slice(0, -12));
+    // As a process of its own, which says so by its exit code.
     const bad = basil('ies', 'inspect', 'cut.ies', '--json');
     expect(bad.status).toBe(2);
     expect(bad.stderr).toMatch(/cut\.ies: The file ends where vertical angle 2 of 2 should stand/);

@@ -6,6 +6,7 @@ import { calibrated, readExr, writeExr } from '../core/image';
 import { writeHdr } from '../core/rgbe';
 import { FACES, panoramaIlluminance } from '../core/sky';
 import { luminance } from '../core/units';
+import { commandHere } from '../tests/lib/commandHere';
 import { cutAt, knownSky } from '../tests/lib/skies';
 
 const folder = mkdtempSync(join(tmpdir(), 'basil-cli-images-'));
@@ -115,8 +116,8 @@ describe('sky images at the command line', () => {
     [['repair', 'sky.exr', '--fix', 'magic', '--out', 'a.exr'], /no remedy "magic"/],
     [['repair', 'sky.exr', '--fix', 'seam', '--out', 'a.png'], /neither \.exr nor \.hdr/],
     [['convert', 'sky.exr', '--out', 'a.exr', '--as', 'gamma'], /no encoding/],
-  ])('refuse nonsense in one line: %j', (args, words) => {
-    const { status, stderr } = basil(...args);
+  ])('refuse nonsense in one line: %j', async (args, words) => {
+    const { status, stderr } = await commandHere(folder, 'image', ...args);
     expect(status).toBe(2);
     expect(stderr.trim().split('\n')).toHaveLength(1);
     expect(stderr).toMatch(words);
