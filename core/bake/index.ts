@@ -58,7 +58,6 @@ export {
 export { liveLamps, type LiveLamp } from './mix/liveLamps';
 export { cueStandings, type CueStanding } from './plan/cueStandings';
 export { bakeChange, bakedLamps, staleReasons, type BakeChange } from './plan/staleReasons';
-export { tracedSurfaces, type Standing } from './transport/tracedSurfaces';
 export { createScene, mayBeHoles, startOffset, type Scene } from './transport/scene';
 export { tracedIndices } from './transport/tracedIndices';
 export {
@@ -77,7 +76,6 @@ export {
 export { layoutOf } from './plan/layoutOf';
 export { QUALITIES, planBake } from './plan/planBake';
 export {
-  GLOW_UNIT,
   aureolesOf,
   type BakePlan,
   type BakedCircuit,

@@ -1,5 +1,5 @@
-import { createScene, layoutOf, planBake, tracedSurfaces } from '../bake';
-import { prepareLevel, readLevel, readSurfaces } from '../level';
+import { createScene, layoutOf, planBake } from '../bake';
+import { prepareLevel, readLevel, readSurfaces, tracedSurfaces } from '../level';
 import type { Rig } from '../rig';
 import { probeBake, type BakeEstimate } from './probeBake';
 

@@ -1,6 +1,6 @@
-import { GLOW_UNIT } from '../bake';
 import type { Surfaces } from '../level';
-import { glowOf, type Lighting } from '../rig';
+import type { Lighting } from '../rig';
+import { GLOW_UNIT, glowOf } from '../roles';
 import type { Rgb } from '../units';
 
 /**

@@ -20,7 +20,7 @@ export { hasTwoSuns, refuseHeldImages, type SkyImages, type SkyPixels } from './
 export { LIVE_SHADOWS, shadowMapBytes, type LiveShadows } from './document/liveShadows';
 export { changeOver, mergeRigs, type RigMerge } from './document/mergeRigs';
 export { NO_CIRCUIT, dimmerUnder, ruleBurns, sunHours, type CircuitGain, type SunHours } from './resolve/circuits';
-export { emissionRgb, glowLightId, glowOf, shownGlow, standingGlows, type GlowSurface, type StandingGlow } from './resolve/glows';
+export { emissionRgb, glowLightId, shownGlow, standingGlows, type StandingGlow } from './resolve/glows';
 export { modelsOf, type StandingModel } from './resolve/modelsOf';
 export { lampsOf, lampsOfCopy, type StandingLamp } from './resolve/lampsOf';
 export { incidentEv, openGroundLight, openGroundLux } from './resolve/exposure';

@@ -14,3 +14,4 @@ export {
   type RoleTarget,
   type TracedRule,
 } from './roles';
+export { GLOW_UNIT, glowOf, type GlowScope, type GlowSurface } from './glowOf';

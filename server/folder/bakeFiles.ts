@@ -21,9 +21,9 @@ import {
   fromHalves,
   spreadOverMap,
   layoutOf,
-  tracedSurfaces,
-  GLOW_UNIT,
 } from '../../core/bake';
+import { tracedSurfaces } from '../../core/level';
+import { GLOW_UNIT } from '../../core/roles';
 import { writeExr } from '../../core/image';
 import { glowLightId, resolveCue, type Rig } from '../../core/rig';
 import { AUREOLE_FORMULAS, LOBE_FORMULA } from '../../core/sky';

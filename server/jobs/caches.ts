@@ -1,15 +1,6 @@
 import { createHash } from 'node:crypto';
-import {
-  createDirectLight,
-  skyNumbers,
-  tracedSurfaces,
-  unpackDirect,
-  type BakePlan,
-  type DirectLight,
-  type PlannedTile,
-  type Standing,
-} from '../../core/bake';
-import { shareSurfaces, type Surfaces } from '../../core/level';
+import { createDirectLight, skyNumbers, unpackDirect, type BakePlan, type DirectLight, type PlannedTile } from '../../core/bake';
+import { shareSurfaces, tracedSurfaces, type Standing, type Surfaces } from '../../core/level';
 import { readBlob, type Db } from '../data';
 import { readModel } from '../stores';
 import type { ThreadPool } from '../workers';

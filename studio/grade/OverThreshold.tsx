@@ -1,4 +1,5 @@
-import { glowOf, setGlow, shownGlow, type Lighting } from '../../core/rig';
+import { setGlow, shownGlow, type Lighting } from '../../core/rig';
+import { glowOf } from '../../core/roles';
 import { luminance, whiteLuminance } from '../../core/units';
 import { ActionRow } from '../desk/ActionRow';
 import { NumberRow } from '../desk/NumberRow';

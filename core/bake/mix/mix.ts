@@ -1,5 +1,6 @@
 import { fromHalf } from '../stems/halfFloat';
 import type { CircuitGain, Lighting, SunLight } from '../../rig';
+import { GLOW_UNIT } from '../../roles';
 import { skyDome } from '../../sky';
 import { angleBetween, directionFromAngles, type Rgb } from '../../units';
 import { createHalfSums } from '../../trace';
@@ -7,7 +8,7 @@ import type { HalfStems } from '../stems/stemCodec';
 import type { StemReader } from '../stems/stemReader';
 import { dilate } from '../texels/dilate';
 import { FIRST_SUN_LAYER, GLOW_LAYER, LAYER, circuitLayer, layerCount, skyLayers, type MapStems } from '../stems/layers';
-import { GLOW_UNIT, aureolesOf, type BakedSun, type MixedParts } from '../plan/bakePlan';
+import { aureolesOf, type BakedSun, type MixedParts } from '../plan/bakePlan';
 import { SAME_SUN_DEG, sunShares } from '../plan/sunSamples';
 
 /** What each layer of the stems is multiplied by: RGB on its colour, one number on its fourth. */

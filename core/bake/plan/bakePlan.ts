@@ -1,6 +1,6 @@
 import type { Lamp, Profile } from '../../lamps';
-import type { StandingGlow, StandingModel } from '../../rig';
-import type { TracedRule } from '../../roles';
+import type { StandingModel } from '../../rig';
+import type { GlowScope, TracedRule } from '../../roles';
 import { visibleDisc } from '../../sky';
 import { directionFromAngles, type Vec3 } from '../../units';
 
@@ -24,13 +24,12 @@ export interface BakedCircuit {
 }
 
 /** Surfaces whose glow goes into the light of a circuit or of a rule; the first that fits goes before the rest. */
-export interface BakedGlow extends Pick<StandingGlow, 'lightId' | 'material' | 'on'> {
+export interface BakedGlow extends GlowScope {
+  /** Id of that light, among the circuits; null for that of what glows by itself. */
+  lightId: string | null;
   /** Traced as if they sent out {@link GLOW_UNIT} in each channel, and not what their material does. */
   isUnit: boolean;
 }
-
-/** Radiance that glows of a given strength are traced at, cd/m2: with it, stems in half floats hold weak and strong ones. */
-export const GLOW_UNIT = 1000;
 
 /** All that decides a bake besides the level itself. Equal plans over equal levels give equal stems. */
 export interface BakePlan {

@@ -1,8 +1,9 @@
 import { bakeWhole } from '../../../tests/lib/bake';
 import { quadSurfaces, room, type Quad } from '../../../tests/lib/level';
+import { tracedSurfaces } from '../../level';
 import { checkRig, defaultRig, glowLightId, resolveCue, setGlow, type Rig } from '../../rig';
 import { luminance, type Rgb } from '../../units';
-import { GLOW_LAYER, LAYER, circuitLayer, mixGains, mixTexels, planBake, tracedSurfaces, type BakePlan, type MapStems } from '..';
+import { GLOW_LAYER, LAYER, circuitLayer, mixGains, mixTexels, planBake, type BakePlan, type MapStems } from '..';
 
 const LAYOUT = { texelsPerM: 4, maxMapSize: 256 };
 const ALBEDO = 0.5;

@@ -1,6 +1,7 @@
 import { glow } from '../../../tests/lib/lamps';
+import { glowOf } from '../../roles';
 import { rgbFromHex } from '../../units';
-import { changeGlow, checkRig, defaultRig, glowOf, readRig, removeCircuit, removeGlow, resolveCue, setGlow, shownGlow, type Rig } from '..';
+import { changeGlow, checkRig, defaultRig, readRig, removeCircuit, removeGlow, resolveCue, setGlow, shownGlow, type Rig } from '..';
 
 /** A rig with two circuits, the second of which burns at a quarter, and a copy of a fixture with a model in it. */
 function street(): Rig {

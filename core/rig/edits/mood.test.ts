@@ -1,4 +1,5 @@
 import { MID_GREY, NEUTRAL_GRADE, NO_CDL, SHIPPED_GRADES, gradeLiftEv, gradedColor } from '../../grade';
+import { glowOf } from '../../roles';
 import {
   checkRig,
   defaultRig,
@@ -15,7 +16,6 @@ import {
   setGrade,
   setGlow,
   takeGrade,
-  glowOf,
   shownGlow,
   type Lighting,
 } from '../index';

@@ -1,28 +1,16 @@
+import type { GlowScope } from '../../roles';
 import { chromaticity, rgbFromHex, scaleRgb, type Rgb } from '../../units';
 import { NO_CIRCUIT, type CircuitGain } from './circuits';
 import type { GlowEmission, Rig } from '../document/types';
 
 /** Surfaces that glow as one, and the light of a bake that is theirs. */
-export interface StandingGlow {
+export interface StandingGlow extends GlowScope {
   /** Id of that light, among the circuits' ({@link CircuitGain}): a circuit's own, or one of a rule; null for that of what glows by itself. */
   lightId: string | null;
-  /** Name of their material; null for all. */
-  material: string | null;
-  /** Names of the level's objects and ids of the fixtures' copies that it is about; null for all. */
-  on: { objects: readonly string[]; copies: readonly string[] } | null;
   /** What they send out at full light; null as their material has it. */
   emission: GlowEmission | null;
   /** Stops by which they are shown brighter than they light. */
   shownEv: number;
-}
-
-/** A surface, as glows ask for it. */
-export interface GlowSurface {
-  material: string;
-  /** Name of the object of the level; of no account for a copy's model. */
-  object: string;
-  /** Id of the fixture's copy whose model it is of, if it is. */
-  copy: string | null;
 }
 
 /** Id of the light of a rule: no circuit's id has a space. */
@@ -66,15 +54,6 @@ function findStanding({ glows, placed, fixtures }: GlowingRig): StandingGlow[] {
     shownEv: 0,
   }));
   return [...ofRules(false), ...ofCopies, ...ofRules(true)];
-}
-
-/** The first of these that is about a surface; null where its material glows by itself, at no dimmer. */
-export function glowOf<G extends Pick<StandingGlow, 'material' | 'on'>>(
-  glows: readonly G[],
-  { material, object, copy }: GlowSurface,
-): G | null {
-  const isOn = ({ on }: G) => on === null || (copy === null ? on.objects.includes(object) : on.copies.includes(copy));
-  return glows.find((g) => (g.material === null || g.material === material) && isOn(g)) ?? null;
 }
 
 /** Radiance of an emission at full light, RGB cd/m2. */

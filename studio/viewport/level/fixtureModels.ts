@@ -1,5 +1,6 @@
 import { Group, Mesh, Vector3, type BufferGeometry, type Matrix4, Matrix4 as Matrix, type MeshLambertMaterial, type Scene } from 'three';
-import { glowOf, type Lighting, type StandingModel } from '../../../core/rig';
+import type { Lighting, StandingModel } from '../../../core/rig';
+import { glowOf } from '../../../core/roles';
 import { turnBy, type Turn } from '../../../core/units';
 import { glowsOf, showGlow, type GlowData, type OwnGlow } from './glows';
 import { StandInLight, type SurroundingLight } from './standInLight';

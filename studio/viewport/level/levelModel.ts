@@ -24,11 +24,11 @@ import { MeshBVH, acceleratedRaycast } from 'three-mesh-bvh';
 import { luminance, scaleRgb, type Rgb } from '../../../core/units';
 import { download } from './download';
 import { Finenesses, finestOf, isCoarser } from './fineness';
-import { glowOf, type Lighting, type StandingGlow } from '../../../core/rig';
+import type { Lighting, StandingGlow } from '../../../core/rig';
 import { glowsOf, showGlow, type GlowData, type OwnGlow } from './glows';
 import type { ModelPart } from './fixtureModels';
 import { ObjectIndex, groupNames, objectName, sourceOf, type LevelMesh, type PictureRect } from './objectIndex';
-import { roleOf, type RoleRule } from '../../../core/roles';
+import { glowOf, roleOf, type RoleRule } from '../../../core/roles';
 import { StandInLight, type SurroundingLight } from './standInLight';
 import { TexelReader } from './texelReader';
 
