@@ -46,7 +46,7 @@ function Glow({ row: { material, rule, own }, rig, edit }: { row: GlowRow; rig: 
   const set = (what: string, change: Partial<Pick<GlowRule, 'circuitId' | 'emission'>>, key?: string) =>
     edit(`${name}: ${what}`, (r) => setGlow(r, material, objects, change), key && `${key} ${name}`);
   return (
-    <div role="group" aria-label={`Glow of ${name}`}>
+    <div role="group" className={desk.group} aria-label={`Glow of ${name}`}>
       <PickRow
         label={
           <>

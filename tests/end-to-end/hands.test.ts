@@ -1,5 +1,5 @@
 import { lampsOf, type Rig } from '../../core/rig';
-import { openProjectOf, settled, type InBrowser } from '../lib/application';
+import { meanColor, openProjectOf, settled, type InBrowser } from '../lib/application';
 import { postAt, postsLevel } from '../lib/postsLevel';
 import { until } from '../lib/wait';
 
@@ -263,6 +263,35 @@ describe('objects chosen in the picture', () => {
     await desk.leave();
     await page.keyboard.press('Control+z');
     expect((await rig()).roles).toEqual([]);
+  });
+
+  it('glow by a rule of their own, as bright as it says, in one step each', async () => {
+    await change((r) => void (r.vantage = { eye: [-48, 4, -3], target: [-47.5, 1, -11], fovDeg: 50 }));
+    await page.keyboard.press('g');
+    await picture(404, 300);
+    await page.keyboard.press('l');
+    await desk.unfold('Glow');
+    const brightness = async () => (await meanColor(page)).reduce((sum, v) => sum + v) / 3;
+    const before = await brightness();
+    await section('Glow').getByLabel('Make a material glow').click();
+    await page.locator('.ant-select-item-option', { hasText: 'Plaster' }).click();
+    await until(async () => (await rig()).glows.length === 1, 'the rule');
+    const [rule] = (await rig()).glows;
+    expect(rule).toMatchObject({ material: 'Plaster', objects: [expect.stringMatching(/^Hut/)], emission: { luminance: 1000 } });
+    const bright = await brightness();
+    expect(bright).toBeGreaterThan(before + 10);
+    const field = section('Glow').locator('input[aria-label^="Luminance"]');
+    await field.fill('5');
+    await field.press('Enter');
+    await until(async () => (await rig()).glows[0]!.emission!.luminance === 5, 'the luminance');
+    const dim = await brightness();
+    expect(dim).toBeLessThan(bright - 5);
+    expect(dim).toBeGreaterThan(before);
+    await desk.leave();
+    await page.keyboard.press('Control+z');
+    await page.keyboard.press('Control+z');
+    expect((await rig()).glows).toEqual([]);
+    expect(Math.abs((await brightness()) - before)).toBeLessThan(1);
   });
 
   it('had no error on the page', () => {

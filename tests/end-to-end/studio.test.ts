@@ -359,7 +359,8 @@ describe('the studio, in a real browser', () => {
   it('says on the shelf what a project occupies, and takes a deleted one back', async () => {
     const project = page.url();
     await page.goto(app.address);
-    const tile = page.locator('li').filter({ hasText: 'triangles' });
+    // What is streamed stands in the page twice for a moment, hidden the second time.
+    const tile = page.locator('li:visible').filter({ hasText: 'triangles' });
     await tile.getByText(/\d MB$/).waitFor();
     await tile.hover();
     await tile.getByRole('button', { name: 'Delete', exact: true }).click();
