@@ -32,7 +32,7 @@ export const ARROWS = {
   'core/level': ['core/units', 'core/image', 'core/lamps', 'core/roles'],
   'core/trace': ['core/units', 'core/level'],
   'core/bake': ['core/units', 'core/sky', 'core/lamps', 'core/rig', 'core/level', 'core/trace', 'core/roles'],
-  'core/preview': ['core/units', 'core/sky', 'core/fog', 'core/grade', 'core/rig', 'core/level', 'core/trace', 'core/bake'],
+  'core/preview': ['core/units', 'core/roles', 'core/sky', 'core/fog', 'core/grade', 'core/rig', 'core/level', 'core/trace', 'core/bake'],
   'core/preflight': ['core/units', 'core/roles', 'core/lamps', 'core/rig', 'core/level', 'core/trace', 'core/bake'],
   'core/estimate': ['core/units', 'core/roles', 'core/rig', 'core/level', 'core/bake'],
   'core/api': ['core/units', 'core/image', 'core/rig', 'core/level', 'core/bake', 'core/preflight'],

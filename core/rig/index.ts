@@ -17,7 +17,7 @@ export {
   timedCue,
 } from './document/defaults';
 export { hasTwoSuns, refuseHeldImages, type SkyImages, type SkyPixels } from './resolve/heldImage';
-export { LIVE_SHADOWS, shadowMapBytes, type LiveShadows } from './document/liveShadows';
+export { SHADOW_MAP_SIZE, SHADOW_REACH_M, shadowMapBytes } from './document/liveShadows';
 export { changeOver, mergeRigs, type RigMerge } from './document/mergeRigs';
 export { NO_CIRCUIT, dimmerUnder, ruleBurns, sunHours, type CircuitGain, type SunHours } from './resolve/circuits';
 export { emissionRgb, glowLightId, shownGlow, standingGlows, type StandingGlow } from './resolve/glows';

@@ -72,7 +72,7 @@ describe('the rig document', () => {
     };
     const rig = readRig(one);
     expect(rig.version).toBe(RIG_VERSION);
-    expect(rig.liveShadows).toBe('middle');
+    expect(rig.shadowReachM).toBe(70);
     expect(rig.cues[0]).toEqual({
       id: 'noon',
       name: 'Noon',

@@ -131,7 +131,7 @@ export function DayDesk({ shelf, onSkyFiles }: { shelf: ReturnType<typeof useSky
         <RunningDaySection ran={rig.day} today={today.day} place={today.place} changeRig={changeDay} />
         <StrengthSection rig={rig} today={today} changeRig={changeDay} />
         <OthersSection others={rig.day.others} changeRig={changeDay} />
-        <ShadowsSection liveShadows={rig.liveShadows} changeRig={changeDay} />
+        <ShadowsSection reachM={rig.shadowReachM} changeRig={changeDay} />
         {!toBe && <CueSection cue={cue} twelve={twelve} only={rig.cues.length === 1} change={change} changeRig={changeDay} />}
       </DeskPart>
     </>

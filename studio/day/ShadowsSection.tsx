@@ -1,35 +1,42 @@
 import { memo } from 'react';
-import { LIVE_SHADOWS, shadowMapBytes, type LiveShadows } from '../../core/rig';
-import { grouped, readable } from '../desk/quantity';
-import { PickRow } from '../desk/PickRow';
+import { SHADOW_MAP_SIZE, SHADOW_REACH_M, shadowMapBytes } from '../../core/rig';
+import { NumberRow } from '../desk/NumberRow';
+import { grouped, logarithmic, readable } from '../desk/quantity';
 import { Section } from '../desk/Section';
 import { useMeter } from '../viewport/meter/meterStore';
 import type { ChangeRig } from '../state/useRigEdit';
 import day from './day.module.css';
 
-const NAMES: Record<LiveShadows, string> = { near: 'Near', middle: 'Middle', far: 'Far' };
+const REACH = logarithmic('m', SHADOW_REACH_M.least, SHADOW_REACH_M.most);
 
-/** How far the shadows reach that are drawn live, with what one of them costs on this machine. */
-export const ShadowsSection = memo(function ShadowsSection({ liveShadows, changeRig }: { liveShadows: LiveShadows; changeRig: ChangeRig }) {
-  const cost = useMeter((m) => m.shadowCost);
-  const { reachM, mapSize } = LIVE_SHADOWS[liveShadows];
+/** How far the shadows reach that are drawn live, with what each of their maps costs on this machine. */
+export const ShadowsSection = memo(function ShadowsSection({ reachM, changeRig }: { reachM: number; changeRig: ChangeRig }) {
+  const costs = useMeter((m) => m.shadowCost);
   return (
-    <Section title="Live shadows" note={`to ${reachM} m`} rare>
-      <PickRow
+    <Section title="Live shadows" note={`to ${REACH.format(reachM)} m`} rare>
+      <NumberRow
         label="Reach"
-        value={liveShadows}
-        options={(Object.keys(LIVE_SHADOWS) as LiveShadows[]).map((value) => ({
-          value,
-          label: NAMES[value],
-          title: `${LIVE_SHADOWS[value].reachM} m about what is looked at`,
-        }))}
-        onChange={(v) => changeRig(`Live shadows ${NAMES[v as LiveShadows].toLowerCase()}`, (r) => void (r.liveShadows = v as LiveShadows))}
+        value={reachM}
+        preset={SHADOW_REACH_M.preset}
+        quantity={REACH}
+        hint="Metres about what is looked at, as far as the level goes"
+        onChange={(v) => changeRig(`Live shadows to ${REACH.format(v)} m`, (r) => void (r.shadowReachM = v), 'shadow reach')}
       />
+      {costs ? (
+        <dl className={day.costs} aria-label="Maps of a live shadow">
+          {costs.map(({ reachM: to, ms, texelM }) => (
+            <div key={to}>
+              <dt>to {readable(to)} m</dt>
+              <dd>edges to {grouped(texelM * 100, 1)} cm</dd>
+              <dd>{readable(ms)} ms</dd>
+            </div>
+          ))}
+        </dl>
+      ) : (
+        <p className={day.facts}>What its maps cost is measured when a sun or moon shines live.</p>
+      )}
       <p className={day.facts}>
-        Each live sun or moon takes {grouped(shadowMapBytes(mapSize) / 1e6)} MB
-        {cost
-          ? ` and ${readable(cost.ms)} ms here when it moves; edges to ${grouped(cost.texelM * 100, 1)} cm`
-          : '; its time is measured when one shines live'}
+        Each live sun or moon takes {grouped((3 * shadowMapBytes(SHADOW_MAP_SIZE)) / 1e6)} MB, and the time when it moves.
       </p>
     </Section>
   );

@@ -261,11 +261,21 @@ describe('nonsense and other worlds', () => {
 
   it('tells what the live shadows cost, and takes another reach', async () => {
     await desk.unfold('Live shadows');
-    await page.getByText(/takes 134 MB and [\d.]+ ms here/).waitFor({ timeout: 30_000 });
-    await page.getByText('Near', { exact: true }).click();
-    await page.getByText(/takes 34 MB and [\d.]+ ms here/).waitFor({ timeout: 30_000 });
+    const maps = page.getByLabel('Maps of a live shadow').locator('> div');
+    await maps.nth(2).waitFor({ timeout: 30_000 });
+    expect(await maps.count()).toBe(3);
+    await desk.set('Reach', '10');
+    expect(await desk.field('Reach').getAttribute('aria-invalid')).toBe('true');
+    await desk.set('Reach', '24');
+    await page.getByText('to 24.0 m', { exact: true }).waitFor();
+    await settled(page);
+    // Each map reaches four times as far as the one before, or the widest as far as the level does.
+    const reaches = (await maps.locator('dt').allInnerTexts()).map((text) => Number(/[\d.]+/.exec(text)![0]));
+    expect(reaches[1]! / reaches[0]!).toBeCloseTo(4, 0);
+    expect(reaches[2]!).toBeLessThanOrEqual(24);
     await desk.leave();
     await page.keyboard.press('Control+z');
+    await until(async () => (await project()).rig.shadowReachM === 70, 'the reach to be as before');
   });
 
   it('lets the days go by: date and moon go on, and come back with a cue', async () => {

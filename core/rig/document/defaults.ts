@@ -1,4 +1,5 @@
 import { FAIR_WEATHER, NO_WATER } from '../../weather';
+import { SHADOW_REACH_M } from './liveShadows';
 import { CLEAR_NIGHT } from './night';
 import { NEUTRAL_GRADE } from '../../grade';
 import type { Lamp } from '../../lamps';
@@ -154,7 +155,7 @@ export function defaultRig(): Rig {
     profiles: [],
     glows: [],
     liveLamps: 4,
-    liveShadows: 'middle',
+    shadowReachM: SHADOW_REACH_M.preset,
     vantage: null,
   });
 }

@@ -1,12 +1,8 @@
-/** How far and how finely the shadows that are drawn live reach: one plain choice. */
-export type LiveShadows = 'near' | 'middle' | 'far';
+/** How far shadows reach that are drawn live about the point looked at, metres. */
+export const SHADOW_REACH_M = { least: 20, most: 2000, preset: 70 } as const;
 
-/** Reach in metres about the point looked at, and texels along each side of the shadow map. */
-export const LIVE_SHADOWS: Readonly<Record<LiveShadows, { reachM: number; mapSize: number }>> = {
-  near: { reachM: 30, mapSize: 2048 },
-  middle: { reachM: 70, mapSize: 4096 },
-  far: { reachM: 250, mapSize: 4096 },
-};
+/** Texels along each side of each of the nested maps of a live shadow. */
+export const SHADOW_MAP_SIZE = 2048;
 
 /** Bytes of one shadow map: a 32-bit depth and the colour plane that it is drawn with. */
 export const shadowMapBytes = (mapSize: number) => mapSize * mapSize * 8;

@@ -4,7 +4,7 @@ import { MAX_IES, readProfile } from '../../lamps';
 import { Failure, KELVIN_RANGE } from '../../units';
 import { glowPlaces } from './glowPlaces';
 import { SHIPPED_AIRS } from './airs';
-import { LIVE_SHADOWS } from './liveShadows';
+import { SHADOW_REACH_M } from './liveShadows';
 import { circuit, copy, glow, lamp, model, once } from './lampSchemas';
 import { fog, grade, volume, whole } from './moodSchemas';
 import { drawn, look, moon, night, path } from './nightSchemas';
@@ -220,9 +220,7 @@ const rig = Joi.object({
     .required(),
   glows: Joi.array().items(once(glow)).max(500).unique('id').required(),
   liveLamps: Joi.number().integer().min(0).max(8).required(),
-  liveShadows: Joi.string()
-    .valid(...Object.keys(LIVE_SHADOWS))
-    .required(),
+  shadowReachM: finite(SHADOW_REACH_M.least, SHADOW_REACH_M.most).required(),
   vantage: Joi.object({ eye: vector, target: vector, fovDeg: finite(5, 150).required() })
     .allow(null)
     .required(),

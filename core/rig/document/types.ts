@@ -6,7 +6,6 @@ import type { Air, Clouds } from '../../sky';
 import type { Placing, Turn, Vec3 } from '../../units';
 import type { RoleRule } from '../../roles';
 import type { MaterialRule, NamedWeather, Water, Weather } from '../../weather';
-import type { LiveShadows } from './liveShadows';
 import type { BodyLook, BodyPath, Moon, Night } from './night';
 
 /** The version that {@link Rig} documents are written in. */
@@ -384,8 +383,8 @@ export interface Rig {
   profiles: Profile[];
   /** Most lamps whose direct light is drawn live at once. */
   liveLamps: number;
-  /** Of suns and moons whose direct light is not baked for where they stand. */
-  liveShadows: LiveShadows;
+  /** How far suns and moons whose direct light is not baked for where they stand cast shadows about what is looked at, metres. */
+  shadowReachM: number;
   /** Where pictures of the cues are taken from; a level without one is framed whole. */
   vantage: Vantage | null;
 }

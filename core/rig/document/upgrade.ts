@@ -1,5 +1,6 @@
 import { Failure } from '../../units';
 import { defaultRig, fixedExposure } from './defaults';
+import { SHADOW_REACH_M } from './liveShadows';
 import { checkRig } from './schema';
 import { RIG_VERSION, type Rig } from './types';
 
@@ -94,13 +95,17 @@ const fromEleven = (document: Document): Document => {
   };
 };
 
-/** Circuits of version 12 named their glowing materials, and how much brighter than it lights a material is shown was said beside them. */
-function fromTwelve({ glowsShownEv = {}, ...document }: Document): Document {
+/**
+ * Circuits of version 12 named their glowing materials, and how much brighter than it lights a material is shown was said beside them. The reach of
+ * live shadows was one of three.
+ */
+function fromTwelve({ glowsShownEv = {}, liveShadows, ...document }: Document): Document {
   const circuits = document.circuits as (Document & { id: string; glows?: string[] })[];
   const circuitOf = new Map(circuits.flatMap(({ id, glows = [] }) => glows.map((material) => [material, id] as const)));
   const shown = new Map(Object.entries(glowsShownEv as Record<string, number>));
   return {
     ...document,
+    shadowReachM: { near: 30, far: 250 }[liveShadows as string] ?? SHADOW_REACH_M.preset,
     circuits: circuits.map((circuit) => Object.fromEntries(Object.entries(circuit).filter(([key]) => key !== 'glows'))),
     glows: [...new Set([...circuitOf.keys(), ...shown.keys()])].map((material, i) => ({
       id: `glow-${i + 1}`,

@@ -68,6 +68,11 @@ describe('what glows by a rule', () => {
   });
 });
 
+it('live shadows of version 12 reached one of three ways', () => {
+  const reach = (liveShadows: string) => readRig({ ...defaultRig(), version: 12, shadowReachM: undefined, liveShadows }).shadowReachM;
+  expect(['near', 'middle', 'far'].map(reach)).toEqual([30, 70, 250]);
+});
+
 it('circuits of version 12 named the materials that glow with them, and what is shown brighter stood beside', () => {
   const old = {
     ...defaultRig(),

@@ -9,7 +9,7 @@ import {
   type WebGLRenderer,
 } from 'three';
 import { halfReader, hasBakedDirect, liveLamps, mixGains, type BakePlan, type StemReader } from '../../../core/bake';
-import { waterGlow, type Lighting, type LiveShadows, type StandingModel } from '../../../core/rig';
+import { SHADOW_REACH_M, waterGlow, type Lighting, type StandingModel } from '../../../core/rig';
 import { FixtureModels, type ModelPart } from '../level/fixtureModels';
 import type { OwnGlow } from '../level/glows';
 import { LevelModel, loadModelParts } from '../level/levelModel';
@@ -43,8 +43,8 @@ export class LitScene {
   readonly sky = new SkyDome();
   level: LevelModel | null = null;
   baked: { plan: BakePlan; stems: StemReader[]; mixer: Mixer } | null = null;
-  /** How far and how finely suns that are not baked cast shadows. */
-  shadows: LiveShadows = 'middle';
+  /** How far suns that are not baked cast shadows, metres about what is looked at. */
+  shadowReachM: number = SHADOW_REACH_M.preset;
   /** Edges of the shadow maps of suns as a share of those at rest. */
   detail = 1;
   /** How many lamps may be drawn live at once. */
@@ -187,7 +187,7 @@ export class LitScene {
     this.open.shade(!baked);
     if (!baked) this.probe.sh.fromArray(Array.from(probeCoefficients(lighting), (v, i) => v * lighting.mix.sky[i % 3]!));
     const live = baked ? lighting.suns.filter((sun) => !hasBakedDirect(sun, baked.plan.suns)) : lighting.suns;
-    this.suns?.show(trimmed(live, lighting.mix.sun), focus, this.shadows, this.detail);
+    this.suns?.show(trimmed(live, lighting.mix.sun), focus, this.shadowReachM, this.detail);
     this.lamps.show(liveLamps(lighting, baked?.plan ?? null), focus, this.lampBudget);
     if (!level) return;
     level.showUnlit(unit);
@@ -234,15 +234,15 @@ export class LitScene {
   unlit(focus: Vector3, draw: () => void): void {
     const hidden = [this.sky.group, this.probe, this.ball.mesh, this.sheet.mesh].filter((o) => o.visible);
     for (const object of hidden) object.visible = false;
-    this.suns?.show([], focus, this.shadows, 1);
+    this.suns?.show([], focus, this.shadowReachM, 1);
     this.lamps.show([], focus, 0);
     this.surfaces.show(null, null, [0, 0, 0]);
     draw();
     for (const object of hidden) object.visible = true;
   }
 
-  /** What one live shadow costs here; null while none has been drawn. */
-  shadowCost(camera: Camera): ShadowCost | null {
+  /** What the maps of one live shadow cost here; null while none has been drawn. */
+  shadowCost(camera: Camera): ShadowCost[] | null {
     return this.suns?.cost(this.renderer, camera) ?? null;
   }
 

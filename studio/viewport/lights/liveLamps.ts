@@ -16,6 +16,7 @@ import {
 import type { LiveLamp } from '../../../core/bake';
 import { emissionOf, extentOf, lampFrame, type Lamp } from '../../../core/lamps';
 import { luminance } from '../../../core/units';
+import { NESTED_GLSL, withNestedShadows } from './nestedShadow';
 
 /** Most lamps that can be drawn live, and those of them that cast shadows. */
 export const MOST_LIVE = 8;
@@ -79,9 +80,11 @@ void lampLight(int lamp, vec3 position, vec3 color, vec3 at, inout IncidentLight
 
 /** The way three.js lights a point, with each lamp's own shape in its place. */
 const POINT_LINE = 'getPointLightInfo( pointLight, geometryPosition, directLight );';
-const LIGHTS_CHUNK = ShaderChunk.lights_fragment_begin.replace(
-  POINT_LINE,
-  'lampLight( UNROLLED_LOOP_INDEX, pointLight.position, pointLight.color, geometryPosition, directLight );',
+const LIGHTS_CHUNK = withNestedShadows(
+  ShaderChunk.lights_fragment_begin.replace(
+    POINT_LINE,
+    'lampLight( UNROLLED_LOOP_INDEX, pointLight.position, pointLight.color, geometryPosition, directLight );',
+  ),
 );
 
 /**
@@ -112,6 +115,7 @@ export class LiveLamps {
       Object.assign(shader.uniforms, this.uniforms);
       shader.fragmentShader = shader.fragmentShader
         .replace('#include <lights_pars_begin>', `#include <lights_pars_begin>\n${SHAPES_GLSL}`)
+        .replace('#include <shadowmap_pars_fragment>', `#include <shadowmap_pars_fragment>\n${NESTED_GLSL}`)
         .replace('#include <lights_fragment_begin>', LIGHTS_CHUNK);
     };
     material.customProgramCacheKey = () => 'lamps';

@@ -9,11 +9,13 @@ import {
   WebGLRenderTarget,
   type WebGLRenderer,
 } from 'three';
-import { LIVE_SHADOWS, type LiveShadows, type SunLight } from '../../../core/rig';
+import { SHADOW_MAP_SIZE, type SunLight } from '../../../core/rig';
 import { luminance, scaleRgb } from '../../../core/units';
+import { MAPS, NestedShadow, RATIO, nestedReaches } from './nestedShadow';
 
-/** What the shadow map of one light costs. */
+/** What a nested map of one light's shadow costs. */
 export interface ShadowCost {
+  reachM: number;
   /** Time to draw it, as measured here. */
   ms: number;
   /** Edge of the ground that one of its texels covers. */
@@ -22,6 +24,7 @@ export interface ShadowCost {
 
 interface Live {
   light: DirectionalLight;
+  shadow: NestedShadow;
   /** What its shadow map was drawn for, and its edge in texels. */
   drawn: string;
   mapSize: number;
@@ -40,31 +43,33 @@ export class LiveSuns {
    * Lights the level by these suns.
    *
    * @param focus the point looked at; shadows reach about it
+   * @param reachM how far
    * @param detail edges of the shadow maps as a share of those at rest
    */
-  show(suns: SunLight[], focus: Vector3, shadows: LiveShadows, detail: number): void {
-    while (this.lights.length < suns.length) this.lights.push({ light: this.create(), drawn: '', mapSize: 0 });
+  show(suns: SunLight[], focus: Vector3, reachM: number, detail: number): void {
+    while (this.lights.length < suns.length) this.lights.push({ ...this.create(), drawn: '', mapSize: 0 });
     this.lights.forEach((live, i) => {
       const sun = suns[i];
       live.light.visible = sun !== undefined;
-      if (sun) this.aim(live, sun, focus, shadows, detail);
+      if (sun) this.aim(live, sun, focus, reachM, detail);
     });
   }
 
   /** Something that casts has moved: shadows are drawn anew. */
   moved(): void {
-    for (const { light } of this.lights) light.shadow.needsUpdate = light.visible;
+    for (const { light, shadow } of this.lights) shadow.needsUpdate = light.visible;
   }
 
-  /** Draws the scene small with and without one light's shadow map and compares; null while no light shines live. */
-  cost(renderer: WebGLRenderer, camera: Camera): ShadowCost | null {
-    const light = this.lights.find((l) => l.light.visible)?.light;
-    if (!light) return null;
+  /** Draws the scene small with and without each map of one light and compares; null while no light shines live. */
+  cost(renderer: WebGLRenderer, camera: Camera): ShadowCost[] | null {
+    const shadow = this.lights.find((l) => l.light.visible)?.shadow;
+    if (!shadow) return null;
     const target = new WebGLRenderTarget(1, 1);
     const pixel = new Uint8Array(4);
-    const drawn = (withShadow: boolean) => {
+    const drawn = (map: number | null, isDrawn = true) => {
       const started = performance.now();
-      light.shadow.needsUpdate = withShadow;
+      shadow.only = map;
+      shadow.needsUpdate = isDrawn;
       renderer.setRenderTarget(target);
       renderer.render(this.scene, camera);
       // Reading a pixel back is the one thing that waits for all that was drawn.
@@ -72,26 +77,31 @@ export class LiveSuns {
       renderer.setRenderTarget(null);
       return performance.now() - started;
     };
-    drawn(true);
-    const ms = Math.max(0, drawn(true) - drawn(false));
+    drawn(null);
+    const without = drawn(null, false);
+    const reach = shadow.getCamera(MAPS - 1).right;
+    const costs = nestedReaches(reach).map((reachM, map) => ({
+      reachM,
+      ms: Math.max(0, drawn(map) - without),
+      texelM: (reachM * 2) / shadow.mapSize.x,
+    }));
+    drawn(null);
     target.dispose();
-    const { width } = light.shadow.mapSize;
-    return { ms, texelM: (light.shadow.camera.right * 2) / width };
+    return costs;
   }
 
-  private create(): DirectionalLight {
+  private create(): Pick<Live, 'light' | 'shadow'> {
     const light = new DirectionalLight();
-    light.castShadow = true;
-    light.shadow.autoUpdate = false;
-    light.target = new Object3D();
+    const shadow = new NestedShadow();
+    shadow.autoUpdate = false;
+    Object.assign(light, { castShadow: true, shadow, target: new Object3D() });
     this.scene.add(light, light.target);
-    return light;
+    return { light, shadow };
   }
 
-  private aim(live: Live, { direction, illuminance, discDeg }: SunLight, focus: Vector3, shadows: LiveShadows, detail: number): void {
-    const { reachM } = LIVE_SHADOWS[shadows];
-    const mapSize = Math.ceil(LIVE_SHADOWS[shadows].mapSize * detail);
-    const { light } = live;
+  private aim(live: Live, { direction, illuminance, discDeg }: SunLight, focus: Vector3, reachM: number, detail: number): void {
+    const mapSize = Math.ceil(SHADOW_MAP_SIZE * detail);
+    const { light, shadow } = live;
     const lux = luminance(illuminance);
     light.intensity = lux;
     const [r, g, b] = scaleRgb(illuminance, lux > 0 ? 1 / lux : 0);
@@ -99,11 +109,11 @@ export class LiveSuns {
 
     const whole = this.bounds.getBoundingSphere(new Sphere());
     const radius = Math.min(whole.radius, reachM);
-    // The middle moves in wide steps, so that walking does not ask for a new shadow map at every pace.
-    const step = radius / 4;
+    // The middle moves in steps of half the narrowest map, so that walking does not ask for new maps at every pace.
+    const step = nestedReaches(radius)[0]! / 2;
     const middle = whole.radius <= reachM ? whole.center : new Vector3(...focus.toArray().map((v) => Math.round(v / step) * step));
     const towards = new Vector3(...direction);
-    const key = [...direction, ...middle.toArray(), discDeg, radius, LIVE_SHADOWS[shadows].mapSize].map((v) => v.toFixed(4)).join();
+    const key = [...direction, ...middle.toArray(), discDeg, radius].map((v) => v.toFixed(4)).join();
     // A map that is finer than it has to be stays.
     if (key === live.drawn && mapSize <= live.mapSize) return;
     live.drawn = key;
@@ -112,17 +122,15 @@ export class LiveSuns {
     const distance = whole.radius * 2;
     light.position.copy(middle).addScaledVector(towards, distance);
     light.target.position.copy(middle);
-    const { camera } = light.shadow;
-    Object.assign(camera, { left: -radius, right: radius, top: radius, bottom: -radius, near: 1, far: distance * 2 });
-    camera.updateProjectionMatrix();
+    shadow.reach(radius, distance * 2);
     light.updateMatrixWorld();
     light.target.updateMatrixWorld();
-    const texel = (radius * 2) / mapSize;
-    light.shadow.mapSize.set(mapSize, mapSize);
-    light.shadow.normalBias = texel * 1.5;
-    light.shadow.bias = -0.01 / (distance * 2);
-    light.shadow.radius = Math.min(4, Math.max(1, discDeg * 1.5));
-    light.shadow.needsUpdate = true;
+    const texel = (radius * 2) / mapSize / RATIO ** (MAPS - 1);
+    shadow.mapSize.set(mapSize, mapSize);
+    shadow.normalBias = texel * 1.5;
+    shadow.bias = -texel / (distance * 2);
+    shadow.radius = Math.min(4, Math.max(1, discDeg * 1.5));
+    shadow.needsUpdate = true;
   }
 
   dispose(): void {

@@ -11,8 +11,8 @@ interface Meter {
   /** What it is exposed at, and what open ground would be. */
   ev100: number;
   incidentEv: number;
-  /** Of one live shadow at the present choice; null until one has been drawn. */
-  shadowCost: ShadowCost | null;
+  /** Of each map of one live shadow at the present reach; null until one has been drawn. */
+  shadowCost: ShadowCost[] | null;
 }
 
 export const useMeter = create<Meter>(() => ({ reading: null, walking: false, ev100: 0, incidentEv: 0, shadowCost: null }));

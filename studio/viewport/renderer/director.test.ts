@@ -46,7 +46,7 @@ function directed(rig = defaultRig()) {
     showPlan: () => undefined,
     draw: (lighting: Lighting, moving: boolean) => (drawn.push({ lighting, moving }), 12.5),
     read: (_: Lighting, x: number) => (read.push(x), { lux: x, luminance: x / 2 }),
-    shadowCost: () => ({ ms: 1 }),
+    shadowCost: () => [{ ms: 1 }],
     pictureCost: () => null,
     setRoles: () => undefined,
     drawnSize: () => [640, 400],
@@ -75,7 +75,7 @@ describe('what is drawn, and when', () => {
     expect(drawn).toHaveLength(1);
     expect(pictured).toHaveLength(cues);
     expect(told.at(-1)).toBe(true);
-    expect(useMeter.getState()).toMatchObject({ ev100: 12.5, shadowCost: { ms: 1 } });
+    expect(useMeter.getState()).toMatchObject({ ev100: 12.5, shadowCost: [{ ms: 1 }] });
     director.stop();
   });
 

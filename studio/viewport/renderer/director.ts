@@ -155,7 +155,7 @@ export class Director {
     this.stage.markBloom = useGrading.getState().markBloom && state.room === 'grade';
     this.stage.mapSizes = state.level.summary.lightmaps.maps;
     this.stage.setRoles(state.rig.roles);
-    this.stage.lit.shadows = state.rig.liveShadows;
+    this.stage.lit.shadowReachM = state.rig.shadowReachM;
     this.stage.lit.lampBudget = state.rig.liveLamps;
     this.stage.lit.standModels(
       modelsOf(state.rig),
@@ -234,7 +234,7 @@ export class Director {
       return;
     }
     const { rig, level, images } = this.store.getState();
-    const choice = `${this.epoch} ${rig.liveShadows}`;
+    const choice = `${this.epoch} ${rig.shadowReachM}`;
     if (this.costed !== choice) {
       const shadowCost = this.stage.shadowCost();
       useMeter.setState({ shadowCost });

@@ -295,7 +295,7 @@ export class Stage {
   }
 
   /** What one live shadow costs here; null while none has been drawn. It is drawn for this, so ask seldom. */
-  shadowCost(): ShadowCost | null {
+  shadowCost(): ShadowCost[] | null {
     return this.lit.shadowCost(this.controls.camera);
   }
 
