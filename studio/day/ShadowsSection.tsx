@@ -19,7 +19,7 @@ export const ShadowsSection = memo(function ShadowsSection({ reachM, changeRig }
         value={reachM}
         preset={SHADOW_REACH_M.preset}
         quantity={REACH}
-        hint="Metres about what is looked at, as far as the level goes"
+        hint="Metres before and about the eye, as far as the level goes"
         onChange={(v) => changeRig(`Live shadows to ${REACH.format(v)} m`, (r) => void (r.shadowReachM = v), 'shadow reach')}
       />
       {costs ? (

@@ -178,8 +178,13 @@ export class LitScene {
     if (ball.mesh.visible) ball.light.set(lightAbout(ball.mesh.position, null));
   }
 
-  /** Sets everything that depends on the lighting. */
-  light(lighting: Lighting, focus: Vector3, unit: number): void {
+  /**
+   * Sets everything that depends on the lighting.
+   *
+   * @param focus the point looked at
+   * @param eye where it is looked at from; live shadows are finest before it
+   */
+  light(lighting: Lighting, focus: Vector3, unit: number, eye = focus): void {
     const { level, baked } = this;
     this.sky.show(lighting, unit);
     // Which side of the change of basis three.js wants is stated beside `probeCoefficients`.
@@ -187,7 +192,7 @@ export class LitScene {
     this.open.shade(!baked);
     if (!baked) this.probe.sh.fromArray(Array.from(probeCoefficients(lighting), (v, i) => v * lighting.mix.sky[i % 3]!));
     const live = baked ? lighting.suns.filter((sun) => !hasBakedDirect(sun, baked.plan.suns)) : lighting.suns;
-    this.suns?.show(trimmed(live, lighting.mix.sun), focus, this.shadowReachM, this.detail);
+    this.suns?.show(trimmed(live, lighting.mix.sun), { focus, eye }, this.shadowReachM, this.detail);
     this.lamps.show(liveLamps(lighting, baked?.plan ?? null), focus, this.lampBudget);
     if (!level) return;
     level.showUnlit(unit);
@@ -234,7 +239,7 @@ export class LitScene {
   unlit(focus: Vector3, draw: () => void): void {
     const hidden = [this.sky.group, this.probe, this.ball.mesh, this.sheet.mesh].filter((o) => o.visible);
     for (const object of hidden) object.visible = false;
-    this.suns?.show([], focus, this.shadowReachM, 1);
+    this.suns?.show([], { focus, eye: focus }, this.shadowReachM, 1);
     this.lamps.show([], focus, 0);
     this.surfaces.show(null, null, [0, 0, 0]);
     draw();

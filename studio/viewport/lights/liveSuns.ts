@@ -11,7 +11,7 @@ import {
 } from 'three';
 import { SHADOW_MAP_SIZE, type SunLight } from '../../../core/rig';
 import { luminance, scaleRgb } from '../../../core/units';
-import { MAPS, NestedShadow, RATIO, nestedReaches } from './nestedShadow';
+import { MAPS, NestedShadow, RATIO, middleOf, nestedReaches, type Look } from './nestedShadow';
 
 /** What a nested map of one light's shadow costs. */
 export interface ShadowCost {
@@ -42,16 +42,16 @@ export class LiveSuns {
   /**
    * Lights the level by these suns.
    *
-   * @param focus the point looked at; shadows reach about it
+   * @param look shadows reach about where it goes
    * @param reachM how far
    * @param detail edges of the shadow maps as a share of those at rest
    */
-  show(suns: SunLight[], focus: Vector3, reachM: number, detail: number): void {
+  show(suns: SunLight[], look: Look, reachM: number, detail: number): void {
     while (this.lights.length < suns.length) this.lights.push({ ...this.create(), drawn: '', mapSize: 0 });
     this.lights.forEach((live, i) => {
       const sun = suns[i];
       live.light.visible = sun !== undefined;
-      if (sun) this.aim(live, sun, focus, reachM, detail);
+      if (sun) this.aim(live, sun, look, reachM, detail);
     });
   }
 
@@ -99,7 +99,7 @@ export class LiveSuns {
     return { light, shadow };
   }
 
-  private aim(live: Live, { direction, illuminance, discDeg }: SunLight, focus: Vector3, reachM: number, detail: number): void {
+  private aim(live: Live, { direction, illuminance, discDeg }: SunLight, look: Look, reachM: number, detail: number): void {
     const mapSize = Math.ceil(SHADOW_MAP_SIZE * detail);
     const { light, shadow } = live;
     const lux = luminance(illuminance);
@@ -111,7 +111,14 @@ export class LiveSuns {
     const radius = Math.min(whole.radius, reachM);
     // The middle moves in steps of half the narrowest map, so that walking does not ask for new maps at every pace.
     const step = nestedReaches(radius)[0]! / 2;
-    const middle = whole.radius <= reachM ? whole.center : new Vector3(...focus.toArray().map((v) => Math.round(v / step) * step));
+    const middle =
+      whole.radius <= reachM
+        ? whole.center
+        : new Vector3(
+            ...middleOf(look, radius)
+              .toArray()
+              .map((v) => Math.round(v / step) * step),
+          );
     const towards = new Vector3(...direction);
     const key = [...direction, ...middle.toArray(), discDeg, radius].map((v) => v.toFixed(4)).join();
     // A map that is finer than it has to be stays.

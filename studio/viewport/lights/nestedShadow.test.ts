@@ -1,5 +1,5 @@
 import { DirectionalLight, Vector3, Vector4 } from 'three';
-import { MAPS, NestedShadow, nestedReaches, withNestedShadows } from './nestedShadow';
+import { MAPS, NestedShadow, middleOf, nestedReaches, withNestedShadows } from './nestedShadow';
 
 /** Where a point lies in a map of a shadow, 0..1 each way. */
 function placeIn(shadow: NestedShadow, map: number, point: Vector3): Vector3 {
@@ -35,6 +35,14 @@ describe('nested shadow maps', () => {
       expect((widest.y - 0.5) * (80 / reach) + 0.5).toBeCloseTo(own.y, 5);
       expect(widest.z).toBeCloseTo(own.z, 6);
     });
+  });
+
+  it('lie before the eye, and reach what is looked at', () => {
+    const [eye, focus] = [new Vector3(0, 2, 0), new Vector3(0, 2, -30)];
+    expect(middleOf({ eye, focus }, 80).toArray()).toEqual([0, 2, -4]);
+    expect(middleOf({ eye, focus: new Vector3(0, 2, -1) }, 80).z).toBeCloseTo(-1, 9);
+    expect(middleOf({ eye, focus: new Vector3(0, 2, -300) }, 80).z).toBeCloseTo(-260, 9);
+    expect(middleOf({ eye, focus: eye }, 80).toArray()).toEqual([0, 2, 0]);
   });
 
   it('lie beside one another, and one alone is drawn where it is measured', () => {

@@ -9,6 +9,24 @@ const BLENDED = 0.8;
 /** How far each map reaches of a shadow that reaches so far in all, metres; the narrowest first. */
 export const nestedReaches = (reachM: number): number[] => Array.from({ length: MAPS }, (_, k) => reachM / RATIO ** (MAPS - 1 - k));
 
+/**
+ * Where the maps lie about: before the eye, where one sees finest, and no further from the point looked at than half of what they reach.
+ *
+ * @param reachM of the widest
+ */
+export function middleOf({ eye, focus }: Look, reachM: number): Vector3 {
+  const way = new Vector3().subVectors(focus, eye);
+  const distance = way.length();
+  const ahead = Math.max(Math.min(distance, 0.8 * nestedReaches(reachM)[0]!), distance - reachM / 2);
+  return way.setLength(ahead).add(eye);
+}
+
+/** Where it is looked from, and at. */
+export interface Look {
+  eye: Vector3;
+  focus: Vector3;
+}
+
 /** Shadow of a directional light in nested maps about one point, which lie beside one another in one texture. */
 export class NestedShadow extends LightShadow<OrthographicCamera> {
   readonly isDirectionalLightShadow = true;

@@ -38,7 +38,7 @@ export class SmallPictures {
     height: number,
     ev100: number,
   ): Float32Array {
-    this.lit.light(lighting, focus, whiteLuminance(ev100));
+    this.lit.light(lighting, focus, whiteLuminance(ev100), camera.position);
     this.lit.follow(camera, width, height);
     const passes = lighting.fog && this.passesFor(lighting);
     if (passes) return passes.read(this.lit.scene, camera, lighting, ev100, width, height).map((v) => v * whiteLuminance(ev100));
@@ -71,7 +71,7 @@ export class SmallPictures {
     const ev100 = this.expose(lighting, camera, focus);
     const passes = this.passesFor(lighting);
     if (!passes) return developed(this.linearPicture(lighting, camera, focus, width * 2, height * 2, ev100), width, height, ev100);
-    this.lit.light(lighting, focus, whiteLuminance(ev100));
+    this.lit.light(lighting, focus, whiteLuminance(ev100), camera.position);
     this.lit.follow(camera, width * 2, height * 2);
     const pixels = this.passed(passes, lighting, camera, ev100, { width: width * 2, height: height * 2 });
     return halved(pixels, width, height);

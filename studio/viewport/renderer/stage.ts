@@ -168,7 +168,7 @@ export class Stage {
       this.over.draw(this.renderer, camera);
       return ev100;
     }
-    this.lit.light(lighting, focus, whiteLuminance(ev100));
+    this.lit.light(lighting, focus, whiteLuminance(ev100), camera.position);
     this.lit.level?.wear(this.view === 'light' ? 'white' : 'own');
     const { width, height } = this.renderer.getDrawingBufferSize(new Vector2());
     this.lit.follow(camera, width, height);
@@ -285,7 +285,7 @@ export class Stage {
     const { camera, focus } = this.controls;
     const { width, height } = this.renderer.getDrawingBufferSize(new Vector2());
     const ev100 = this.small.expose(lighting, camera, focus);
-    this.lit.light(lighting, focus, whiteLuminance(ev100));
+    this.lit.light(lighting, focus, whiteLuminance(ev100), camera.position);
     const water = this.lit.waterCost(camera, width, height);
     this.lit.follow(camera, width, height);
     const drawn = passes.cost(this.lit.scene, camera, lighting, ev100, { width, height }, this.quality === 'plain' ? 'plain' : 'full');
