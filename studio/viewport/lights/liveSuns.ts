@@ -30,6 +30,20 @@ interface Live {
   mapSize: number;
 }
 
+/** A level of this radius is fine enough on its widest map, metres: the maps stay where they are as one walks about in it. */
+const SMALL_M = 12;
+
+/** Where maps lie about, and how far the widest reaches: as far as the level does, if that is not too far. */
+function mapsAbout(look: Look, { center, radius }: Sphere, reachM: number): { middle: Vector3; radius: number } {
+  if (radius <= Math.min(reachM, SMALL_M)) return { middle: center, radius };
+  const most = Math.min(reachM, radius * 2);
+  // The middle moves in steps of half the narrowest map, so that walking does not ask for new maps at every pace.
+  const step = nestedReaches(most)[0]! / 2;
+  const middle = middleOf(look, most);
+  middle.set(...(middle.toArray().map((v) => Math.round(v / step) * step) as [number, number, number]));
+  return { middle, radius: Math.min(reachM, radius + middle.distanceTo(center)) };
+}
+
 /** Suns that light the level live, with shadows that are drawn anew only when something about them has changed. */
 export class LiveSuns {
   private readonly lights: Live[] = [];
@@ -108,17 +122,7 @@ export class LiveSuns {
     light.color.setRGB(r, g, b);
 
     const whole = this.bounds.getBoundingSphere(new Sphere());
-    const radius = Math.min(whole.radius, reachM);
-    // The middle moves in steps of half the narrowest map, so that walking does not ask for new maps at every pace.
-    const step = nestedReaches(radius)[0]! / 2;
-    const middle =
-      whole.radius <= reachM
-        ? whole.center
-        : new Vector3(
-            ...middleOf(look, radius)
-              .toArray()
-              .map((v) => Math.round(v / step) * step),
-          );
+    const { middle, radius } = mapsAbout(look, whole, reachM);
     const towards = new Vector3(...direction);
     const key = [...direction, ...middle.toArray(), discDeg, radius].map((v) => v.toFixed(4)).join();
     // A map that is finer than it has to be stays.
