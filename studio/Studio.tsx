@@ -152,10 +152,10 @@ function OpenStudio({ autosave, store }: { autosave: Autosave; store: StudioStor
           action={
             <>
               <Button size="small" onClick={() => void autosave.settle('theirs').catch(tell.fault)}>
-                Take the other one
+                Use the other version
               </Button>{' '}
               <Button size="small" onClick={() => void autosave.settle('mine').catch(tell.fault)}>
-                Keep this one
+                Keep this version
               </Button>
             </>
           }

@@ -18,7 +18,7 @@ export interface Upload {
  * @throws `bad-input` where there is none, and `no-room` where the disk has no room for it
  */
 export async function fileOf(db: Db, request: Request, unnamed: string): Promise<Upload> {
-  if (!request.body) throw new Failure('bad-input', 'The request brings no file.', 'Drop one on the page.');
+  if (!request.body) throw new Failure('bad-input', 'The request holds no file.', 'Drop one on the page.');
   const length = request.headers.get('content-length');
   const announced = length === null ? null : Number(length);
   await needRoom(db, 'The file', announced ?? 0);

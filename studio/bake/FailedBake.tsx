@@ -11,7 +11,7 @@ export function FailedBake({ bake, control }: { bake: BakeView; control: BakeCon
       <p className={desk.fault}>{bake.error}</p>
       {bake.kept > 0 && (
         <p className={desk.text}>
-          {Math.floor(bake.share * 100)} % of the work is done and kept. A new bake discards it, and so does Put away.
+          {Math.floor(bake.share * 100)} % of the work is done and kept. A new bake discards it, and so does Dismiss.
         </p>
       )}
       <div className={desk.actions}>
@@ -20,7 +20,7 @@ export function FailedBake({ bake, control }: { bake: BakeView; control: BakeCon
             Try again
           </Button>
         )}
-        <Button onClick={control.putAway}>Put away</Button>
+        <Button onClick={control.putAway}>Dismiss</Button>
       </div>
     </div>
   );

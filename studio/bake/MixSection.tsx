@@ -38,7 +38,7 @@ export function MixSection() {
         return (
           <div key={stem} data-heard={isHeard(listening, stem)} className={styles.stem}>
             <TrimRow stem={stem}>
-              <Toggle on={listening.solo.includes(stem)} label={`Hear ${label} alone`} mark="solo" onClick={() => flipSolo(stem)} />
+              <Toggle on={listening.solo.includes(stem)} label={`Show ${label} alone`} mark="solo" onClick={() => flipSolo(stem)} />
               <Toggle on={listening.muted.includes(stem)} label={`Mute ${label}`} mark="mute" onClick={() => flipMute(stem)} />
             </TrimRow>
           </div>
@@ -48,12 +48,12 @@ export function MixSection() {
         <div className={styles.again}>
           {alone && (
             <button type="button" onClick={hearAll}>
-              Hear all
+              Show all
             </button>
           )}
           {changed > 0 && (
             <button type="button" onClick={trimsOff}>
-              Take all trims off
+              Reset all trims
             </button>
           )}
         </div>

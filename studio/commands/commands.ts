@@ -77,8 +77,8 @@ export function studioCommands(store: StudioStore, edit: ChangeRig, bakes: BakeC
       keys: VIEW_KEYS[value],
       run: () => useListening.setState(({ view }) => ({ view: view === value ? 'picture' : value })),
     })),
-    ...STEMS.map((stem) => ({ id: `solo ${stem}`, name: `Hear alone: ${STEM_LABELS[stem].toLowerCase()}`, run: () => flipSolo(stem) })),
-    { id: 'hear all', name: 'Hear all stems and circuits', keys: 'u', run: hearAll },
+    ...STEMS.map((stem) => ({ id: `solo ${stem}`, name: `Show alone: ${STEM_LABELS[stem].toLowerCase()}`, run: () => flipSolo(stem) })),
+    { id: 'hear all', name: 'Show all stems and circuits', keys: 'u', run: hearAll },
     {
       id: 'place lamp',
       name: 'Place a lamp',
@@ -121,8 +121,8 @@ export function studioCommands(store: StudioStore, edit: ChangeRig, bakes: BakeC
         keys: i < 9 ? `shift+${i + 1}` : undefined,
         run: () => lampActions(store, edit).toCircuit(i),
       },
-      { id: `solo circuit ${circuit.id}`, name: `Hear the circuit alone: ${circuit.name}`, run: () => flipSoloCircuit(circuit.id) },
-      { id: `mute circuit ${circuit.id}`, name: `Silence the circuit: ${circuit.name}`, run: () => flipMuteCircuit(circuit.id) },
+      { id: `solo circuit ${circuit.id}`, name: `Show the circuit alone: ${circuit.name}`, run: () => flipSoloCircuit(circuit.id) },
+      { id: `mute circuit ${circuit.id}`, name: `Mute the circuit: ${circuit.name}`, run: () => flipMuteCircuit(circuit.id) },
     ]),
     { id: 'to no circuit', name: 'Chosen lamps to no circuit', keys: 'shift+0', run: () => lampActions(store, edit).toCircuit(null) },
     { id: 'bake room', name: 'Open the Bake room', keys: 'g', run: () => enter('bake') },
@@ -147,7 +147,7 @@ export function studioCommands(store: StudioStore, edit: ChangeRig, bakes: BakeC
     bakes.bakes.atWork
       ? { id: 'cancel bake', name: 'Cancel the bake', run: bakes.cancel }
       : { id: 'bake', name: 'Bake', keys: 'mod+b', run: bakes.start },
-    { id: 'ball', name: 'Put a test ball into the level, or take it away', run: flipBall },
+    { id: 'ball', name: 'Put a test ball into the level, or remove it', run: flipBall },
     { id: 'plan', name: 'Look at the level straight from above, or no more', keys: 't', run: flipPlan },
     { id: 'home', name: 'Look from the vantage', keys: 'h', run: () => useView.getState().stand?.(vantageOf(store.getState())) },
     { id: 'whole', name: 'Look at the whole level', keys: 'shift+h', run: () => useView.getState().stand?.(null) },

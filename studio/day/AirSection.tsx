@@ -116,7 +116,7 @@ export function AirSection({ rig, cue, changeRig }: { rig: Rig; cue: Cue | null;
             />
             <ActionRow
               label={<>{users.length > 0 ? `Held by ${users.map((c) => c.name).join(', ')}` : 'Held by no cue'}</>}
-              action="take off the shelf"
+              action="remove from the shelf"
               disabled={users.length > 0}
               onClick={() =>
                 changeRig(`Air ${named.name} taken off the shelf`, (r) => {

@@ -36,7 +36,7 @@ export function CloudSection({ cue, lighting, change }: { cue: Cue; lighting: Li
       {!clouds ? (
         <div className={styles.actions}>
           <Button size="small" onClick={() => change('clouds', (c) => void (c.holds.clouds = { ...DEFAULT_CLOUDS }))}>
-            Bring clouds
+            Add clouds
           </Button>
         </div>
       ) : (
@@ -63,7 +63,7 @@ export function CloudSection({ cue, lighting, change }: { cue: Cue; lighting: Li
               Other clouds
             </Button>
             <Button size="small" onClick={() => change('no clouds', (c) => void delete c.holds.clouds)}>
-              Take them away
+              Remove them
             </Button>
           </div>
           {!isLaid && <p className={day.facts}>This cue’s sky is an image, which has clouds of its own. These still dim its sun.</p>}

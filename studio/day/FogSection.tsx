@@ -100,7 +100,7 @@ export const FogSection = memo(function FogSection({ cue, rigFog, lighting, chan
       {fog.visibilityM === null ? (
         <div className={styles.actions}>
           <Button size="small" onClick={() => edit({ visibilityM: 600 }, 'brought in', 'bring')}>
-            Bring fog
+            Add fog
           </Button>
         </div>
       ) : (
@@ -119,7 +119,7 @@ export const FogSection = memo(function FogSection({ cue, rigFog, lighting, chan
       {fog.visibilityM !== null && (
         <div className={styles.actions}>
           <Button size="small" onClick={() => edit({ visibilityM: null }, 'taken away', 'away')}>
-            Take it away
+            Remove it
           </Button>
           {isHeld && (
             <Button size="small" onClick={releaseAll}>

@@ -122,7 +122,7 @@ export function ImageRows({ cue, shelf, lighting, change, onFiles }: Props) {
       {held && image?.report && held.sun === 'left' && (
         <ActionRow
           label={`Its light: ${image.sun ? `sun ${readable(image.sun.lux)} lx` : 'no sun'}, exposure ${exposureOfImage(image.report).toFixed(1)} EV`}
-          action="take it all"
+          action="use all three"
           title="Sun, sky and exposure of the image together; its sun is then counted once"
           onClick={() =>
             change(`light of ${image.name}`, (c) =>

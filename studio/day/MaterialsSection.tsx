@@ -57,7 +57,7 @@ export const MaterialsSection = memo(function MaterialsSection({ rules, changeRi
           ))}
           <ActionRow
             label=""
-            action="take away"
+            action="remove"
             onClick={() => changeRig(`Rule ${rule.pattern} taken away`, (r) => removeMaterialRule(r, rule.id))}
           />
         </div>

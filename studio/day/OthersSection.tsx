@@ -77,7 +77,7 @@ export const OthersSection = memo(function OthersSection({ others, changeRig }: 
           <div key={body.id}>
             <ActionRow
               label={body.name}
-              action="take away"
+              action="remove"
               onClick={() =>
                 changeRig(`${body.name} taken away`, (r) => void (r.day.others = r.day.others.filter((o) => o.id !== body.id)))
               }

@@ -37,7 +37,7 @@ export const RunningDaySection = memo(function RunningDaySection({ ran, today, p
     state.scrub(state.hour ?? currentCue(state).hour, Math.max(0, on));
   };
   return (
-    <Section title="The day runs" note={`day ${days + 1}, ${grouped(1440 / lengthMin)}× real time`}>
+    <Section title="Day cycle" note={`day ${days + 1}, ${grouped(1440 / lengthMin)}× real time`}>
       <NumberRow
         label="Length"
         value={lengthMin}

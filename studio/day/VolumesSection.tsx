@@ -74,7 +74,7 @@ function VolumeRows({ volume, cue, changeRig }: { volume: FogVolume; cue: Cue; c
   const swapped = <T extends number[]>(list: T, i: number, v: number): T => list.map((old, k) => (k === i ? v : old)) as T;
   return (
     <>
-      <ActionRow label={<b>{name}</b>} action="take away" onClick={() => changeRig(`${name} taken away`, (r) => removeVolume(r, id))} />
+      <ActionRow label={<b>{name}</b>} action="remove" onClick={() => changeRig(`${name} taken away`, (r) => removeVolume(r, id))} />
       <NumberRow
         label="In this cue"
         value={cue.holds.volumes?.[id] ?? 1}

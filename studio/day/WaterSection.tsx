@@ -27,7 +27,7 @@ export const WaterSection = memo(function WaterSection({ rig, cue, changeRig }: 
       {levelM === null ? (
         <div className={styles.actions}>
           <Button size="small" onClick={() => edit({ levelM: 0 }, 'brought in', 'bring')}>
-            Bring water
+            Add water
           </Button>
         </div>
       ) : (
@@ -75,7 +75,7 @@ export const WaterSection = memo(function WaterSection({ rig, cue, changeRig }: 
           </p>
           <div className={styles.actions}>
             <Button size="small" onClick={() => edit({ levelM: null }, 'taken away', 'away')}>
-              Take it away
+              Remove it
             </Button>
             {isHeld && (
               <Button size="small" onClick={releaseAll}>

@@ -30,7 +30,7 @@ interface Row {
 const AIR: Row[] = [
   {
     key: 'rateMmH',
-    label: 'Falls',
+    label: 'Precipitation',
     quantity: logarithmic('mm/h', 0.05, 100, { zero: true, digits: 2 }),
     hint: 'Water an hour: drizzle 0.3, light 1.5, moderate 5, heavy 20, a cloudburst 80',
   },
@@ -105,7 +105,7 @@ const ABOVE: Row[] = [
     quantity: logarithmic('m', 0.5, 500, { digits: 2 }),
     hint: 'Height over which the snow begins',
   },
-  { key: 'snowLineFall', label: 'Falls above', quantity: linear('×', 0, 8, 0.1, 1), hint: 'How much more falls above the snow line' },
+  { key: 'snowLineFall', label: 'Snowfall above', quantity: linear('×', 0, 8, 0.1, 1), hint: 'How much more falls above the snow line' },
   {
     key: 'snowLineFog',
     label: 'Fog above',

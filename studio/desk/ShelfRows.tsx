@@ -66,7 +66,12 @@ export function ShelfRows<T extends { id: string; name: string }>({
         />
       )}
       {chosen && isOwn && (
-        <ActionRow label="A set of this project" action="forget it" title="The values stay as they are" onClick={() => onForget(chosen)} />
+        <ActionRow
+          label="A set of this project"
+          action="remove the set"
+          title="The values stay as they are"
+          onClick={() => onForget(chosen)}
+        />
       )}
       <div className={styles.actions}>
         <Button

@@ -65,8 +65,8 @@ function NotAllHeard() {
   if (stems + circuits === 0) return null;
   const what = [stems > 0 && 'stems', circuits > 0 && 'circuits'].filter(Boolean).join(' and ');
   return (
-    <button type="button" className={styles.standing} data-state="stale" title="Hear all of them" onClick={hearAll}>
-      some {what} are silent
+    <button type="button" className={styles.standing} data-state="stale" title="Show all of them" onClick={hearAll}>
+      some {what} are muted
     </button>
   );
 }

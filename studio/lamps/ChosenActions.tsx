@@ -65,7 +65,7 @@ export const ChosenActions = memo(function ChosenActions({ mine, openId, edit }:
           choose([]);
         }}
       >
-        Take away
+        Remove
       </Button>
       <Button size="small" title="Sideways, to the middle of what hangs straight above" onClick={() => act().lineUp('above')}>
         Line up below

@@ -66,13 +66,13 @@ export const CircuitsSection = memo(function CircuitsSection({ rig, edit }: { ri
               />
               <Toggle
                 on={soloCircuits.includes(circuit.id)}
-                label={`Hear ${circuit.name} alone among the circuits`}
+                label={`Show ${circuit.name} alone among the circuits`}
                 mark="solo"
                 onClick={() => flipSoloCircuit(circuit.id)}
               />
               <Toggle
                 on={mutedCircuits.includes(circuit.id)}
-                label={`Silence ${circuit.name} while working`}
+                label={`Mute ${circuit.name} while working`}
                 mark="mute"
                 onClick={() => flipMuteCircuit(circuit.id)}
               />
@@ -106,7 +106,7 @@ export const CircuitsSection = memo(function CircuitsSection({ rig, edit }: { ri
             </div>
             {offered === circuit.id && (
               <div className={styles.offer}>
-                <span>Have it burn by itself when it is dark?</span>
+                <span>Turn it on by itself when it is dark?</span>
                 <Button
                   size="small"
                   onClick={() => {
@@ -134,7 +134,7 @@ export const CircuitsSection = memo(function CircuitsSection({ rig, edit }: { ri
                 <RuleRows rule={circuit.rule} change={(what, rule, key) => change(circuit.id, what, (c) => void (c.rule = rule), key)} />
                 <div className={desk.actions}>
                   <Button size="small" onClick={() => edit(`Took ${circuit.name} away`, (r) => removeCircuit(r, circuit.id))}>
-                    Take the circuit away
+                    Remove the circuit
                   </Button>
                 </div>
               </>

@@ -85,7 +85,7 @@ export const FixturesSection = memo(function FixturesSection({ rig, edit }: { ri
               disabled={rig.placed.some((p) => p.fixtureId === fixture.id)}
               onClick={() => edit(`Took ${fixture.name} away`, (r) => void (r.fixtures = r.fixtures.filter((f) => f.id !== fixture.id)))}
             >
-              Take the fixture away
+              Remove the fixture
             </Button>
           </div>
         </>

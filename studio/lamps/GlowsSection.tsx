@@ -88,7 +88,7 @@ function Glow({ row: { material, rule, own }, rig, edit }: { row: GlowRow; rig: 
           )}
           {(objects !== null || !own) && (
             <Button size="small" onClick={() => edit(`${name}: no glow of its own`, (r) => removeGlow(r, rule.id))}>
-              Take away
+              Remove
             </Button>
           )}
         </div>

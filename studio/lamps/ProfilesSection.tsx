@@ -50,7 +50,7 @@ export const ProfilesSection = memo(function ProfilesSection({ rig, edit }: { ri
                     edit(`Took the profile ${profile.name} away`, (r) => void (r.profiles = r.profiles.filter((p) => p.id !== profile.id)))
                   }
                 >
-                  take away
+                  remove
                 </button>
               )}
             </div>
@@ -72,7 +72,7 @@ export const ProfilesSection = memo(function ProfilesSection({ rig, edit }: { ri
       })}
       <div className={desk.actions}>
         <button type="button" className={desk.quiet} onClick={() => chooser.current!.click()}>
-          Bring an IES file
+          Load an IES file
         </button>
         <input
           ref={chooser}

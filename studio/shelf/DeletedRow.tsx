@@ -11,7 +11,7 @@ function left(deletedAt: string): string {
   return days <= 1 ? 'for less than a day' : `for ${days} days`;
 }
 
-/** A project that was deleted and can still be taken back. */
+/** A project that was deleted and can still be restored. */
 export function DeletedRow({ project, onChanged }: { project: ProjectCard; onChanged(): void }) {
   const tell = useTell();
   const { modal } = App.useApp();
@@ -27,9 +27,9 @@ export function DeletedRow({ project, onChanged }: { project: ProjectCard; onCha
   return (
     <li>
       <b>{project.name}</b>
-      <span>can be taken back {left(project.deletedAt!)}</span>
+      <span>can be restored {left(project.deletedAt!)}</span>
       <Button size="small" onClick={() => void api.takeBack(project.id).then(onChanged, tell.fault)}>
-        Take back
+        Restore
       </Button>
       <Button size="small" type="text" onClick={erase}>
         Delete for good

@@ -20,7 +20,7 @@ export function IntakeRow({ intake, onChanged }: { intake: IntakeView; onChanged
         <Progress percent={Math.round(intake.share * 100)} size="small" style={{ width: 200 }} aria-label={intake.name} />
       )}
       <Button size="small" onClick={drop}>
-        {failed ? 'Put away' : 'Cancel'}
+        {failed ? 'Dismiss' : 'Cancel'}
       </Button>
     </li>
   );

@@ -32,7 +32,7 @@ export function ProjectTile({ project, occupied, onChanged }: { project: Project
   const remove = () =>
     modal.confirm({
       title: `Delete ${project.name}?`,
-      content: 'It can be taken back for a week: deleted projects are listed at the end of this page.',
+      content: 'It can be restored for a week: deleted projects are listed at the end of this page.',
       okText: 'Delete',
       icon: null,
       onOk: () => api.remove(project.id).then(onChanged, tell.fault),

@@ -75,11 +75,11 @@ function Opened({ image, shelf, onReplace, close }: { image: SkyImageView; shelf
         <p>
           {remedies.length > 0 && (
             <Button size="small" onClick={() => set([])}>
-              Take the remedies back
+              Undo the remedies
             </Button>
           )}{' '}
           <Button size="small" onClick={remove}>
-            Put it away
+            Remove from the shelf
           </Button>
         </p>
       </div>
@@ -226,7 +226,7 @@ function Opened({ image, shelf, onReplace, close }: { image: SkyImageView; shelf
             </Popconfirm>
           </>
         )}
-        {!image.wholeHash && !busy && <span className={styles.note}>Not fit to be a sky yet: take a remedy first.</span>}
+        {!image.wholeHash && !busy && <span className={styles.note}>Not fit to be a sky yet: apply a remedy first.</span>}
       </footer>
     </>
   );

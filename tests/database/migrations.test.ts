@@ -80,4 +80,35 @@ describe('a database of an earlier version', () => {
       await drop();
     }
   });
+
+  it('has plans of bakes say which surfaces glow in which light, where circuits named materials before', async () => {
+    const { db, drop } = await emptyDatabase();
+    try {
+      const before = new Migrator({ db, provider: { getMigrations: () => Promise.resolve(migrations) } });
+      expect((await before.migrateTo('011_growth')).error).toBeUndefined();
+      const [project, level, bake] = [randomUUID(), randomUUID(), randomUUID()];
+      await sql`insert into projects (id, name) values (${project}, 'Quay')`.execute(db);
+      await sql`insert into levels (id, project_id, name, source_hash, prepared_hash, layout, summary)
+        values (${level}, ${project}, 'Quay', 'a', 'b', '{}', '{}')`.execute(db);
+      await sql`insert into rig_revisions (project_id, revision, rig, note) values (${project}, 1, ${JSON.stringify(defaultRig())}, '')`.execute(
+        db,
+      );
+      const plan = JSON.stringify({
+        circuits: [
+          { id: '', glows: [] },
+          { id: 'c', glows: ['glass', 'neon'] },
+        ],
+        lamps: [],
+      });
+      await sql`insert into bakes (id, project_id, level_id, rig_revision, key, layout, plan, trace, state, step)
+        values (${bake}, ${project}, ${level}, 1, 'k', '{}', ${plan}, ${plan}, 'done', 'finish')`.execute(db);
+      await migrate(db);
+      const { plan: after, trace } = await db.selectFrom('bakes').select(['plan', 'trace']).executeTakeFirstOrThrow();
+      const glow = (material: string) => ({ lightId: 'c', material, on: null, isUnit: false });
+      expect(after).toEqual({ circuits: [{ id: '' }, { id: 'c' }], glows: [glow('glass'), glow('neon')], lamps: [] });
+      expect(trace).toEqual(after);
+    } finally {
+      await drop();
+    }
+  });
 });

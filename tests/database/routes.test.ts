@@ -197,7 +197,7 @@ describe('the routes', () => {
     expect(cities[0]!.country).toBe('Iceland');
     expect(await refusal(await routes.receiveSkyImage(new Request(HOST, { method: 'POST' }), of({ id })))).toMatchObject({
       status: 400,
-      message: 'The request brings no file.',
+      message: 'The request holds no file.',
     });
   });
 

@@ -35,12 +35,12 @@ const show = (name: string) => page.getByRole('radio', { name, exact: true }).cl
 describe('the Bake room', () => {
   it('hears the sun alone, the sky alone, and all again', async () => {
     const all = luminance(await look());
-    await button('Hear Sun alone').click();
+    await button('Show Sun alone').click();
     const sun = luminance(await look());
-    await button('Hear Sun alone').click();
-    await button('Hear Sky alone').click();
+    await button('Show Sun alone').click();
+    await button('Show Sky alone').click();
     const sky = luminance(await look());
-    await button('Hear all').click();
+    await button('Show all').click();
     expect(sun).toBeLessThan(all - 2);
     expect(sky).toBeLessThan(all - 2);
     expect(Math.abs(luminance(await look()) - all)).toBeLessThan(1);

@@ -205,13 +205,13 @@ describe('lamps in the air', () => {
 
   it('are heard by their circuit alone, or not at all, without touching a cue', async () => {
     const before = await rig();
-    await page.getByRole('button', { name: `Silence ${before.circuits[0]!.name} while working` }).click();
-    await page.getByRole('button', { name: 'some circuits are silent' }).waitFor();
+    await page.getByRole('button', { name: `Mute ${before.circuits[0]!.name} while working` }).click();
+    await page.getByRole('button', { name: 'some circuits are muted' }).waitFor();
     await page.reload();
     await settled(page);
     // It is remembered, and said in every room.
-    await page.getByRole('button', { name: 'some circuits are silent' }).click();
-    await page.getByRole('button', { name: 'some circuits are silent' }).waitFor({ state: 'detached' });
+    await page.getByRole('button', { name: 'some circuits are muted' }).click();
+    await page.getByRole('button', { name: 'some circuits are muted' }).waitFor({ state: 'detached' });
     expect(await rig()).toEqual(before);
   });
 });

@@ -218,7 +218,7 @@ describe('the Lamps room', () => {
     await fault.click();
     await settled(page);
     expect(await fault.innerText()).toMatch(/2 cm away/);
-    await page.getByRole('button', { name: 'Take away', exact: true }).click();
+    await page.getByRole('button', { name: 'Remove', exact: true }).click();
     await fault.waitFor({ state: 'detached' });
   });
 

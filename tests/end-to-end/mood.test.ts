@@ -133,7 +133,7 @@ describe('fog on the desk', () => {
   it('is brought in for a cue, is stored, and the meter says what of a thing is seen through it', async () => {
     await desk.press('1');
     await desk.unfold('Fog');
-    await page.getByRole('button', { name: 'Bring fog' }).click();
+    await page.getByRole('button', { name: 'Add fog' }).click();
     await desk.set('Visibility', '80');
     await desk.saved();
     const { rig } = await project();

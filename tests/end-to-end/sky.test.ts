@@ -54,7 +54,7 @@ describe('a sky image that is brought in', () => {
   it('is refused in plain words where it is none', async () => {
     await bring('letter.hdr', new TextEncoder().encode('Dear sky, how do you do?'));
     await page.getByText('letter.hdr is a text file, though its name says HDR').waitFor();
-    await page.getByRole('button', { name: 'Put it away' }).click();
+    await page.getByRole('button', { name: 'Remove from the shelf' }).click();
   });
 
   it('comes as six files, a face each, and is kept as one', async () => {
@@ -179,7 +179,7 @@ describe('a sky image in use', () => {
     await desk.leave();
     await page.keyboard.press('Control+z');
     await page.getByText('Two suns').waitFor();
-    await page.getByRole('button', { name: 'take it all' }).click();
+    await page.getByRole('button', { name: 'use all three' }).click();
     await page.getByText('Two suns').waitFor({ state: 'detached' });
     const { image, sun, exposure } = await held();
     expect(image!.sun).toBe('taken');
@@ -217,14 +217,14 @@ describe('a sky image in use', () => {
     };
     const [clear, picture] = [await openGround(), await meanColor(page)];
     await desk.unfold('Clouds');
-    await page.getByRole('button', { name: 'Bring clouds' }).click();
+    await page.getByRole('button', { name: 'Add clouds' }).click();
     await desk.set('Cover', '1');
     await desk.set('Thickness', '40');
     await page.getByText('none: the sky alone').waitFor();
     expect(await openGround()).toBeLessThan(clear - 1.5);
     const clouded = await meanColor(page);
     expect(Math.max(...clouded.map((v, i) => Math.abs(v - picture[i]!)))).toBeGreaterThan(5);
-    await page.getByRole('button', { name: 'Take them away' }).click();
+    await page.getByRole('button', { name: 'Remove them' }).click();
     expect(await openGround()).toBeCloseTo(clear, 1);
     expect(Math.abs((await meanColor(page))[1] - picture[1])).toBeLessThan(2);
   });

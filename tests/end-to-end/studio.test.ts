@@ -366,9 +366,9 @@ describe('the studio, in a real browser', () => {
     await tile.getByRole('button', { name: 'Delete', exact: true }).click();
     await page.getByRole('dialog').getByRole('button', { name: 'Delete', exact: true }).click();
     const gone = page.getByRole('list', { name: 'Deleted projects' });
-    await gone.getByText('can be taken back for 7 days').waitFor();
+    await gone.getByText('can be restored for 7 days').waitFor();
     expect(await tile.count()).toBe(0);
-    await gone.getByRole('button', { name: 'Take back' }).click();
+    await gone.getByRole('button', { name: 'Restore' }).click();
     await tile.waitFor();
     expect(await gone.count()).toBe(0);
     await page.goto(project);

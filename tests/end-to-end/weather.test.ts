@@ -196,7 +196,7 @@ describe('weather on the level', () => {
     await store(seenFrom([-10, 1.6, 12], [-6, 2.5, 0], 60));
     await desk.press('1');
     await desk.unfold('Weather');
-    await desk.set('Falls', '12');
+    await desk.set('Precipitation', '12');
     await desk.set('Temperature', '-3');
     await page.getByRole('button', { name: 'Keep these values' }).click();
     await desk.saved();
