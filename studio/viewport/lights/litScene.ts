@@ -12,7 +12,8 @@ import { halfReader, hasBakedDirect, liveLamps, mixGains, type BakePlan, type St
 import { SHADOW_REACH_M, waterGlow, type Lighting, type StandingModel } from '../../../core/rig';
 import { FixtureModels, type ModelPart } from '../level/fixtureModels';
 import type { OwnGlow } from '../level/glows';
-import { LevelModel, loadModelParts } from '../level/levelModel';
+import { loadModelParts } from '../level/levelMaterials';
+import { LevelModel } from '../level/levelModel';
 import { loadStems, type StemSource } from '../level/loadStems';
 import { TestBall } from '../level/testBall';
 import { Mixer } from '../mix/mixer';
