@@ -5,6 +5,8 @@ export const MAPS = 3;
 export const RATIO = 4;
 /** Share of a map's reach from which it is blended into the next. */
 const BLENDED = 0.8;
+/** Steepest that a surface may lie to the light before its plane is followed no more: depth over width. */
+const STEEPEST = 6;
 
 /** How far each map reaches of a shadow that reaches so far in all, metres; the narrowest first. */
 export const nestedReaches = (reachM: number): number[] => Array.from({ length: MAPS }, (_, k) => reachM / RATIO ** (MAPS - 1 - k));
@@ -92,18 +94,18 @@ export class NestedShadow extends LightShadow<OrthographicCamera> {
 
 /**
  * The light that comes through at a place of the widest map (0..1 each way), by the narrowest map that reaches there, blended into the
- * next at its edge. The bias is the narrowest map's texel as a share of the depth; wider texels take more of it, and more on surfaces that
- * the light falls on flatly (`tilt` is the tangent of the angle to their normal).
+ * next at its edge. Each tap is compared with the plane of the surface, and a texel of that besides; `bias` is the narrowest map's texel
+ * as a share of the depth.
  */
 export const NESTED_GLSL = /* glsl */ `
 #if defined( USE_SHADOWMAP ) && NUM_DIR_LIGHT_SHADOWS > 0
-// Tangent of the angle of which this is the cosine; that of flat light is held.
-float tiltOf(float cosine) {
-  float c = clamp(cosine, 0.2, 1.0);
-  return sqrt(1.0 - c * c) / c;
-}
-float nestedShadow(sampler2DShadow map, vec2 size, float intensity, float bias, float radius, vec4 coord, float tilt) {
+float nestedShadow(sampler2DShadow map, vec2 size, float intensity, float bias, float radius, vec4 coord) {
   vec3 at = coord.xyz / coord.w;
+  vec3 dx = dFdx(at);
+  vec3 dy = dFdy(at);
+  float area = dx.x * dy.y - dx.y * dy.x;
+  // How the depth of the surface changes across the widest map; none where it is seen from its edge.
+  vec2 slope = abs(area) > 1e-12 ? vec2(dy.y * dx.z - dx.y * dy.z, dx.x * dy.z - dy.x * dx.z) / area : vec2(0.0);
   float phi = interleavedGradientNoise(gl_FragCoord.xy) * PI2;
   float left = 1.0;
   float lit = 0.0;
@@ -115,12 +117,16 @@ float nestedShadow(sampler2DShadow map, vec2 size, float intensity, float bias, 
     float edge = max(off.x, off.y);
     if (edge < 1.0 && at.z <= 1.0 && left > 0.0) {
       float own = left * (1.0 - smoothstep(${BLENDED.toFixed(2)}, 1.0, edge));
-      float depth = at.z + bias * (k == 0 ? 0.2 : coarse * (0.6 + 1.2 * tilt));
+      // Of a texel, so much of the depth; flat light is held to ${STEEPEST} times a texel's edge.
+      float most = -bias * coarse * ${STEEPEST.toFixed(1)};
+      vec2 fall = clamp(slope / wide / size, -most, most);
+      float depth = at.z + bias * coarse * 0.3 - abs(fall.x) - abs(fall.y);
       vec2 inside = vec2(1.0) / size;
       float sum = 0.0;
       for (int s = 0; s < 5; s++) {
-        vec2 tap = clamp(place + vogelDiskSample(s, 5, phi) * radius / size, inside, 1.0 - inside);
-        sum += textureLod(map, vec3((tap.x + float(k)) / ${MAPS.toFixed(1)}, tap.y, depth), 0.0);
+        vec2 away = vogelDiskSample(s, 5, phi) * radius;
+        vec2 tap = clamp(place + away / size, inside, 1.0 - inside);
+        sum += textureLod(map, vec3((tap.x + float(k)) / ${MAPS.toFixed(1)}, tap.y, depth + dot(away, fall)), 0.0);
       }
       lit += own * sum * 0.2;
       left -= own;
@@ -140,6 +146,6 @@ export function withNestedShadows(chunk: string): string {
   if (!chunk.includes(PLAIN)) throw new Error('three.js asks for the shadows of directional lights in another way.');
   return chunk.replace(
     PLAIN,
-    `nestedShadow( directionalShadowMap[ i ], directionalLightShadow.shadowMapSize, directionalLightShadow.shadowIntensity, directionalLightShadow.shadowBias, directionalLightShadow.shadowRadius, vDirectionalShadowCoord[ i ], tiltOf( dot( geometryNormal, directLight.direction ) ) )`,
+    `nestedShadow( directionalShadowMap[ i ], directionalLightShadow.shadowMapSize, directionalLightShadow.shadowIntensity, directionalLightShadow.shadowBias, directionalLightShadow.shadowRadius, vDirectionalShadowCoord[ i ] )`,
   );
 }
