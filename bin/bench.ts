@@ -44,6 +44,7 @@ import { RAY, buildTree, newHit, openTracer } from '../core/trace';
 import { directionFromAngles, type Vec3 } from '../core/units';
 import { computedSky } from '../demo/computedSky';
 import { benchLargeBake } from './lib/benchLargeBake';
+import { benchHands } from './lib/benchHands';
 import { benchRead } from './lib/benchRead';
 import { benchPicture } from './lib/benchPicture';
 import { haltRig } from '../demo/rig';
@@ -64,13 +65,17 @@ async function timed<T>(work: () => T | Promise<T>): Promise<[value: T, ms: numb
   return [value, performance.now() - started];
 }
 
-// npm run bench -- read [WORD]: reading levels of strangers' sizes alone; -- picture ADDRESS [still]: what pictures take; -- large [BLOCKS] [QUALITY]: the bake of a large level.
+// npm run bench -- read [WORD]: reading levels of strangers' sizes alone; -- picture ADDRESS [still]: what pictures take; -- hands ADDRESS: how soon the page answers; -- large [BLOCKS] [QUALITY]: the bake of a large level.
 if (process.argv[2] === 'read') {
   await benchRead(print, process.argv[3]);
   process.exit(0);
 }
 if (process.argv[2] === 'picture') {
   await benchPicture(process.argv[3] ?? 'http://127.0.0.1:4300', print, process.argv[4] === 'still');
+  process.exit(0);
+}
+if (process.argv[2] === 'hands') {
+  await benchHands(process.argv[3] ?? 'http://127.0.0.1:4300', print);
   process.exit(0);
 }
 if (process.argv[2] === 'large') {
