@@ -1,3 +1,4 @@
+import { bySurface } from './bySurface';
 import type { Surfaces } from './types';
 
 /** What the glow of surfaces is traced as. */
@@ -16,8 +17,7 @@ export function withGlows(level: Surfaces, glowOf: (material: string, object: st
   const materialOf = new Uint16Array(new SharedArrayBuffer(level.materialOf.length * 2));
   const materials = [...level.materials];
   const made = new Map<string, number>();
-  const known = new Map<string, number>();
-  const find = (object: number, material: number): number => {
+  const worn = bySurface(level, (object, material) => {
     const own = level.materials[material]!;
     const glow = glowOf(own.name, level.objects[object]!);
     if (!glow?.lightId) return material;
@@ -27,12 +27,7 @@ export function withGlows(level: Surfaces, glowOf: (material: string, object: st
       made.set(key, materials.push({ ...own, emission: [...emission], lightId: glow.lightId }) - 1);
     }
     return made.get(key)!;
-  };
-  for (let t = 0; t < materialOf.length; t++) {
-    const [object, material] = [level.objectOf[t]!, level.materialOf[t]!];
-    const key = `${object} ${material}`;
-    if (!known.has(key)) known.set(key, find(object, material));
-    materialOf[t] = known.get(key)!;
-  }
+  });
+  for (let t = 0; t < materialOf.length; t++) materialOf[t] = worn(t);
   return materials.length === level.materials.length ? level : { ...level, materialOf, materials };
 }

@@ -1,4 +1,5 @@
 import { isOf, roleOf, type RoleRule, type TracedRule } from '../roles';
+import { bySurface } from './bySurface';
 import type { Surfaces } from './types';
 
 /** 1 for each triangle that rules of roles leave out of the picture; null where they leave none out. */
@@ -7,15 +8,11 @@ export function undrawnTriangles(
   rules: readonly RoleRule[],
 ): Uint8Array | null {
   if (rules.every((r) => r.role.drawn)) return null;
-  const known = new Map<string, number>();
-  return Uint8Array.from(objectOf, (object, t) => {
-    const key = `${object} ${materialOf[t]}`;
-    if (!known.has(key)) {
-      const surface = { object: objects[object]!, groups: groups[object] ?? [], material: materials[materialOf[t]!]!.name };
-      known.set(key, roleOf(rules, surface).drawn ? 0 : 1);
-    }
-    return known.get(key)!;
+  const isDrawn = bySurface({ objectOf, materialOf }, (object, material) => {
+    const surface = { object: objects[object]!, groups: groups[object] ?? [], material: materials[material]!.name };
+    return roleOf(rules, surface).drawn;
   });
+  return Uint8Array.from(objectOf, (_, t) => (isDrawn(t) ? 0 : 1));
 }
 
 /**
@@ -28,21 +25,17 @@ export function withRoles(level: Surfaces, rules: readonly TracedRule[]): Surfac
   const traced = new Uint8Array(new SharedArrayBuffer(level.materialOf.length)).fill(1);
   const materialOf = new Uint16Array(new SharedArrayBuffer(level.materialOf.length * 2));
   const all = [...materials];
-  const rulesOf = new Map<string, { isTraced: boolean; material: number }>();
+  const ruled = bySurface(level, (object, material) => {
+    const own = materials[material]!;
+    const rule = rules.findLast((r) => isOf(r, { object: objects[object]!, groups: groups[object] ?? [], material: own.name }));
+    const bothSides = rule?.bothSides ?? own.doubleSided;
+    return {
+      isTraced: rule?.traced ?? true,
+      material: bothSides === own.doubleSided ? material : all.push({ ...own, doubleSided: bothSides }) - 1,
+    };
+  });
   for (let t = 0; t < materialOf.length; t++) {
-    const [object, material] = [level.objectOf[t]!, level.materialOf[t]!];
-    const key = `${object} ${material}`;
-    let found = rulesOf.get(key);
-    if (!found) {
-      const own = materials[material]!;
-      const rule = rules.findLast((r) => isOf(r, { object: objects[object]!, groups: groups[object] ?? [], material: own.name }));
-      const bothSides = rule?.bothSides ?? own.doubleSided;
-      found = {
-        isTraced: rule?.traced ?? true,
-        material: bothSides === own.doubleSided ? material : all.push({ ...own, doubleSided: bothSides }) - 1,
-      };
-      rulesOf.set(key, found);
-    }
+    const found = ruled(t);
     traced[t] = found.isTraced ? 1 : 0;
     materialOf[t] = found.material;
   }

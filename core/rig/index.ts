@@ -17,10 +17,10 @@ export {
   timedCue,
 } from './document/defaults';
 export { hasTwoSuns, refuseHeldImages, type SkyImages, type SkyPixels } from './resolve/heldImage';
-export { SHADOW_MAP_SIZE, SHADOW_REACH_M, shadowMapBytes } from './document/liveShadows';
+export { SHADOW_BYTES, SHADOW_MAPS, SHADOW_MAP_SIZE, SHADOW_REACH_M } from './document/liveShadows';
 export { changeOver, mergeRigs, type RigMerge } from './document/mergeRigs';
 export { NO_CIRCUIT, dimmerUnder, ruleBurns, sunHours, type CircuitGain, type SunHours } from './resolve/circuits';
-export { emissionRgb, glowLightId, shownGlow, standingGlows, type StandingGlow } from './resolve/glows';
+export { glowGain, glowLightId, shownGlow, standingGlows, type StandingGlow } from './resolve/glows';
 export { modelsOf, type StandingModel } from './resolve/modelsOf';
 export { lampsOf, lampsOfCopy, type StandingLamp } from './resolve/lampsOf';
 export { incidentEv, openGroundLight, openGroundLux } from './resolve/exposure';

@@ -54,7 +54,9 @@ function gathered(roles: readonly RoleRule[]): RoleRule[][] {
   const groups = new Map<string, RoleRule[]>();
   for (const rule of roles) {
     const key = rule.by === 'object' ? JSON.stringify([rule.as, rule.role]) : rule.id;
-    groups.set(key, [...(groups.get(key) ?? []), rule]);
+    const group = groups.get(key);
+    if (group) group.push(rule);
+    else groups.set(key, [rule]);
   }
   return [...groups.values()];
 }

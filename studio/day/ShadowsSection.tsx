@@ -1,5 +1,5 @@
 import { memo } from 'react';
-import { SHADOW_MAP_SIZE, SHADOW_REACH_M, shadowMapBytes } from '../../core/rig';
+import { SHADOW_BYTES, SHADOW_REACH_M } from '../../core/rig';
 import { NumberRow } from '../desk/NumberRow';
 import { grouped, logarithmic, readable } from '../desk/quantity';
 import { Section } from '../desk/Section';
@@ -35,9 +35,7 @@ export const ShadowsSection = memo(function ShadowsSection({ reachM, changeRig }
       ) : (
         <p className={day.facts}>What its maps cost is measured when a sun or moon shines live.</p>
       )}
-      <p className={day.facts}>
-        Each live sun or moon takes {grouped((3 * shadowMapBytes(SHADOW_MAP_SIZE)) / 1e6)} MB, and the time when it moves.
-      </p>
+      <p className={day.facts}>Each live sun or moon takes {grouped(SHADOW_BYTES / 1e6)} MB; the times are taken when it moves.</p>
     </Section>
   );
 });

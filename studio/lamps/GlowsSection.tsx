@@ -107,11 +107,9 @@ function NewGlow({ own, rig, edit }: { own: readonly OwnGlow[]; rig: Rig; edit: 
   const placedIds = new Set(lampsOf(rig).flatMap((l) => (chosen.has(l.id) && l.placedId !== null ? [l.placedId] : [])));
   const copies = rig.placed.filter((p) => placedIds.has(p.id));
   const on = [...objects.map((o) => o.name), ...copies.map((p) => p.name)];
-  const ofObjects = new Set(objects.flatMap((o) => o.materials));
-  const materials =
-    on.length > 0
-      ? [...new Set([...own.filter((g) => copies.length > 0 || ofObjects.has(g.name)).map((g) => g.name), ...ofObjects])]
-      : (names?.materials ?? []);
+  // What a copy's model is made of is known of what glows by itself alone.
+  const ofChosen = [...objects.flatMap((o) => o.materials), ...(copies.length > 0 ? own.map((g) => g.name) : [])];
+  const materials = on.length > 0 ? [...new Set(ofChosen)] : (names?.materials ?? []);
   if (materials.length === 0) return null;
   const add = (material: string) => {
     const general = rig.glows.find((g) => g.material === material && g.objects === null);

@@ -68,6 +68,12 @@ export function glowLights({ glows }: Pick<Rig, 'glows'>, circuits: readonly Cir
   });
 }
 
+/** What a glow is multiplied by where it is seen: its radiance, cd/m2, where it is given, else a factor on what its material sends out. */
+export function glowGain({ lightId, shownEv }: StandingGlow, circuits: readonly CircuitGain[]): Rgb {
+  const gain: Rgb = lightId === null ? [1, 1, 1] : (circuits.find((c) => c.id === lightId)?.gain ?? [0, 0, 0]);
+  return scaleRgb(gain, 2 ** shownEv);
+}
+
 /**
  * What a surface is seen to send out.
  *
@@ -75,6 +81,5 @@ export function glowLights({ glows }: Pick<Rig, 'glows'>, circuits: readonly Cir
  */
 export function shownGlow(glow: StandingGlow | null, circuits: readonly CircuitGain[], own: Readonly<Rgb>): Rgb {
   if (!glow) return [...own];
-  const gain = glow.lightId === null ? [1, 1, 1] : (circuits.find((c) => c.id === glow.lightId)?.gain ?? [0, 0, 0]);
-  return gain.map((v, c) => v * (glow.emission ? 1 : own[c]!) * 2 ** glow.shownEv) as Rgb;
+  return glowGain(glow, circuits).map((v, c) => v * (glow.emission ? 1 : own[c]!)) as Rgb;
 }

@@ -9,9 +9,9 @@ import {
   WebGLRenderTarget,
   type WebGLRenderer,
 } from 'three';
-import { SHADOW_MAP_SIZE, type SunLight } from '../../../core/rig';
+import { SHADOW_MAPS, SHADOW_MAP_SIZE, type SunLight } from '../../../core/rig';
 import { luminance, scaleRgb } from '../../../core/units';
-import { MAPS, NestedShadow, RATIO, middleOf, nestedReaches, type Look } from './nestedShadow';
+import { NestedShadow, RATIO, middleOf, nestedReaches, type Look } from './nestedShadow';
 
 /** What a nested map of one light's shadow costs. */
 export interface ShadowCost {
@@ -93,7 +93,7 @@ export class LiveSuns {
     };
     drawn(null);
     const without = drawn(null, false);
-    const reach = shadow.getCamera(MAPS - 1).right;
+    const reach = shadow.getCamera(SHADOW_MAPS - 1).right;
     const costs = nestedReaches(reach).map((reachM, map) => ({
       reachM,
       ms: Math.max(0, drawn(map) - without),
@@ -136,7 +136,7 @@ export class LiveSuns {
     shadow.reach(radius, distance * 2);
     light.updateMatrixWorld();
     light.target.updateMatrixWorld();
-    const texel = (radius * 2) / mapSize / RATIO ** (MAPS - 1);
+    const texel = (radius * 2) / mapSize / RATIO ** (SHADOW_MAPS - 1);
     shadow.mapSize.set(mapSize, mapSize);
     shadow.normalBias = texel * 1.5;
     shadow.bias = -texel / (distance * 2);

@@ -1,5 +1,6 @@
 import { DirectionalLight, Vector3, Vector4 } from 'three';
-import { MAPS, NestedShadow, middleOf, nestedReaches, withNestedShadows } from './nestedShadow';
+import { SHADOW_MAPS } from '../../../core/rig';
+import { NestedShadow, middleOf, nestedReaches, withNestedShadows } from './nestedShadow';
 
 /** Where a point lies in a map of a shadow, 0..1 each way. */
 function placeIn(shadow: NestedShadow, map: number, point: Vector3): Vector3 {
@@ -19,7 +20,7 @@ describe('nested shadow maps', () => {
 
   it('reach four times as far each, about one point', () => {
     expect(nestedReaches(80)).toEqual([5, 20, 80]);
-    for (let map = 0; map < MAPS; map++) {
+    for (let map = 0; map < SHADOW_MAPS; map++) {
       const middle = placeIn(shadow, map, light.target.position);
       expect(middle.x).toBeCloseTo(0.5, 6);
       expect(middle.y).toBeCloseTo(0.5, 6);

@@ -1,7 +1,7 @@
 import { Frustum, LightShadow, Matrix4, OrthographicCamera, Vector2, Vector3, Vector4, type DirectionalLight } from 'three';
+import { SHADOW_MAPS } from '../../../core/rig';
 
-/** Maps of one light, of the same size: the first is the narrowest, each further one reaches {@link RATIO} times as far. */
-export const MAPS = 3;
+/** The first map is the narrowest; each further one reaches so many times as far. */
 export const RATIO = 4;
 /** Share of a map's reach from which it is blended into the next. */
 const BLENDED = 0.8;
@@ -9,7 +9,8 @@ const BLENDED = 0.8;
 const STEEPEST = 6;
 
 /** How far each map reaches of a shadow that reaches so far in all, metres; the narrowest first. */
-export const nestedReaches = (reachM: number): number[] => Array.from({ length: MAPS }, (_, k) => reachM / RATIO ** (MAPS - 1 - k));
+export const nestedReaches = (reachM: number): number[] =>
+  Array.from({ length: SHADOW_MAPS }, (_, k) => reachM / RATIO ** (SHADOW_MAPS - 1 - k));
 
 /**
  * Where the maps lie about: before the eye, where one sees finest, and no further from the point looked at than half of what they reach.
@@ -32,11 +33,11 @@ export interface Look {
 /** Shadow of a directional light in nested maps about one point, which lie beside one another in one texture. */
 export class NestedShadow extends LightShadow<OrthographicCamera> {
   readonly isDirectionalLightShadow = true;
-  private readonly cameras = Array.from({ length: MAPS }, () => new OrthographicCamera());
-  private readonly frusta = Array.from({ length: MAPS }, () => new Frustum());
-  private readonly matrices = Array.from({ length: MAPS }, () => new Matrix4());
-  private readonly tiles = Array.from({ length: MAPS }, (_, k) => new Vector4(k, 0, 1, 1));
-  private readonly extents = new Vector2(MAPS, 1);
+  private readonly cameras = Array.from({ length: SHADOW_MAPS }, () => new OrthographicCamera());
+  private readonly frusta = Array.from({ length: SHADOW_MAPS }, () => new Frustum());
+  private readonly matrices = Array.from({ length: SHADOW_MAPS }, () => new Matrix4());
+  private readonly tiles = Array.from({ length: SHADOW_MAPS }, (_, k) => new Vector4(k, 0, 1, 1));
+  private readonly extents = new Vector2(SHADOW_MAPS, 1);
   /** The one map that is drawn, to measure it; all where it is null. */
   only: number | null = null;
 
@@ -57,7 +58,7 @@ export class NestedShadow extends LightShadow<OrthographicCamera> {
   }
 
   override getViewportCount(): number {
-    return this.only === null ? MAPS : 1;
+    return this.only === null ? SHADOW_MAPS : 1;
   }
 
   override getViewport(face: number): Vector4 {
@@ -88,7 +89,7 @@ export class NestedShadow extends LightShadow<OrthographicCamera> {
       this.matrices[k]!.set(0.5, 0, 0, 0.5, 0, 0.5, 0, 0.5, 0, 0, 0.5, 0.5, 0, 0, 0, 1).multiply(inClip);
     });
     // Places in the widest map, 0..1, from which those in the others follow.
-    this.matrix.copy(this.matrices[MAPS - 1]!);
+    this.matrix.copy(this.matrices[SHADOW_MAPS - 1]!);
   }
 }
 
@@ -109,9 +110,9 @@ float nestedShadow(sampler2DShadow map, vec2 size, float intensity, float bias, 
   float phi = interleavedGradientNoise(gl_FragCoord.xy) * PI2;
   float left = 1.0;
   float lit = 0.0;
-  float wide = ${(RATIO ** (MAPS - 1)).toFixed(1)};
+  float wide = ${(RATIO ** (SHADOW_MAPS - 1)).toFixed(1)};
   float coarse = 1.0;
-  for (int k = 0; k < ${MAPS}; k++) {
+  for (int k = 0; k < ${SHADOW_MAPS}; k++) {
     vec2 place = (at.xy - 0.5) * wide + 0.5;
     vec2 off = abs(place - 0.5) * 2.0;
     float edge = max(off.x, off.y);
@@ -126,7 +127,7 @@ float nestedShadow(sampler2DShadow map, vec2 size, float intensity, float bias, 
       for (int s = 0; s < 5; s++) {
         vec2 away = vogelDiskSample(s, 5, phi) * radius;
         vec2 tap = clamp(place + away / size, inside, 1.0 - inside);
-        sum += textureLod(map, vec3((tap.x + float(k)) / ${MAPS.toFixed(1)}, tap.y, depth + dot(away, fall)), 0.0);
+        sum += textureLod(map, vec3((tap.x + float(k)) / ${SHADOW_MAPS.toFixed(1)}, tap.y, depth + dot(away, fall)), 0.0);
       }
       lit += own * sum * 0.2;
       left -= own;

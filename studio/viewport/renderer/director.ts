@@ -229,7 +229,7 @@ export class Director {
    * comes back for the next. */
   private takePicture(): void {
     // What is still fetched, or drawn, is part of the picture.
-    if (this.stage.lit.isFetching || this.underWay?.stands() === false) {
+    if (this.stage.lit.isFetching || this.underWay) {
       this.rest = setTimeout(() => this.takePicture(), SETTLE_MS);
       return;
     }
