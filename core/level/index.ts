@@ -6,7 +6,6 @@ export { readForms, type FormPoints, type ObjectForms } from './readForms';
 export { readSurfaces } from './surfaces';
 export { NO_MAP, type MapSize, type Material, type Surfaces, type Texture } from './types';
 export { shareSurfaces } from './shareSurfaces';
-export { bySurface } from './bySurface';
 export { tracedSurfaces, type Standing } from './tracedSurfaces';
 export { standModels, type ModelOfRig } from './standModels';
 export { undrawnTriangles, withRoles } from './withRoles';

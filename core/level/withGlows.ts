@@ -1,4 +1,4 @@
-import { bySurface } from './bySurface';
+import { bySurface } from '../roles';
 import type { Surfaces } from './types';
 
 /** What the glow of surfaces is traced as. */

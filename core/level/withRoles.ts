@@ -1,5 +1,4 @@
-import { isOf, roleOf, type RoleRule, type TracedRule } from '../roles';
-import { bySurface } from './bySurface';
+import { bySurface, isOf, roleOf, type RoleRule, type TracedRule } from '../roles';
 import type { Surfaces } from './types';
 
 /** 1 for each triangle that rules of roles leave out of the picture; null where they leave none out. */

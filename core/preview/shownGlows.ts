@@ -1,6 +1,6 @@
-import { bySurface, type Surfaces } from '../level';
+import type { Surfaces } from '../level';
 import { glowGain, type Lighting } from '../rig';
-import { GLOW_UNIT, glowOf } from '../roles';
+import { GLOW_UNIT, bySurface, glowOf } from '../roles';
 import { scaleRgb, type Rgb } from '../units';
 
 /**

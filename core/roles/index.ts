@@ -1,3 +1,4 @@
+export { bySurface } from './bySurface';
 export {
   PLAIN_ROLE,
   READY_ROLES,

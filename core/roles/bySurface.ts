@@ -1,8 +1,6 @@
-import type { Surfaces } from './types';
-
 /** What is the same for all triangles of a material on an object, found once for each. */
 export function bySurface<T>(
-  { objectOf, materialOf }: Pick<Surfaces, 'objectOf' | 'materialOf'>,
+  { objectOf, materialOf }: { objectOf: ArrayLike<number>; materialOf: ArrayLike<number> },
   find: (object: number, material: number) => T,
 ): (triangle: number) => T {
   const known = new Map<string, { value: T }>();
