@@ -147,9 +147,14 @@ export class LevelModel {
     this.leftOut.push({ light, above: new Vector3((min.x + max.x) / 2, max.y + ABOVE_M, (min.z + max.z) / 2) });
   }
 
-  /** Gives surfaces the roles that rules say: whether they are drawn, cast live shadows, and stand in the way of light. */
-  setRoles(rules: readonly RoleRule[]): void {
+  /**
+   * Gives surfaces the roles that rules say: whether they are drawn, cast live shadows, and stand in the way of light.
+   *
+   * @returns whether other surfaces than before stand in the way
+   */
+  setRoles(rules: readonly RoleRule[]): boolean {
     this.rules = rules;
+    const before = new Set(this.passed);
     this.passed.clear();
     this.unseen.clear();
     for (const mesh of this.meshes) {
@@ -165,6 +170,7 @@ export class LevelModel {
       if (!role.traced) this.passed.add(mesh);
     }
     this.showChosen();
+    return before.size !== this.passed.size || [...before].some((mesh) => !this.passed.has(mesh));
   }
 
   /** Shows what takes no light in its own colours, for pictures in which so many cd/m2 are white. */

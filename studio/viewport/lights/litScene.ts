@@ -92,12 +92,12 @@ export class LitScene {
     this.level = level;
     this.scene.add(level.group);
     this.suns = new LiveSuns(this.scene, level.bounds);
+    level.setRoles(this.roles);
     this.lookThrough(level);
   }
 
   /** Finds what of a level lies open to the sky. */
   private lookThrough(level: LevelModel): void {
-    level.setRoles(this.roles);
     this.roofs.find(this.renderer, level.parts(), level.bounds);
     this.open.measure(this.renderer, level.parts(), level.bounds);
   }
@@ -107,7 +107,7 @@ export class LitScene {
     if (this.roles === roles) return false;
     this.roles = roles;
     if (!this.level) return false;
-    this.lookThrough(this.level);
+    if (this.level.setRoles(roles)) this.lookThrough(this.level);
     this.litBy = null;
     this.lamps.moved();
     this.suns?.moved();
