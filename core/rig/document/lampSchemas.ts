@@ -12,11 +12,10 @@ export const once = (schema: Joi.ObjectSchema) =>
   Joi.any().custom((value: unknown, helpers) => {
     if (typeof value === 'object' && value !== null && known.has(value)) return value;
     const { error } = schema.validate(value, { convert: false, messages: MESSAGES });
-    const [list, index] = helpers.state.path as [string, number];
-    if (error)
-      return helpers.message({
-        custom: error.details[0]!.message.replace(/^"(value)?/, (_, whole) => `"${list}[${index}]${whole ? '' : '.'}`),
-      });
+    if (error) {
+      const place = helpers.state.path!.map((part, i) => (typeof part === 'number' ? `[${part}]` : i > 0 ? `.${part}` : part)).join('');
+      return helpers.message({ custom: error.details[0]!.message.replace(/^"(value)?/, (_, whole) => `"${place}${whole ? '' : '.'}`) });
+    }
     if (Object.isFrozen(value)) known.add(value as object);
     return value;
   });

@@ -1,5 +1,6 @@
 import Joi from 'joi';
 import { READY_ROLES } from '../../roles';
+import { once } from './lampSchemas';
 import { id } from './valueSchemas';
 
 const flag = Joi.boolean().required();
@@ -12,12 +13,15 @@ export const roleRule = Joi.object({
   as: Joi.string()
     .valid(...Object.keys(READY_ROLES), 'own')
     .required(),
-  role: Joi.object({
-    drawn: flag,
-    traced: flag,
-    shadow: flag,
-    lit: flag,
-    lightmap: flag,
-    bothSides: Joi.boolean().allow(null).required(),
-  }).required(),
+  // Hundreds of rules may share one.
+  role: once(
+    Joi.object({
+      drawn: flag,
+      traced: flag,
+      shadow: flag,
+      lit: flag,
+      lightmap: flag,
+      bothSides: Joi.boolean().allow(null).required(),
+    }),
+  ).required(),
 });

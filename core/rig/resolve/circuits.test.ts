@@ -1,3 +1,4 @@
+import { PLAIN_ROLE } from '../../roles';
 import { glow, lampWith } from '../../../tests/lib/lamps';
 import { luminance } from '../../units';
 import {
@@ -137,6 +138,10 @@ describe('lamps in a rig', () => {
     const rig = { ...defaultRig(), lamps: [lamp] };
     expect(checkRig(rig).lamps[0]).toEqual(lamp);
     expect(() => checkRig({ ...rig, lamps: [{ ...lamp, kept: 'some' as 'all' }] })).toThrow(/lamps\[0\]\.kept/);
+    // What lies in a thing that is checked once is named by its whole place.
+    const wrong = { id: 'r', by: 'object', name: 'Wall', as: 'own', role: { ...PLAIN_ROLE, drawn: 'no' } };
+    expect(() => checkRig({ ...rig, roles: [wrong] } as unknown as Rig)).toThrow(/"roles\[0\]\.role\.drawn" must be/);
+    expect(() => checkRig({ ...rig, roles: [{ ...wrong, role: undefined }] } as unknown as Rig)).toThrow(/"roles\[0\]\.role" is required/);
   });
 
   it('were in fixtures without models in version 4', () => {
