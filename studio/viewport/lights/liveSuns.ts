@@ -130,7 +130,8 @@ export class LiveSuns {
     live.drawn = key;
     live.mapSize = mapSize;
 
-    const distance = whole.radius * 2;
+    // So far that the whole level lies between the light and the depth that its maps reach.
+    const distance = whole.radius + middle.distanceTo(whole.center) + 1;
     light.position.copy(middle).addScaledVector(towards, distance);
     light.target.position.copy(middle);
     shadow.reach(radius, distance * 2);
