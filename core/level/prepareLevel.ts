@@ -2,7 +2,7 @@ import type { Accessor, Document, Mesh, Node, Primitive } from '@gltf-transform/
 import { dedup, prune } from '@gltf-transform/functions';
 import sharp from 'sharp';
 import { MAX_PIXELS } from '../image';
-import { hasLightmap } from '../roles';
+import { lightmapFinder } from '../roles';
 import { AS_GLTF, type Placing, type Vec3 } from '../units';
 import { borrowCharts, type LaidOut } from './borrowCharts';
 import { findByName, placeListed, type Coarser } from './finenesses';
@@ -350,8 +350,9 @@ export async function prepareLevel(
   const seems = (options.placing ? [] : seemsPlaced(read)).map((p) => proposedFor(p, options, areas));
   const asked = propose ? proposeLayout(options, areas) : options;
   const { mapped = [] } = asked;
+  const hasLightmap = lightmapFinder(mapped);
   const factorOf = ({ name, groups, material }: Instance) =>
-    hasLightmap(mapped, { object: name, groups, material: material?.getName() ?? '' }) ? densityFactor({ name, groups }, asked) : 0;
+    hasLightmap({ object: name, groups, material: material?.getName() ?? '' }) ? densityFactor({ name, groups }, asked) : 0;
   const kept = before && (await keepUnchanged(read, await readLevel(before)));
   const instances = (kept?.instances ?? read).map((i) => ({ ...i, density: i.density * factorOf(i) }));
   progress(0.1);

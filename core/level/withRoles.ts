@@ -1,4 +1,4 @@
-import { bySurface, isOf, roleOf, type RoleRule, type TracedRule } from '../roles';
+import { bySurface, lastRule, roleFinder, type RoleRule, type TracedRule } from '../roles';
 import type { Surfaces } from './types';
 
 /** 1 for each triangle that rules of roles leave out of the picture; null where they leave none out. */
@@ -7,9 +7,10 @@ export function undrawnTriangles(
   rules: readonly RoleRule[],
 ): Uint8Array | null {
   if (rules.every((r) => r.role.drawn)) return null;
+  const roleOf = roleFinder(rules);
   const isDrawn = bySurface({ objectOf, materialOf }, (object, material) => {
     const surface = { object: objects[object]!, groups: groups[object] ?? [], material: materials[material]!.name };
-    return roleOf(rules, surface).drawn;
+    return roleOf(surface).drawn;
   });
   return Uint8Array.from(objectOf, (_, t) => (isDrawn(t) ? 0 : 1));
 }
@@ -24,9 +25,10 @@ export function withRoles(level: Surfaces, rules: readonly TracedRule[]): Surfac
   const traced = new Uint8Array(new SharedArrayBuffer(level.materialOf.length)).fill(1);
   const materialOf = new Uint16Array(new SharedArrayBuffer(level.materialOf.length * 2));
   const all = [...materials];
+  const ruleOf = lastRule(rules);
   const ruled = bySurface(level, (object, material) => {
     const own = materials[material]!;
-    const rule = rules.findLast((r) => isOf(r, { object: objects[object]!, groups: groups[object] ?? [], material: own.name }));
+    const rule = ruleOf({ object: objects[object]!, groups: groups[object] ?? [], material: own.name });
     const bothSides = rule?.bothSides ?? own.doubleSided;
     return {
       isTraced: rule?.traced ?? true,

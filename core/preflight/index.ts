@@ -1,4 +1,4 @@
-export { cutByReach, lampFaults, type LampFault, type SurfaceCast } from './lampFaults';
+export { cutByReach, lampFaults, rigFaults, surfaceFaults, type LampFault, type SurfaceCast } from './lampFaults';
 export { wayOut } from './wayOut';
 export { preflight, type PreflightLine } from './preflight';
 export { proposeRoles, type ProposedRole } from './proposeRoles';

@@ -3,7 +3,7 @@ import { quadSurfaces, room } from '../../tests/lib/level';
 import { newHit } from '../trace';
 import { defaultRig, type Rig } from '../rig';
 import { createScene } from '../bake';
-import { lampFaults, type LampFault, type SurfaceCast } from './index';
+import { lampFaults, rigFaults, type LampFault, type SurfaceCast } from './index';
 
 const rigWith = (change: (rig: Rig) => void): Rig => {
   const rig = defaultRig();
@@ -79,26 +79,19 @@ describe('lamps looked over', () => {
   });
 
   it('without a circuit, in one spot, in a circuit that never burns, and more live than the budget are found', () => {
-    expect(
-      codes(
-        lampFaults(
-          rigWith((r) => void (r.lamps = [lampWith({})])),
-          null,
-        ),
-      ),
-    ).toEqual(['no-circuit', 'idle-circuit']);
+    expect(codes(rigFaults(rigWith((r) => void (r.lamps = [lampWith({})]))))).toEqual(['no-circuit', 'idle-circuit']);
     const twice = rigWith((r) => void (r.lamps = ['a', 'b'].map((id) => lampWith({ ...well, id, at: [1, 1, 1] }))));
-    expect(lampFaults(twice, null)).toMatchObject([{ code: 'same-spot', lampIds: ['a', 'b'] }]);
+    expect(rigFaults(twice)).toMatchObject([{ code: 'same-spot', lampIds: ['a', 'b'] }]);
     const off = rigWith((r) => {
       r.circuits[0]!.rule = { by: 'off' };
       r.lamps = [lampWith(well)];
     });
-    expect(lampFaults(off, null)).toMatchObject([{ code: 'idle-circuit', circuitId: 'c' }]);
+    expect(rigFaults(off)).toMatchObject([{ code: 'idle-circuit', circuitId: 'c' }]);
     const many = rigWith((r) => {
       r.liveLamps = 2;
       r.lamps = [0, 1, 2].map((i) => lampWith({ ...well, id: `l${i}`, at: [i, 0, 0], kept: 'bounce' }));
       r.cues = r.cues.slice(0, 1);
     });
-    expect(lampFaults(many, null)).toMatchObject([{ code: 'too-many-live', lampIds: ['l0', 'l1', 'l2'] }]);
+    expect(rigFaults(many)).toMatchObject([{ code: 'too-many-live', lampIds: ['l0', 'l1', 'l2'] }]);
   });
 });

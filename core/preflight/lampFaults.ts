@@ -55,9 +55,10 @@ function cutShare(lit: { distanceM: number; candela: number }[], reachM: number)
 export const cutByReach = (lamp: Lamp, profiles: readonly Profile[], cast: SurfaceCast): number =>
   lamp.reachM === null ? 0 : cutShare(litAround(lamp, profiles, cast), lamp.reachM);
 
-function surfaceFaults(lamp: StandingLamp, rig: Rig, cast: SurfaceCast): LampFault[] {
+/** What the level says of one lamp: that it is inside of something, too near to it, or cut by its reach. */
+export function surfaceFaults(lamp: StandingLamp, profiles: readonly Profile[], cast: SurfaceCast): LampFault[] {
   const about = { lampIds: [lamp.id] };
-  const met = litAround(lamp, rig.profiles, cast);
+  const met = litAround(lamp, profiles, cast);
   if (met.length > 0 && met.filter((h) => h.back).length > met.length / 2)
     return [{ ...about, code: 'inside', text: `${lamp.name} is inside of something: move it out, or its light stays in there.` }];
   const faults: LampFault[] = [];
@@ -96,16 +97,16 @@ function sameSpots(lamps: readonly StandingLamp[]): LampFault[] {
   return faults;
 }
 
-/**
- * Looks the lamps over: those inside of geometry or too near to it, without a circuit, in one spot, cut by their reach; circuits
- * that burn in no cue; cues with more live lamps than the rig's budget.
- *
- * @param cast null leaves out what only the level can tell
- */
-export function lampFaults(rig: Rig, cast: SurfaceCast | null): LampFault[] {
+/** Looks the lamps over by themselves and by the level: {@link surfaceFaults} of each, and {@link rigFaults}. */
+export const lampFaults = (rig: Rig, cast: SurfaceCast): LampFault[] => [
+  ...lampsOf(rig).flatMap((lamp) => surfaceFaults(lamp, rig.profiles, cast)),
+  ...rigFaults(rig),
+];
+
+/** What the rig alone says of its lamps: those without a circuit or in one spot, circuits that burn in no cue, cues with more live lamps than the budget. */
+export function rigFaults(rig: Rig): LampFault[] {
   const lamps = lampsOf(rig);
-  const faults: LampFault[] = cast ? lamps.flatMap((lamp) => surfaceFaults(lamp, rig, cast)) : [];
-  faults.push(...sameSpots(lamps));
+  const faults = sameSpots(lamps);
   for (const lamp of lamps) {
     if (lamp.circuitId === null)
       faults.push({ code: 'no-circuit', lampIds: [lamp.id], text: `${lamp.name} is in no circuit, so it always burns: put it in one.` });

@@ -4,22 +4,22 @@ import { bakeChange, createScene, planBake, tracedIndices } from '../bake';
 import { NO_MAP, levelIo, prepareLevel, readLevel, readSurfaces, withRoles, type Surfaces } from '../level';
 import { preflight } from './index';
 import { checkRig, defaultRig, readRig, removeRole, setRole, type Rig } from '../rig';
-import { READY_ROLES, hasLightmap, mappedRules, roleOf, tracedRules, type NamedSurface } from '../roles';
+import { READY_ROLES, lightmapFinder, mappedRules, roleFinder, tracedRules, type NamedSurface } from '../roles';
 
 const wall: NamedSurface = { object: 'Wall 3', groups: ['East wing', 'Keep'], material: 'stone/old' };
 
 describe('the role of a surface', () => {
   it('is that of the last rule about its object, material, group or a pattern of their names', () => {
     const rig = defaultRig();
-    expect(roleOf(rig.roles, wall)).toMatchObject({ drawn: true, traced: true, lightmap: true, bothSides: null });
+    expect(roleFinder(rig.roles)(wall)).toMatchObject({ drawn: true, traced: true, lightmap: true, bothSides: null });
     setRole(rig, { by: 'pattern', name: 'STONE*' }, 'solid');
-    expect(roleOf(rig.roles, wall).bothSides).toBe(true);
+    expect(roleFinder(rig.roles)(wall).bothSides).toBe(true);
     setRole(rig, { by: 'group', name: 'Keep' }, 'moving');
-    expect(roleOf(rig.roles, wall)).toEqual(READY_ROLES.moving.role);
+    expect(roleFinder(rig.roles)(wall)).toEqual(READY_ROLES.moving.role);
     setRole(rig, { by: 'material', name: 'stone' }, 'helper');
-    expect(roleOf(rig.roles, wall)).toEqual(READY_ROLES.moving.role);
+    expect(roleFinder(rig.roles)(wall)).toEqual(READY_ROLES.moving.role);
     setRole(rig, { by: 'object', name: 'Wall 3' }, { ...READY_ROLES.moving.role, drawn: false });
-    expect(roleOf(rig.roles, wall)).toMatchObject({ drawn: false, traced: false, shadow: true });
+    expect(roleFinder(rig.roles)(wall)).toMatchObject({ drawn: false, traced: false, shadow: true });
     expect(rig.roles.at(-1)!.as).toBe('own');
     expect(checkRig(rig)).toEqual(rig);
     // A rule about the same is changed in its place.
@@ -27,7 +27,7 @@ describe('the role of a surface', () => {
     expect(rig.roles.map((r) => r.as)).toEqual(['solid', 'opening', 'helper', 'own']);
     removeRole(rig, rig.roles[3]!.id);
     removeRole(rig, rig.roles[1]!.id);
-    expect(roleOf(rig.roles, wall).bothSides).toBe(true);
+    expect(roleFinder(rig.roles)(wall).bothSides).toBe(true);
     expect(new Set(rig.roles.map((r) => r.id)).size).toBe(2);
   });
 
@@ -51,7 +51,7 @@ describe('the role of a surface', () => {
   it('leaves what takes no light without a lightmap, whatever is said of that', () => {
     const rig = defaultRig();
     setRole(rig, { by: 'object', name: 'a' }, { ...READY_ROLES.solid.role, lit: false, lightmap: true });
-    expect(hasLightmap(mappedRules(rig.roles), { object: 'a', groups: [], material: '' })).toBe(false);
+    expect(lightmapFinder(mappedRules(rig.roles))({ object: 'a', groups: [], material: '' })).toBe(false);
     expect(READY_ROLES.backdrop.role).toMatchObject({ drawn: true, traced: false, lit: false });
   });
 
@@ -61,7 +61,7 @@ describe('the role of a surface', () => {
     expect([mappedRules(rig.roles), tracedRules(rig.roles)]).toEqual([[], []]);
     setRole(rig, { by: 'pattern', name: '*' }, 'moving');
     setRole(rig, { by: 'object', name: 'a' }, 'lets-light-pass');
-    expect(hasLightmap(mappedRules(rig.roles), { object: 'b', groups: [], material: '' })).toBe(false);
+    expect(lightmapFinder(mappedRules(rig.roles))({ object: 'b', groups: [], material: '' })).toBe(false);
     expect(tracedRules(rig.roles).map((r) => r.traced)).toEqual([false, false]);
   });
 });

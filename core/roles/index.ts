@@ -2,10 +2,10 @@ export { bySurface } from './bySurface';
 export {
   PLAIN_ROLE,
   READY_ROLES,
-  hasLightmap,
-  isOf,
+  lastRule,
+  lightmapFinder,
   mappedRules,
-  roleOf,
+  roleFinder,
   tracedRules,
   type MappedRule,
   type NamedSurface,

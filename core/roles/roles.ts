@@ -77,23 +77,30 @@ export interface NamedSurface {
   material: string;
 }
 
-/** Whether a rule is about a surface. */
-export function isOf({ by, name }: RoleTarget, { object, groups, material }: NamedSurface): boolean {
-  switch (by) {
-    case 'object':
-      return object === name;
-    case 'material':
-      return material === name;
-    case 'group':
-      return groups.includes(name);
-    case 'pattern':
-      return matchesPattern(name, object) || matchesPattern(name, material);
-  }
+/**
+ * Prepares rules to be asked for the last one that is about a surface. Rules by a name are looked up, so that hundreds of them cost no
+ * more than one.
+ */
+export function lastRule<R extends RoleTarget>(rules: readonly R[]): (surface: NamedSurface) => R | undefined {
+  const named = { object: new Map<string, number>(), group: new Map<string, number>(), material: new Map<string, number>() };
+  const patterns: number[] = [];
+  rules.forEach(({ by, name }, i) => {
+    if (by === 'pattern') patterns.unshift(i);
+    else named[by].set(name, i);
+  });
+  return ({ object, groups, material }) => {
+    const found = [named.object.get(object), named.material.get(material), ...groups.map((g) => named.group.get(g))];
+    const last = found.reduce<number>((most, i) => Math.max(most, i ?? -1), -1);
+    const isMatched = (i: number) => matchesPattern(rules[i]!.name, object) || matchesPattern(rules[i]!.name, material);
+    return rules[patterns.find((i) => i > last && isMatched(i)) ?? last];
+  };
 }
 
-/** The role of a surface: by the last rule that is about it. */
-export const roleOf = (rules: readonly RoleRule[], surface: NamedSurface): Role =>
-  rules.findLast((r) => isOf(r, surface))?.role ?? PLAIN_ROLE;
+/** Prepares rules to be asked for the role of a surface: by the last one that is about it. */
+export function roleFinder(rules: readonly RoleRule[]): (surface: NamedSurface) => Role {
+  const find = lastRule(rules);
+  return (surface) => find(surface)?.role ?? PLAIN_ROLE;
+}
 
 /** What of the roles decides how lightmaps are laid out; none where all have one. */
 export type MappedRule = RoleTarget & Pick<Role, 'lightmap'>;
@@ -103,9 +110,11 @@ export function mappedRules(rules: readonly RoleRule[]): MappedRule[] {
   return own.some((r) => !r.lightmap) ? own : [];
 }
 
-/** Whether a surface has a lightmap by such rules. */
-export const hasLightmap = (rules: readonly MappedRule[], surface: NamedSurface): boolean =>
-  rules.findLast((r) => isOf(r, surface))?.lightmap ?? true;
+/** Prepares such rules to be asked whether a surface has a lightmap. */
+export function lightmapFinder(rules: readonly MappedRule[]): (surface: NamedSurface) => boolean {
+  const find = lastRule(rules);
+  return (surface) => find(surface)?.lightmap ?? true;
+}
 
 /** What of the roles decides what light is traced on; none where all is as its material says. */
 export type TracedRule = RoleTarget & Pick<Role, 'traced' | 'bothSides'>;

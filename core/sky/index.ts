@@ -36,7 +36,7 @@ export { visibleDisc } from './discVisibility';
 export { paintPanorama } from './paintPanorama';
 export { panoramaIlluminance, type Panorama } from './panorama';
 export { angularRadiance, dissolveSky, skyRadiance, type BandsSky, type CloudedSky, type Sky, type SkyPart, type VeiledSky } from './sky';
-export { skyHarmonics } from './skyHarmonics';
+export { groundIlluminance, skyHarmonics } from './skyHarmonics';
 export {
   DIFFUSE_LOBE,
   SH_COUNT,

@@ -6,6 +6,8 @@ import {
   diffuseSh,
   evaluateSh,
   faceLight,
+  groundIlluminance,
+  horizontalIlluminance,
   paintPanorama,
   projectSh,
   skyHarmonics,
@@ -14,6 +16,8 @@ import {
   shBasis,
   visibleDisc,
   type BandsRadiance,
+  type Sky,
+  type SkyPart,
 } from './index';
 
 const grey = (v: number): Rgb => [v, v, v];
@@ -84,6 +88,23 @@ describe('spherical harmonics', () => {
       { weight: 0.5, sky: { kind: 'bands', ...uniform } },
     ]);
     expect(evaluateSh(diffuseSh(half), [0, 1, 0])[1]).toBeCloseTo((2 + 100) / 2, 0);
+  });
+
+  it('are known on level ground without their harmonics, whatever the sky is made of', () => {
+    const bands: SkyPart['sky'] = { kind: 'bands', ...uniform, horizon: [300, 200, 50] };
+    const facing: SkyPart['sky'] = { ...bands, facing: { up: [3, 2, 1], side: [0.5, 1, 1.5], down: [0.1, 0.2, 0.9] } };
+    const veil = { depth: 1.2, albedo: grey(0.9), forward: 0.7, lights: [] };
+    const skies: Sky[] = [bands, facing, { kind: 'veiled' as const, behind: [{ weight: 1, sky: facing }], veil }].map((sky) => [
+      { weight: 1, sky },
+    ]);
+    skies.push([
+      { weight: 0.3, sky: facing, saturation: 0.2 },
+      { weight: 0.7, sky: bands, saturation: 1.6 },
+    ]);
+    for (const sky of skies) {
+      const by = horizontalIlluminance(skyHarmonics(sky));
+      groundIlluminance(sky).forEach((v, c) => expect(v / by[c]!).toBeCloseTo(1, 5));
+    }
   });
 
   it('project a sky with less ringing than it has, and with just its light on level ground', () => {

@@ -79,7 +79,7 @@ function toned(radiance: AngularRadiance, saturation: number): AngularRadiance {
  * Adds coefficients of a radiance, RGB each, by a weight and in more or less of their colours: that is linear, so that it may be done to a
  * radiance's coefficients as well as to itself.
  */
-export function addToned(of: ArrayLike<number>, weight: number, saturation: number, to: Float32Array | Float64Array): void {
+export function addToned(of: ArrayLike<number>, weight: number, saturation: number, to: Float32Array | Float64Array | number[]): void {
   for (let i = 0; i < to.length; i += 3) {
     const grey = saturation === 1 ? 0 : luminance([of[i]!, of[i + 1]!, of[i + 2]!]);
     for (let c = i; c < i + 3; c++) to[c]! += weight * (saturation === 1 ? of[c]! : grey + saturation * (of[c]! - grey));

@@ -1,6 +1,7 @@
 import { cloudDiffuse } from './clouds';
 import { addToned, skyRadiance, type BandsSky, type Sky, type SkyPart } from './sky';
-import { SH_COUNT, facingSh, projectSky, type ShRgb } from './sphericalHarmonics';
+import type { Rgb } from '../units';
+import { SH_COUNT, facingSh, horizontalIlluminance, levelLight, projectSky, type ShRgb } from './sphericalHarmonics';
 
 /**
  * Coefficients of the radiance that a sky lights a level with, cd/m2: part by part, so that a fade between skies stays linear. A
@@ -14,6 +15,33 @@ export function skyHarmonics(sky: Sky): ShRgb {
     addPaintedAmbient(part, 1, own);
     addToned(own, weight, saturation, sum);
   }
+  return sum;
+}
+
+const onGround = new WeakMap<Sky, Rgb>();
+
+/**
+ * Illuminance that a sky gives open, level ground, RGB lux: that of {@link skyHarmonics}, which hold it exactly, at a quarter of their
+ * time. Found once for a sky.
+ */
+export function groundIlluminance(sky: Sky): Rgb {
+  let sum = onGround.get(sky);
+  if (sum) return sum;
+  sum = [0, 0, 0];
+  for (const { weight, sky: part, saturation = 1 } of sky) {
+    if (weight === 0) continue;
+    const own = levelLight(skyRadiance([{ weight: 1, sky: part }]), 'up').map((v) => v * Math.PI);
+    const painted = new Float32Array(SH_COUNT * 3);
+    addPaintedAmbient(part, 1, painted);
+    const more = horizontalIlluminance(painted);
+    addToned(
+      own.map((v, c) => v + more[c]!),
+      weight,
+      saturation,
+      sum,
+    );
+  }
+  onGround.set(sky, sum);
   return sum;
 }
 

@@ -91,7 +91,7 @@ const DIP = 0.25;
  */
 export function projectSky(radiance: (direction: Vec3) => Rgb): ShRgb {
   const plain = projectSh((d) => radiance(d));
-  const exact = levelLight(radiance);
+  const exact = { up: levelLight(radiance, 'up'), down: levelLight(radiance, 'down') };
   const out = new Float32Array(SH_COUNT * 3);
   for (let c = 0; c < 3; c++) {
     const own = Float64Array.from({ length: SH_COUNT }, (_, i) => plain[i * 3 + c]!);
@@ -108,18 +108,16 @@ export function projectSky(radiance: (direction: Vec3) => Rgb): ShRgb {
   return out;
 }
 
-/** Light of a radiance on level planes facing up and facing down, E/pi. */
-function levelLight(radiance: (direction: Vec3) => Rgb): { up: Rgb; down: Rgb } {
-  const light = { up: [0, 0, 0] as Rgb, down: [0, 0, 0] as Rgb };
+/** Light of a radiance on a level plane facing up, or down, E/pi. */
+export function levelLight(radiance: (direction: Vec3) => Rgb, side: 'up' | 'down'): Rgb {
+  const light: Rgb = [0, 0, 0];
   const around = 64;
   for (const { node, weight } of HALF_SPHERE_NODES) {
     const level = Math.sqrt(1 - node * node);
     for (let k = 0; k < around; k++) {
       const phi = ((k + 0.5) * 2 * Math.PI) / around;
-      for (const side of ['up', 'down'] as const) {
-        const rgb = radiance([Math.cos(phi) * level, side === 'up' ? node : -node, Math.sin(phi) * level]);
-        for (let c = 0; c < 3; c++) light[side][c]! += (rgb[c]! * node * weight * 2) / around;
-      }
+      const rgb = radiance([Math.cos(phi) * level, side === 'up' ? node : -node, Math.sin(phi) * level]);
+      for (let c = 0; c < 3; c++) light[c]! += (rgb[c]! * node * weight * 2) / around;
     }
   }
   return light;

@@ -1,5 +1,5 @@
-import { memo, useEffect, useState } from 'react';
-import { lampFaults, wayOut, type LampFault } from '../../core/preflight';
+import { memo } from 'react';
+import { wayOut, type LampFault } from '../../core/preflight';
 import { moveStanding, type Rig, type StandingLamp } from '../../core/rig';
 import type { Vec3 } from '../../core/units';
 import { Section } from '../desk/Section';
@@ -8,11 +8,10 @@ import { useRigEdit } from '../state/useRigEdit';
 import { useTell } from '../state/useTell';
 import { useView } from '../viewport/viewStore';
 import { choose, useLampTool } from './lampTool';
+import { useLampFaults } from './useLampFaults';
 import desk from '../desk/desk.module.css';
 import styles from './lamps.module.css';
 
-/** The check waits until nothing has changed for this long: it asks the level many times. */
-const REST_MS = 600;
 /** A lamp that is moved out stands this far off at least, metres. */
 const LEAST_OFF_M = 0.1;
 
@@ -22,11 +21,7 @@ export const FaultsSection = memo(function FaultsSection({ rig, lamps }: { rig: 
   const edit = useRigEdit();
   const tell = useTell();
   const cast = useView((s) => s.cast);
-  const [found, setFound] = useState<LampFault[] | null>(null);
-  useEffect(() => {
-    const timer = setTimeout(() => setFound(lampFaults(rig, cast)), REST_MS);
-    return () => clearTimeout(timer);
-  }, [rig, cast]);
+  const found = useLampFaults(rig, cast);
   const lead = ({ lampIds, cueId, circuitId }: LampFault) => {
     if (cueId) store.getState().go(cueId);
     if (circuitId) useLampTool.setState({ plan: true });

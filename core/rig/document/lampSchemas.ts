@@ -6,17 +6,20 @@ const known = new WeakSet<object>();
 
 /**
  * A thing that is checked once: hundreds of lamps are checked with every edit, and those that were found well before and cannot
- * have changed since, being frozen, need not be again.
+ * have changed since, being frozen, need not be again. So it is with whole parts of a rig.
  */
-export const once = (schema: Joi.ObjectSchema) =>
+export const once = (schema: Joi.Schema) =>
   Joi.any().custom((value: unknown, helpers) => {
     if (typeof value === 'object' && value !== null && known.has(value)) return value;
-    const { error } = schema.validate(value, { convert: false, messages: MESSAGES });
+    const { error, value: checked } = schema.validate(value, { convert: false, messages: MESSAGES });
     if (error) {
       const place = helpers.state.path!.map((part, i) => (typeof part === 'number' ? `[${part}]` : i > 0 ? `.${part}` : part)).join('');
-      return helpers.message({ custom: error.details[0]!.message.replace(/^"(value)?/, (_, whole) => `"${place}${whole ? '' : '.'}`) });
+      return helpers.message({
+        custom: error.details[0]!.message.replace(/^"(value)?/, (_, whole) => `"${place}${whole ? '' : '.'}`).replace('.[', '['),
+      });
     }
-    if (Object.isFrozen(value)) known.add(value as object);
+    if (!Object.isFrozen(value)) return checked as unknown;
+    known.add(value as object);
     return value;
   });
 

@@ -168,57 +168,60 @@ const rig = Joi.object({
       .required(),
   }).required(),
   airId: Joi.string().required(),
-  airs: Joi.array().items(Joi.object({ id, name, air })).max(64).unique('id').unique(byName).required(),
+  airs: once(Joi.array().items(Joi.object({ id, name, air })).max(64).unique('id').unique(byName)).required(),
   exposure: exposure.required(),
   fog: whole(fog),
   volumes: Joi.array().items(volume).max(8).unique('id').unique(byName).required(),
   weather: whole(weather),
-  weathers: Joi.array().items(namedWeather).max(64).unique('id').unique(byName).required(),
-  materials: Joi.array().items(materialRule).max(200).unique('id').required(),
-  roles: Joi.array().items(once(roleRule)).max(5000).unique('id').required(),
+  weathers: once(Joi.array().items(namedWeather).max(64).unique('id').unique(byName)).required(),
+  materials: once(Joi.array().items(materialRule).max(200).unique('id')).required(),
+  roles: once(Joi.array().items(once(roleRule)).max(5000).unique('id')).required(),
   water: whole(water),
   night: whole(night),
   grade: whole(grade),
-  grades: Joi.array()
-    .items(Joi.object({ id, name, grade: whole(grade) }))
-    .max(64)
-    .unique('id')
-    .unique(byName)
-    .required(),
-  cues: Joi.array().items(cue).min(1).max(64).unique('id').unique(byName).required(),
+  grades: once(
+    Joi.array()
+      .items(Joi.object({ id, name, grade: whole(grade) }))
+      .max(64)
+      .unique('id')
+      .unique(byName),
+  ).required(),
+  cues: once(Joi.array().items(once(cue)).min(1).max(64).unique('id').unique(byName)).required(),
   bake: Joi.object({
     texelsPerM: finite(0.05, 256).required(),
     maxMapSize: Joi.number().integer().valid(64, 128, 256, 512, 1024, 2048, 4096).required(),
     quality: Joi.string().valid('rough', 'fair', 'fine').required(),
     bounces: Joi.number().integer().min(0).max(1000).required(),
-    densities: factors.required(),
-    groupDensities: factors.required(),
+    densities: once(factors).required(),
+    groupDensities: once(factors).required(),
     budgetMB: finite(1, 1e6).required(),
   }).required(),
-  lamps: Joi.array().items(once(lamp)).max(2000).unique('id').required(),
-  fixtures: Joi.array()
-    .items(
-      Joi.object({
-        id,
-        name,
-        lamps: Joi.array().items(lamp).max(64).unique('id').required(),
-        model: model.allow(null).required(),
-        without: Joi.array().items(Joi.string().max(200)).max(5000).required(),
-      }),
-    )
-    .max(200)
-    .unique('id')
-    .unique(byName)
-    .required(),
-  placed: Joi.array().items(once(copy)).max(2000).unique('id').required(),
-  circuits: Joi.array().items(circuit).max(64).unique('id').unique(byName).required(),
-  profiles: Joi.array()
-    .items(Joi.object({ id, name, ies: Joi.string().max(MAX_IES).required() }))
-    .max(64)
-    .unique('id')
-    .unique(byName)
-    .required(),
-  glows: Joi.array().items(once(glow)).max(500).unique('id').required(),
+  lamps: once(Joi.array().items(once(lamp)).max(2000).unique('id')).required(),
+  fixtures: once(
+    Joi.array()
+      .items(
+        Joi.object({
+          id,
+          name,
+          lamps: Joi.array().items(lamp).max(64).unique('id').required(),
+          model: model.allow(null).required(),
+          without: Joi.array().items(Joi.string().max(200)).max(5000).required(),
+        }),
+      )
+      .max(200)
+      .unique('id')
+      .unique(byName),
+  ).required(),
+  placed: once(Joi.array().items(once(copy)).max(2000).unique('id')).required(),
+  circuits: once(Joi.array().items(circuit).max(64).unique('id').unique(byName)).required(),
+  profiles: once(
+    Joi.array()
+      .items(Joi.object({ id, name, ies: Joi.string().max(MAX_IES).required() }))
+      .max(64)
+      .unique('id')
+      .unique(byName),
+  ).required(),
+  glows: once(Joi.array().items(once(glow)).max(500).unique('id')).required(),
   liveLamps: Joi.number().integer().min(0).max(8).required(),
   shadowReachM: finite(SHADOW_REACH_M.least, SHADOW_REACH_M.most).required(),
   vantage: Joi.object({ eye: vector, target: vector, fovDeg: finite(5, 150).required() })

@@ -1,4 +1,4 @@
-import { airTables, horizontalIlluminance, skyHarmonics, type Sky } from '../../sky';
+import { airTables, groundIlluminance, type Sky } from '../../sky';
 import { ev100FromIlluminance, luminance, type Rgb } from '../../units';
 import type { Exposure } from '../document/types';
 import type { Lighting } from './lighting';
@@ -8,7 +8,7 @@ import type { SunLight } from './sunLight';
 export function openGroundLight({ suns, sky }: Pick<Lighting, 'suns' | 'sky'>): { sun: Rgb; sky: Rgb } {
   const sun: Rgb = [0, 0, 0];
   for (const { illuminance, direction } of suns) for (let c = 0; c < 3; c++) sun[c]! += illuminance[c]! * Math.max(0, direction[1]);
-  return { sun, sky: horizontalIlluminance(skyHarmonics(sky)) };
+  return { sun, sky: groundIlluminance(sky) };
 }
 
 /** Light on open, level ground, from sun, moon and sky together: lux. */

@@ -1,4 +1,4 @@
-import { horizontalIlluminance, imageLux, skyHarmonics, type AirSky, type ImageSky, type Panorama } from '../../sky';
+import { groundIlluminance, imageLux, type AirSky, type ImageSky, type Panorama } from '../../sky';
 import { Failure, chromaticity, luminance, rgbFromHex, scaleRgb, wrapDegrees } from '../../units';
 import type { SunLight } from './sunLight';
 import type { HeldImage, Rig } from '../document/types';
@@ -22,7 +22,7 @@ export function imageSky(held: HeldImage, { whole, rest }: SkyPixels, northDeg: 
   const { level } = held;
   const own = imageLux(image);
   const wanted =
-    level.by === 'lux' ? level.lux : level.by === 'air' ? luminance(horizontalIlluminance(skyHarmonics([{ weight: 1, sky: air }]))) : 0;
+    level.by === 'lux' ? level.lux : level.by === 'air' ? luminance(groundIlluminance([{ weight: 1, sky: air }])) : 0;
   const gain = level.by === 'itself' ? 1 : level.by === 'ev' ? 2 ** level.ev : own > 0 ? Math.max(0, wanted) / own : 0;
   return {
     kind: 'image',

@@ -1,6 +1,5 @@
 import {
-  horizontalIlluminance,
-  skyHarmonics,
+  groundIlluminance,
   throughVeil,
   zenithDepth,
   type AirSky,
@@ -85,7 +84,7 @@ function underClouds(bands: BandsSky, { air, clouds }: AirSky, sunOverClouds: ()
   if (!clouds || clouds.clouds.cover <= 0) return bands;
   const behind: Sky = [{ weight: 1, sky: bands }];
   const sun = sunOverClouds();
-  const own = horizontalIlluminance(skyHarmonics(behind));
+  const own = groundIlluminance(behind);
   const rise = Math.max(0, sun?.direction[1] ?? 0);
   const above = own.map((v, c) => Math.max(0, v) + (sun?.illuminance[c] ?? 0) * rise) as Rgb;
   const light = { above, sun: sun?.direction ?? UP, direct: sun?.illuminance ?? NO_LIGHT, ground: air.groundAlbedo };

@@ -27,8 +27,9 @@ import type { Lighting, StandingGlow } from '../../../core/rig';
 import { diffuse, disposeMaterial, paneShadow } from './levelMaterials';
 import { glowsOf, showGlow, type GlowData, type OwnGlow } from './glows';
 import type { ModelPart } from './fixtureModels';
+import { NearestSurface } from './nearestSurface';
 import { ObjectIndex, groupNames, objectName, sourceOf, type LevelMesh, type PictureRect } from './objectIndex';
-import { glowOf, roleOf, type RoleRule } from '../../../core/roles';
+import { glowOf, roleFinder, type RoleRule } from '../../../core/roles';
 import { StandInLight, type SurroundingLight } from './standInLight';
 import { TexelReader } from './texelReader';
 
@@ -74,6 +75,7 @@ export class LevelModel {
   private white = 1;
   /** Height over which nothing is seen from straight above, metres; null cuts nothing away. */
   cutM: number | null = null;
+  private standing: NearestSurface | null = null;
   private readonly ownMaterial = new Map<Mesh, MeshLambertMaterial>();
   private readonly shown = new Set<Mesh>();
   private readonly finenesses: Finenesses;
@@ -157,8 +159,9 @@ export class LevelModel {
     const before = new Set(this.passed);
     this.passed.clear();
     this.unseen.clear();
+    const roleOf = roleFinder(rules);
     for (const mesh of this.meshes) {
-      const role = roleOf(rules, { object: objectName(mesh), groups: groupNames(mesh), material: sourceOf(mesh) });
+      const role = roleOf({ object: objectName(mesh), groups: groupNames(mesh), material: sourceOf(mesh) });
       const own = this.ownMaterial.get(mesh) ?? mesh.material;
       this.ownMaterial.set(mesh, own);
       if (!role.drawn && role.shadow) mesh.material = this.shadowOnlyOf(own);
@@ -336,19 +339,8 @@ export class LevelModel {
 
   /** The nearest surface from a point, seen from whichever side: how far, and whether it is the inside of something. */
   nearest(origin: Vector3, direction: Vector3): { distanceM: number; back: boolean } | null {
-    let found: { distanceM: number; back: boolean } | null = null;
-    const ray = new Ray();
-    for (const mesh of this.meshes) {
-      if (isCoarser(mesh)) continue;
-      const { geometry, matrixWorld, material } = mesh;
-      ray.set(origin, direction).applyMatrix4(matrixWorld.clone().invert());
-      const hit = (geometry.boundsTree as MeshBVH | undefined)?.raycastFirst(ray, DoubleSide);
-      if (!hit?.face) continue;
-      const distanceM = hit.point.applyMatrix4(matrixWorld).distanceTo(origin);
-      if (found && distanceM >= found.distanceM) continue;
-      found = { distanceM, back: material.side === FrontSide && hit.face.normal.dot(ray.direction) > 0 };
-    }
-    return found;
+    this.standing ??= new NearestSurface(this.meshes.filter((mesh) => !isCoarser(mesh)));
+    return this.standing.from(origin, direction);
   }
 
   private firstHit(isMet: (mesh: Mesh) => boolean): Pick | null {
