@@ -1,5 +1,5 @@
 import { lampsOf, type Rig } from '../../core/rig';
-import { meanColor, openProjectOf, settled, type InBrowser } from '../lib/application';
+import { dropFile, meanColor, openProjectOf, settled, type InBrowser } from '../lib/application';
 import { postAt, postsLevel } from '../lib/postsLevel';
 import { until } from '../lib/wait';
 
@@ -292,6 +292,18 @@ describe('objects chosen in the picture', () => {
     await page.keyboard.press('Control+z');
     expect((await rig()).glows).toEqual([]);
     expect(Math.abs((await brightness()) - before)).toBeLessThan(1);
+  });
+
+  it('are offered for equal posts that a newer version of the level brings', async () => {
+    await page.keyboard.press('l');
+    const before = (await rig()).placed.length;
+    await dropFile(page, 'Street.glb', Buffer.from(await postsLevel({ posts: POSTS + 2, objects: 800 })));
+    await page.locator('aside section', { hasText: /2 objects like Post \d+ have no/ }).waitFor({ timeout: 120_000 });
+    await page.getByRole('button', { name: 'Put one at each' }).click();
+    await until(async () => (await rig()).placed.length === before + 2, 'the offered copies to stand');
+    const [x, , z] = postAt(POSTS);
+    const stands = (await rig()).placed.some(({ at }) => Math.hypot(at[0] - x, at[2] - z) < 1.5);
+    expect(stands).toBe(true);
   });
 
   it('had no error on the page', () => {

@@ -1,7 +1,7 @@
 import { KHRLightsPunctual, Light } from '@gltf-transform/extensions';
 import type { ProjectView } from '../../core/api';
 import { levelIo } from '../../core/level';
-import { openInBrowser, settled, type InBrowser } from '../lib/application';
+import { dropFile, openInBrowser, settled, type InBrowser } from '../lib/application';
 import { bakesAt } from '../lib/bakes';
 import { until } from '../lib/wait';
 import { quadDocument, type Quad } from '../lib/level';
@@ -40,15 +40,7 @@ const projectId = () => page.url().split('/').pop()!;
 const project = async () => (await (await fetch(`${address}/api/projects/${projectId()}`)).json()) as ProjectView;
 const bakes = () => bakesAt(address, projectId());
 const button = (name: string | RegExp) => page.locator('aside').getByRole('button', { name, exact: true }).first();
-const drop = (name: string, buffer: Buffer) =>
-  page.evaluate(
-    ([file, bytes]) => {
-      const data = new DataTransfer();
-      data.items.add(new File([Uint8Array.from(atob(bytes), (c) => c.charCodeAt(0))], file));
-      window.dispatchEvent(new DragEvent('drop', { dataTransfer: data, bubbles: true, cancelable: true }));
-    },
-    [name, buffer.toString('base64')] as const,
-  );
+const drop = (name: string, file: Buffer) => dropFile(page, name, file);
 
 describe('a new version of a level', () => {
   it('keeps the rig, and the light of what did not change; what changed is baked by itself', async () => {

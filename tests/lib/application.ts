@@ -116,6 +116,17 @@ async function bringFile(address: string, page: Page, name: string, buffer: Buff
   await framedWhole(page);
 }
 
+/** Drops a file anywhere on a page. */
+export const dropFile = (page: Page, name: string, file: Buffer): Promise<unknown> =>
+  page.evaluate(
+    ([called, bytes]) => {
+      const data = new DataTransfer();
+      data.items.add(new File([Uint8Array.from(atob(bytes), (c) => c.charCodeAt(0))], called));
+      window.dispatchEvent(new DragEvent('drop', { dataTransfer: data, bubbles: true, cancelable: true }));
+    },
+    [name, file.toString('base64')] as const,
+  );
+
 /** Has a project looked at whole, from outside, in place of where a person would stand. */
 export async function framedWhole(page: Page): Promise<void> {
   await page.keyboard.press('Shift+H');

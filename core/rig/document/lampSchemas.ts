@@ -8,20 +8,24 @@ const known = new WeakSet<object>();
  * A thing that is checked once: hundreds of lamps are checked with every edit, and those that were found well before and cannot
  * have changed since, being frozen, need not be again. So it is with whole parts of a rig.
  */
-export const once = (schema: Joi.Schema) =>
-  Joi.any().custom((value: unknown, helpers) => {
+export function once(schema: Joi.Schema) {
+  // Settings of a schema are read once, those of a call at each.
+  const strict = schema.prefs({ convert: false, messages: MESSAGES });
+  return Joi.any().custom((value: unknown, helpers) => {
     if (typeof value === 'object' && value !== null && known.has(value)) return value;
-    const { error, value: checked } = schema.validate(value, { convert: false, messages: MESSAGES });
-    if (error) {
-      const place = helpers.state.path!.map((part, i) => (typeof part === 'number' ? `[${part}]` : i > 0 ? `.${part}` : part)).join('');
-      return helpers.message({
-        custom: error.details[0]!.message.replace(/^"(value)?/, (_, whole) => `"${place}${whole ? '' : '.'}`).replace('.[', '['),
-      });
-    }
+    const { error, value: checked } = strict.validate(value);
+    if (error) return helpers.message({ custom: withPlace(error.details[0]!.message, helpers.state.path!) });
     if (!Object.isFrozen(value)) return checked as unknown;
     known.add(value as object);
     return value;
   });
+}
+
+/** A message about a part, that names it by its place in the whole. */
+function withPlace(message: string, path: readonly (string | number)[]): string {
+  const place = path.map((part, i) => (typeof part === 'number' ? `[${part}]` : i > 0 ? `.${part}` : part)).join('');
+  return message.replace(/^"(value)?/, (_, whole) => `"${place}${whole ? '' : '.'}`).replace('.[', '[');
+}
 
 const radiusM = finite(0, 50).required();
 export const lamp = Joi.object({

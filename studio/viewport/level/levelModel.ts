@@ -1,13 +1,10 @@
 import {
   Box3,
   Color,
-  DoubleSide,
-  FrontSide,
   Mesh,
   type MeshDepthMaterial,
   type MeshLambertMaterial,
   OrthographicCamera,
-  Ray,
   Raycaster,
   Vector2,
   Vector3,
