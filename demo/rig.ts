@@ -110,6 +110,6 @@ export function haltRig(): Rig {
     circuits: CIRCUITS,
     profiles: haltProfiles(),
     bake: { texelsPerM: 2.5, maxMapSize: 1024, quality: 'rough', bounces: 64, densities: {}, groupDensities: {}, budgetMB: 512 },
-    vantage: { eye: [14.2, 4.4, 11.2], target: [-6, 2.6, -7.5], fovDeg: 52 },
+    vantages: [{ id: 'yard', name: 'Yard', eye: [14.2, 4.4, 11.2], target: [-6, 2.6, -7.5], fovDeg: 52 }],
   };
 }

@@ -13,7 +13,7 @@ import { GradeDesk } from './grade/GradeDesk';
 import { BakeDesk } from './bake/BakeDesk';
 import { keepHeardCircuits } from './bake/looking';
 import { useBakeControl } from './bake/useBakeControl';
-import { CommandList, KeySheet, useCommandKeys } from './commands/Commands';
+import { CommandList, KeySheet, useCommandKeys, type Peeked } from './commands/Commands';
 import { studioCommands } from './commands/commands';
 import { CueRail } from './cues/CueRail';
 import { Dayline } from './dayline/Dayline';
@@ -40,6 +40,7 @@ import { useRigEdit } from './state/useRigEdit';
 import { useTell } from './state/useTell';
 import { TopLine } from './TopLine';
 import { useWalking } from './viewport/gestures/useWalking';
+import { useView } from './viewport/viewStore';
 import styles from './studio.module.css';
 
 const Viewport = dynamic(() => import('./viewport/Viewport').then((m) => m.Viewport), { ssr: false });
@@ -132,7 +133,16 @@ function OpenStudio({ autosave, store }: { autosave: Autosave; store: StudioStor
   }, [autosave]);
 
   const commands = () => studioCommands(store, edit, control, { open: setOverlay }, () => router.push('/'));
-  const peek = useMemo(() => ({ current: () => store.getState().cueId, back: (cueId: string) => store.getState().go(cueId) }), [store]);
+  const peek = useMemo(
+    () => ({
+      current: () => ({ cueId: store.getState().cueId, view: useView.getState().vantage?.() ?? null }),
+      back: ({ cueId, view }: Peeked) => {
+        store.getState().go(cueId);
+        if (view) useView.getState().stand?.(view);
+      },
+    }),
+    [store],
+  );
   useCommandKeys(commands, peek);
 
   // A bake lights the level it was laid out for, and no other.

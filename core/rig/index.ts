@@ -67,6 +67,7 @@ export {
   type StemName,
   type Sun,
   type Trim,
+  type NamedVantage,
   type Vantage,
   type WeatherTurn,
 } from './document/types';
@@ -111,6 +112,8 @@ export {
 } from './edits/imageLight';
 export { changeGlow, removeGlow, setGlow, type GlowChange } from './edits/glows';
 export { removeRole, setRole } from './edits/roles';
+export { addVantage, moveVantage, removeVantage, vantageOfCue } from './edits/vantages';
+export { FOV_DEG } from './document/vantages';
 export { readRig } from './document/upgrade';
 export {
   forgetGrade,

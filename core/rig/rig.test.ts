@@ -68,9 +68,10 @@ describe('the rig document', () => {
       version: 1,
       cues: [{ id: 'noon', name: 'Noon', hour: 12.5, fadeS: 1, sun, sky: DEFAULT_BANDS, exposureEv100: 14 }],
       bake: defaultRig().bake,
-      vantage: null,
+      vantage: { eye: [1, 2, 3], target: [0, 0, 0], fovDeg: 40 },
     };
     const rig = readRig(one);
+    expect(rig.vantages).toEqual([{ id: 'vantage-1', name: 'Vantage 1', eye: [1, 2, 3], target: [0, 0, 0], fovDeg: 40 }]);
     expect(rig.version).toBe(RIG_VERSION);
     expect(rig.shadowReachM).toBe(70);
     expect(rig.cues[0]).toEqual({
@@ -79,6 +80,7 @@ describe('the rig document', () => {
       kind: 'timed',
       hour: 12.5,
       fadeS: 1,
+      vantageId: null,
       holds: { sun, sky: DEFAULT_BANDS, exposure: fixedExposure(14) },
     });
     const { suns, exposure } = resolveCue(rig, rig.cues[0]!);

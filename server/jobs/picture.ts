@@ -1,5 +1,5 @@
 import { mixGains, planBake } from '../../core/bake';
-import { resolveCue } from '../../core/rig';
+import { resolveCue, vantageOfCue } from '../../core/rig';
 import type { Jobs } from '../queue';
 import { bakesOf, latestRig, setPicture } from '../stores';
 import type { JobContext, JobControl } from './jobContext';
@@ -20,6 +20,6 @@ export async function picture(context: JobContext, { projectId }: Jobs['picture'
   const lighting = resolveCue(rig, rig.cues[0]!);
   const baked = done && (await mixMaps(context, done, mixGains(lighting, done.plan), control));
   const { key, surfaces } = await levels.traced(project.prepared_hash, projectId, planBake(rig));
-  const args = { key, lighting, vantage: rig.vantage ?? project.summary.opening ?? null, baked, roles: rig.roles };
+  const args = { key, lighting, vantage: vantageOfCue(rig, rig.cues[0]!) ?? project.summary.opening ?? null, baked, roles: rig.roles };
   await setPicture(db, projectId, await aside.trace('picture', surfaces, args, control));
 }

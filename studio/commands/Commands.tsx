@@ -3,6 +3,7 @@
 import { Input, Modal } from 'antd';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
+import type { Vantage } from '../../core/rig';
 import { useListening } from '../viewport/mix/listening';
 import { UNGRADED_KEY, keyText, type Command } from './commands';
 import styles from './commands.module.css';
@@ -27,9 +28,15 @@ const HANDS: [string, string][] = [
 /** A key held longer than this is a peek. */
 const PEEK_MS = 400;
 
+/** What a peek comes back to: the cue, and where it was looked at from. */
+export interface Peeked {
+  cueId: string;
+  view: Vantage | null;
+}
+
 /** Binds all commands to their keys. A number key that is held peeks at its cue and comes back when let go. */
-export function useCommandKeys(commands: () => Command[], peek: { current(): string; back(cueId: string): void }): void {
-  const held = useRef<{ key: string; from: string; at: number } | null>(null);
+export function useCommandKeys(commands: () => Command[], peek: { current(): Peeked; back(from: Peeked): void }): void {
+  const held = useRef<{ key: string; from: Peeked; at: number } | null>(null);
   useHotkeys(
     '*',
     (event) => {
@@ -54,7 +61,7 @@ export function useCommandKeys(commands: () => Command[], peek: { current(): str
       // By the events' own times: a slow picture between them must not turn a press into a peek.
       if (event.timeStamp - was.at <= PEEK_MS) return;
       if (was.key === UNGRADED_KEY) useListening.setState(({ ungraded }) => ({ ungraded: !ungraded }));
-      else if (was.from !== peek.current()) peek.back(was.from);
+      else if (was.from.cueId !== peek.current().cueId) peek.back(was.from);
     };
     window.addEventListener('keyup', up);
     return () => window.removeEventListener('keyup', up);
@@ -75,10 +82,10 @@ function matches(keys: string, event: KeyboardEvent): boolean {
   const key = parts.at(-1)!;
   const named: Record<string, string> = { period: '.', comma: ',', slash: '/', space: ' ' };
   const mod = event.ctrlKey || event.metaKey;
-  if (mod !== parts.includes('mod') || event.altKey) return false;
+  if (mod !== parts.includes('mod') || event.altKey !== parts.includes('alt')) return false;
   if (keys === 'shift+slash') return event.key === '?';
-  // Shift makes other characters of the number keys, one keyboard's unlike another's.
-  const pressed = event.shiftKey && /^Digit\d$/.test(event.code) ? event.code.slice(-1) : event.key.toLowerCase();
+  // Shift and Alt make other characters of the number keys, one keyboard's unlike another's.
+  const pressed = (event.shiftKey || event.altKey) && /^Digit\d$/.test(event.code) ? event.code.slice(-1) : event.key.toLowerCase();
   return event.shiftKey === parts.includes('shift') && pressed === (named[key] ?? key);
 }
 

@@ -75,16 +75,22 @@ describe('what can be done in the studio', () => {
     expect(calls).toEqual(['open list', 'open keys', 'leave']);
   });
 
-  it('keeps the view as the vantage of the pictures, as a step that can be taken back', () => {
+  it('saves the view as a vantage that is reached by a command, as a step that can be taken back', () => {
     const store = createStudioStore(view);
-    run(store, 'set vantage');
+    run(store, 'save vantage');
     expect(store.getState().past).toHaveLength(0);
     useView.setState({ vantage: () => ({ eye: [1, 2, 3], target: [0, 0, 0], fovDeg: 40 }) });
-    run(store, 'set vantage');
-    useView.setState({ vantage: null });
-    expect(store.getState().rig.vantage).toEqual({ eye: [1, 2, 3], target: [0, 0, 0], fovDeg: 40 });
+    run(store, 'save vantage');
+    const saved = { id: 'vantage-1', name: 'Vantage 1', eye: [1, 2, 3], target: [0, 0, 0], fovDeg: 40 };
+    expect(store.getState().rig.vantages).toEqual([saved]);
+    const stand = jest.fn();
+    useView.setState({ vantage: null, stand });
+    run(store, 'look from vantage-1');
+    run(store, 'home');
+    useView.setState({ stand: null });
+    expect(stand.mock.calls).toEqual([[saved], [saved]]);
     run(store, 'undo');
-    expect(store.getState().rig.vantage).toBeNull();
+    expect(store.getState().rig.vantages).toEqual([]);
   });
 });
 

@@ -1,4 +1,4 @@
-import { STEMS } from '../../core/rig';
+import { STEMS, addVantage } from '../../core/rig';
 import { STEM_LABELS, VIEWS, flipMuteCircuit, flipSolo, flipSoloCircuit, hearAll } from '../bake/looking';
 import type { BakeControl } from '../bake/useBakeControl';
 import { flipPart, useGrading } from '../grade/gradingStore';
@@ -6,7 +6,7 @@ import { lampActions } from '../lamps/lampActions';
 import { flipBall } from '../lamps/useBallGesture';
 import { openOrClose, useLampTool } from '../lamps/lampTool';
 import { chooseAllLike, chooseObjects } from '../objects/objectChoice';
-import { vantageOf, type StudioStore } from '../state/studioStore';
+import { currentCue, vantageOf, type StudioStore } from '../state/studioStore';
 import type { ChangeRig } from '../state/useRigEdit';
 import { useListening, type PictureView } from '../viewport/mix/listening';
 import { flipPlan } from '../viewport/planStore';
@@ -149,15 +149,26 @@ export function studioCommands(store: StudioStore, edit: ChangeRig, bakes: BakeC
       : { id: 'bake', name: 'Bake', keys: 'mod+b', run: bakes.start },
     { id: 'ball', name: 'Put a test ball into the level, or remove it', run: flipBall },
     { id: 'plan', name: 'Look at the level straight from above, or no more', keys: 't', run: flipPlan },
-    { id: 'home', name: 'Look from the vantage', keys: 'h', run: () => useView.getState().stand?.(vantageOf(store.getState())) },
+    {
+      id: 'home',
+      name: 'Look from the vantage of the cue',
+      keys: 'h',
+      run: () => useView.getState().stand?.(vantageOf(store.getState(), currentCue(store.getState()))),
+    },
+    ...rig.vantages.map((vantage, i) => ({
+      id: `look from ${vantage.id}`,
+      name: `Look from ${vantage.name}`,
+      keys: i < 9 ? vantageKeys(i) : undefined,
+      run: () => useView.getState().stand?.(vantage),
+    })),
     { id: 'whole', name: 'Look at the whole level', keys: 'shift+h', run: () => useView.getState().stand?.(null) },
     {
-      id: 'set vantage',
-      name: 'Make this view the vantage of the pictures',
+      id: 'save vantage',
+      name: 'Save this view as a vantage',
       keys: 'v',
       run: () => {
-        const vantage = useView.getState().vantage?.();
-        if (vantage) edit('New vantage', (r) => void (r.vantage = vantage));
+        const view = useView.getState().vantage?.();
+        if (view) edit('New vantage', (r) => void addVantage(r, view));
       },
     },
     { id: 'list', name: 'List of all commands', keys: 'mod+k', run: () => overlays.open('list') },
@@ -165,6 +176,9 @@ export function studioCommands(store: StudioStore, edit: ChangeRig, bakes: BakeC
     { id: 'leave', name: 'Back to the shelf', run: leave },
   ];
 }
+
+/** The keys that look from the vantage of that number. */
+export const vantageKeys = (i: number) => `alt+${i + 1}`;
 
 const SYMBOLS: Readonly<Record<string, string>> = { period: '.', comma: ',', slash: '/' };
 

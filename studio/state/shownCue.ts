@@ -23,7 +23,10 @@ export function cueToBe(state: StudioState): CueToBe | null {
   if (last?.rig === rig && last.hour === hour && last.images === images) return last.made;
   const named = freeName(rig.cues, `At ${clockText(hour, rig.day.clock === 12)}`);
   const between = heldBetween(rig, hour, images, () => targetOf(state));
-  const made = { ...between, cue: { ...named, kind: 'timed' as const, hour: Number(hour.toFixed(4)), fadeS: 1, holds: between.holds } };
+  const made = {
+    ...between,
+    cue: { ...named, kind: 'timed' as const, hour: Number(hour.toFixed(4)), fadeS: 1, vantageId: null, holds: between.holds },
+  };
   last = { rig, hour, images, made };
   return made;
 }

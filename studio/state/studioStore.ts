@@ -8,6 +8,7 @@ import {
   resolveCue,
   resolveHour,
   rigOnDay,
+  vantageOfCue,
   type Cue,
   type Lighting,
   type Rig,
@@ -67,6 +68,8 @@ export interface StudioState {
   /** How many times faster than in the game the day runs here. */
   pace: number;
   fade: Fade | null;
+  /** The last switch to a cue: another object with each. */
+  gone: { cueId: string } | null;
   /** Pixels of the sky images that are held, as far as they are here. */
   images: SkyImages;
   room: Room;
@@ -127,9 +130,9 @@ export function lightingNow(state: StudioState, now: number): Lighting {
 
 export const isFading = ({ fade }: StudioState, now: number) => fade !== null && now - fade.startedAt < fade.seconds * 1000;
 
-/** Where pictures are taken from: the rig's own vantage, or where a person would stand in the level; null is the view of the whole. */
-export const vantageOf = ({ rig, level }: Pick<StudioState, 'rig' | 'level'>): Vantage | null =>
-  rig.vantage ?? level.summary.opening ?? null;
+/** Where a cue's picture is taken from: its vantage, the rig's first, or where a person would stand in the level; null is the view of the whole. */
+export const vantageOf = ({ rig, level }: Pick<StudioState, 'rig' | 'level'>, cue: Cue): Vantage | null =>
+  vantageOfCue(rig, cue) ?? level.summary.opening ?? null;
 
 /** The cue being shown. */
 export const currentCue = ({ rig, cueId }: StudioState): Cue => cueById(rig, cueId);
@@ -171,6 +174,7 @@ export function createStudioStore({ id, name, rig, level }: ProjectView, clock =
       playing: false,
       pace: 8,
       fade: null,
+      gone: null,
       images: new Map(),
       room: 'day',
 
@@ -212,6 +216,7 @@ export function createStudioStore({ id, name, rig, level }: ProjectView, clock =
           hour: null,
           days: 0,
           playing: false,
+          gone: { cueId },
           fade: fadeS > 0 && !stays ? { from, startedAt: clock(), seconds: fadeS } : null,
         });
       },

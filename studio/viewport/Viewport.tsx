@@ -8,7 +8,7 @@ import type { ObjectFacts } from '../../core/objects';
 import { samePlacing, type Placing } from '../../core/units';
 import { fileUrl } from '../api/client';
 import { useStudio, useStudioStore } from '../state/context';
-import { vantageOf } from '../state/studioStore';
+import { currentCue, vantageOf } from '../state/studioStore';
 import { Director } from './renderer/director';
 import { Stage } from './renderer/stage';
 import { useModels } from '../lamps/useModels';
@@ -20,6 +20,7 @@ import { placeInBox } from './gestures/placeInBox';
 import { useHeightGesture } from './gestures/useHeightGesture';
 import { useSunGesture } from './gestures/useSunGesture';
 import { PlanBadge } from './PlanBadge';
+import { VantageMenu } from './VantageMenu';
 import { NO_VIEW, useView } from './viewStore';
 import styles from './viewport.module.css';
 
@@ -94,7 +95,7 @@ export function Viewport({ bake }: { bake: BakeView | null }) {
       if (signal.aborted) return;
       setLoaded({ level: levelHash, stems: '' });
       useView.setState({ drawn: levelHash });
-      if (isElsewhere) stage.controls.stand(vantageOf(store.getState()) ?? stage.wholeView());
+      if (isElsewhere) stage.controls.stand(vantageOf(store.getState(), currentCue(store.getState())) ?? stage.wholeView());
       director.renew();
       await stage.prepareToPick();
     });
@@ -170,6 +171,7 @@ export function Viewport({ bake }: { bake: BakeView | null }) {
         />
         <ChoiceRect />
         <PlanBadge />
+        <VantageMenu />
         {fault && (
           <div className={styles.notice} role="alert">
             {fault} {stand && <Button onClick={again}>Try again</Button>}

@@ -8,6 +8,7 @@ import { framedWhole, meanColor, openBrowser, settled, sharedAddress } from '../
 import { deskOf } from '../lib/desk';
 import { quadLevel, type Quad } from '../lib/level';
 import { until } from '../lib/wait';
+import { oneVantage } from '../lib/vantage';
 
 let address: string;
 let browser: Browser;
@@ -136,7 +137,10 @@ describe('a day scrubbed hour by hour', () => {
     const { revision, rig: before } = await project();
     const d = directionFromAngles(azimuthDeg + before.place.northDeg, elevationDeg);
     const eye = [0, 6, 0] as const;
-    rig = { ...before, vantage: { eye: [...eye], target: [eye[0] + d[0] * 5, eye[1] + d[1] * 5, eye[2] + d[2] * 5], fovDeg: 50 } };
+    rig = {
+      ...before,
+      vantages: oneVantage({ eye: [...eye], target: [eye[0] + d[0] * 5, eye[1] + d[1] * 5, eye[2] + d[2] * 5], fovDeg: 50 }),
+    };
     const answer = await fetch(`${address}/api/projects/${projectId()}/rig`, {
       method: 'POST',
       headers: { 'content-type': 'application/json' },

@@ -1,6 +1,7 @@
 import { lampsOf, type Rig } from '../../core/rig';
 import { dropFile, meanColor, openProjectOf, settled, type InBrowser } from '../lib/application';
 import { postAt, postsLevel } from '../lib/postsLevel';
+import { oneVantage } from '../lib/vantage';
 import { until } from '../lib/wait';
 
 /** A street of 40 equal posts, among 800 objects; each way through the work is driven and its clicks and keys are counted. */
@@ -15,7 +16,7 @@ beforeAll(async () => {
   // Stands before the ninth post, whose arm reaches over the street, on a dull evening.
   const [x, , z] = postAt(8);
   await change((rig) => {
-    rig.vantage = { eye: [x + 4, 3.4, z + 7], target: [x, 2.4, z], fovDeg: 50 };
+    rig.vantages = oneVantage({ eye: [x + 4, 3.4, z + 7], target: [x, 2.4, z], fovDeg: 50 });
     rig.cues[0]!.hour = 20.6;
     rig.cues[0]!.holds = { exposure: { lowEv: 3, highEv: 3, biasEv: 0 } };
   });
@@ -154,7 +155,7 @@ describe('lamps in the air', () => {
       const [first] = r.fixtures[0]!.lamps;
       Object.assign(r, { fixtures: [], placed: [] });
       r.lamps = [{ ...first!, id: 'hanging', name: 'Hanging', at: [-33, 6, -4] }];
-      r.vantage = { eye: [-33, 6, 6], target: [-33, 6, -4], fovDeg: 50 };
+      r.vantages = oneVantage({ eye: [-33, 6, 6], target: [-33, 6, -4], fovDeg: 50 });
     });
     await page.keyboard.press('l');
     await page.keyboard.press('h');
@@ -219,7 +220,7 @@ describe('lamps in the air', () => {
 describe('objects chosen in the picture', () => {
   it('raise the density of every hut in under 6', async () => {
     // Before a hut; its slider is clicked where twice the density is.
-    await change((r) => void (r.vantage = { eye: [-48, 4, -3], target: [-47.5, 1, -11], fovDeg: 50 }));
+    await change((r) => void (r.vantages = oneVantage({ eye: [-48, 4, -3], target: [-47.5, 1, -11], fovDeg: 50 })));
     const slider = section('Objects').locator('.ant-slider').first();
     const taken = await counted(async () => {
       await key('g');
@@ -266,7 +267,7 @@ describe('objects chosen in the picture', () => {
   });
 
   it('glow by a rule of their own, as bright as it says, in one step each', async () => {
-    await change((r) => void (r.vantage = { eye: [-48, 4, -3], target: [-47.5, 1, -11], fovDeg: 50 }));
+    await change((r) => void (r.vantages = oneVantage({ eye: [-48, 4, -3], target: [-47.5, 1, -11], fovDeg: 50 })));
     await page.keyboard.press('g');
     await picture(404, 300);
     await page.keyboard.press('l');

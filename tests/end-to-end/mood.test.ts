@@ -15,6 +15,7 @@ import { directionFromAngles, whiteLuminance, type Rgb, type Vec3 } from '../../
 import { openInBrowser, settled, type InBrowser } from '../lib/application';
 import type { Quad } from '../lib/level';
 import { pictureOf } from '../lib/picture';
+import { oneVantage } from '../lib/vantage';
 
 let { address, page, desk, faults, close } = {} as InBrowser;
 let { project, store, middle } = {} as ReturnType<typeof pictureOf>;
@@ -98,7 +99,7 @@ describe('the picture shows what core says', () => {
         airId: 'clear',
         volumes: [steam(target)],
         cues: CUES,
-        vantage: { eye, target, fovDeg: 40 },
+        vantages: oneVantage({ eye, target, fovDeg: 40 }),
       }));
       for (const [i, own] of CUES.entries()) {
         await desk.press(String(i + 1));

@@ -77,7 +77,7 @@ describe('the studio, in a real browser', () => {
 
   it('opens where a person stands, on the ground and within the court', async () => {
     const view = (await (await fetch(`${app.address}/api/projects/${page.url().split('/').pop()!}`)).json()) as ProjectView;
-    expect(view.rig.vantage).toBeNull();
+    expect(view.rig.vantages).toEqual([]);
     const [x, y, z] = view.level.summary.opening!.eye;
     expect(y).toBeCloseTo(1.65, 2);
     for (const v of [x, z]) expect(Math.abs(v)).toBeLessThan(6);

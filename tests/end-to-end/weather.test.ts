@@ -5,6 +5,7 @@ import { openInBrowser, settled, type InBrowser } from '../lib/application';
 import type { Quad } from '../lib/level';
 import { pictureOf, type Shot } from '../lib/picture';
 import { until } from '../lib/wait';
+import { oneVantage } from '../lib/vantage';
 
 let { address, page, desk, faults, close } = {} as InBrowser;
 let { project, store, middle, shot } = {} as ReturnType<typeof pictureOf>;
@@ -41,7 +42,7 @@ const seenFrom =
   (rig: Rig): Rig => ({
     ...rig,
     cues: CUES,
-    vantage: { eye, target, fovDeg },
+    vantages: oneVantage({ eye, target, fovDeg }),
     fog: { ...rig.fog, aerial: 0 },
     materials: [{ id: 'inner', pattern: 'inner*', wet: 0, puddles: 0, snow: 0, dust: 0 }],
   });

@@ -123,6 +123,7 @@ export const timedCue = (id: string, name: string, hour: number, ev100: number):
   kind: 'timed',
   hour,
   fadeS: 1,
+  vantageId: null,
   holds: { exposure: fixedExposure(ev100) },
 });
 
@@ -156,6 +157,6 @@ export function defaultRig(): Rig {
     glows: [],
     liveLamps: 4,
     shadowReachM: SHADOW_REACH_M.preset,
-    vantage: null,
+    vantages: [],
   });
 }

@@ -50,7 +50,7 @@ const idsOf = (list: readonly { id: string }[]): Set<string> => new Set(list.map
 
 /**
  * Mends what two changes of one rig, each right by itself, may come to together: a second name gets a number, a lamp whose circuit is gone
- * goes to none, what one side took away and the other uses (an air, a profile, a fixture, the last cue) stays, and no surface glows by two rules.
+ * goes to none, a cue whose vantage is gone names none, what one side took away and the other uses (an air, a profile, a fixture, the last cue) stays, and no surface glows by two rules.
  *
  * @param base what both began at
  */
@@ -62,6 +62,7 @@ export function repairRig(rig: Rig, base: Rig): Rig {
   const usedProfiles = new Set(allLamps.flatMap(({ shape }) => (shape.kind === 'measured' ? [shape.profileId] : [])));
   const circuitIds = idsOf(rig.circuits);
   const volumeIds = idsOf(rig.volumes);
+  const vantageIds = idsOf(rig.vantages);
   const inCircuit = <T extends { circuitId: string | null }>(thing: T): T =>
     thing.circuitId === null || circuitIds.has(thing.circuitId) ? thing : { ...thing, circuitId: null };
   return {
@@ -79,6 +80,7 @@ export function repairRig(rig: Rig, base: Rig): Rig {
     profiles: withOwnNames(withUsed(rig.profiles, base.profiles, usedProfiles)),
     fixtures: withOwnNames(fixtures.map((f) => ({ ...f, lamps: f.lamps.map(inCircuit) }))),
     circuits: withOwnNames(rig.circuits),
+    vantages: withOwnNames(rig.vantages),
     glows: eachOnce(rig.glows).map(inCircuit),
     lamps: rig.lamps.map(inCircuit),
     placed: rig.placed.map(inCircuit),
@@ -88,6 +90,7 @@ export function repairRig(rig: Rig, base: Rig): Rig {
         const own = { dimmers: among(dimmers, circuitIds), volumes: among(volumes, volumeIds) };
         return {
           ...cue,
+          vantageId: cue.vantageId !== null && vantageIds.has(cue.vantageId) ? cue.vantageId : null,
           holds: { ...holds, ...(own.dimmers ? { dimmers: own.dimmers } : {}), ...(own.volumes ? { volumes: own.volumes } : {}) },
         };
       }),

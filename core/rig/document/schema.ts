@@ -9,6 +9,7 @@ import { circuit, copy, glow, lamp, model, once } from './lampSchemas';
 import { fog, grade, volume, whole } from './moodSchemas';
 import { drawn, look, moon, night, path } from './nightSchemas';
 import { roleRule } from './roleSchemas';
+import { FOV_DEG } from './vantages';
 import { RIG_VERSION, STEMS, type Rig } from './types';
 import { MESSAGES, byName, finite, hex, hour, id, name, triple, vector } from './valueSchemas';
 import { materialRule, namedWeather, water, weather, weatherTurn } from './weatherSchemas';
@@ -62,6 +63,7 @@ const cue = Joi.object({
   kind: Joi.string().valid('timed', 'free', 'bench').required(),
   hour,
   fadeS: finite(0, 600).required(),
+  vantageId: id.allow(null),
   holds: Joi.object({
     sun: Joi.object(sun),
     moon: Joi.object(moon).min(1),
@@ -224,8 +226,11 @@ const rig = Joi.object({
   glows: once(Joi.array().items(once(glow)).max(500).unique('id')).required(),
   liveLamps: Joi.number().integer().min(0).max(8).required(),
   shadowReachM: finite(SHADOW_REACH_M.least, SHADOW_REACH_M.most).required(),
-  vantage: Joi.object({ eye: vector, target: vector, fovDeg: finite(5, 150).required() })
-    .allow(null)
+  vantages: Joi.array()
+    .items(Joi.object({ id, name, eye: vector, target: vector, fovDeg: finite(FOV_DEG.least, FOV_DEG.most).required() }))
+    .max(64)
+    .unique('id')
+    .unique(byName)
     .required(),
 });
 
@@ -250,7 +255,7 @@ export function checkRig(document: unknown): Rig {
 }
 
 /** What lamps, glows and cues refer to must be there, and no surface may glow by two rules. */
-function checkReferences({ lamps, fixtures, placed, circuits, profiles, cues, volumes, glows }: Rig): void {
+function checkReferences({ lamps, fixtures, placed, circuits, profiles, cues, volumes, glows, vantages }: Rig): void {
   const volumeIds = new Set(volumes.map((v) => v.id));
   const [circuitIds, profileIds, fixtureIds] = [circuits, profiles, fixtures].map((list) => new Set(list.map((e) => e.id)));
   for (const { name: owner, circuitId } of [...lamps, ...fixtures.flatMap((f) => f.lamps), ...placed]) {
@@ -264,7 +269,9 @@ function checkReferences({ lamps, fixtures, placed, circuits, profiles, cues, vo
   for (const { name: owner, fixtureId } of placed) {
     if (!fixtureIds!.has(fixtureId)) refuse(`"${owner}" is a copy of a fixture "${fixtureId}" that is not there`);
   }
-  for (const { name: owner, holds } of cues) {
+  const vantageIds = new Set(vantages.map((v) => v.id));
+  for (const { name: owner, holds, vantageId } of cues) {
+    if (vantageId !== null && !vantageIds.has(vantageId)) refuse(`"${owner}" is looked at from a vantage "${vantageId}" that is not there`);
     for (const circuitId of Object.keys(holds.dimmers ?? {}))
       if (!circuitIds!.has(circuitId)) refuse(`"${owner}" dims a circuit "${circuitId}" that is not there`);
     for (const volumeId of Object.keys(holds.volumes ?? {}))

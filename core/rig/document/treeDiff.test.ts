@@ -1,6 +1,7 @@
 import { produce } from 'immer';
 import { defaultRig } from './defaults';
 import { applyDiff, treeDiff } from '../../units';
+import { oneVantage } from '../../../tests/lib/vantage';
 
 describe('the difference of two documents', () => {
   it('turns one into the other, whatever was changed, taken away, added or grew', () => {
@@ -17,7 +18,7 @@ describe('the difference of two documents', () => {
         role: { drawn: true, traced: true, shadow: true, lit: true, lightmap: true, bothSides: null },
       });
       r.bake.densities = { wall: 2 };
-      r.vantage = { eye: [0, 1, 2], target: [0, 0, 0], fovDeg: 60 };
+      r.vantages = oneVantage({ eye: [0, 1, 2], target: [0, 0, 0], fovDeg: 60 });
     });
     const patches = treeDiff(rig, next);
     expect(applyDiff(rig, patches)).toEqual(next);

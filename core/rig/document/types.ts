@@ -9,7 +9,7 @@ import type { MaterialRule, NamedWeather, Water, Weather } from '../../weather';
 import type { BodyLook, BodyPath, Moon, Night } from './night';
 
 /** The version that {@link Rig} documents are written in. */
-export const RIG_VERSION = 13;
+export const RIG_VERSION = 14;
 
 /** The sun of a cue, by numbers. */
 export interface Sun {
@@ -264,6 +264,8 @@ export interface Cue {
   hour: number;
   /** Seconds over which a go fades. */
   fadeS: number;
+  /** The vantage that a go to it takes, and its picture is taken from; null leaves the view as it is, and its picture is taken from the rig's first. */
+  vantageId: string | null;
   holds: Holds;
 }
 
@@ -323,12 +325,18 @@ export interface BakeSettings {
   budgetMB: number;
 }
 
-/** A saved viewpoint. */
+/** Where a level is looked at from. */
 export interface Vantage {
   eye: Vec3;
   target: Vec3;
   /** Vertical angle of view. */
   fovDeg: number;
+}
+
+/** A saved viewpoint. */
+export interface NamedVantage extends Vantage {
+  id: string;
+  name: string;
 }
 
 /** Where and when the level lies, and how it is turned. */
@@ -385,6 +393,6 @@ export interface Rig {
   liveLamps: number;
   /** How far suns and moons whose direct light is not baked for where they stand cast shadows about what is looked at, metres. */
   shadowReachM: number;
-  /** Where pictures of the cues are taken from; a level without one is framed whole. */
-  vantage: Vantage | null;
+  /** In the order of their keys. Pictures of cues that name none are taken from the first; without one, from where a person would stand. */
+  vantages: NamedVantage[];
 }

@@ -118,6 +118,13 @@ function fromTwelve({ glowsShownEv = {}, liveShadows, ...document }: Document): 
   };
 }
 
+/** Rigs of version 13 had one vantage, without a name. */
+const fromThirteen = ({ vantage, ...document }: Document): Document => ({
+  ...document,
+  vantages: vantage ? [{ id: 'vantage-1', name: 'Vantage 1', ...(vantage as Document) }] : [],
+  cues: (document.cues as Document[]).map((cue) => ({ ...cue, vantageId: null })),
+});
+
 /**
  * One step per version that was ever stored: `steps[n]` turns a document of version n into one of version n + 1.
  * A stored revision is never rewritten; it is upgraded each time it is read.
@@ -135,6 +142,7 @@ const STEPS: Readonly<Record<number, (document: Document) => Document>> = {
   10: fromTen,
   11: fromEleven,
   12: fromTwelve,
+  13: fromThirteen,
 };
 
 /**

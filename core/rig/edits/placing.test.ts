@@ -1,6 +1,7 @@
 import type { FileLight } from '../../lamps';
 import { AS_GLTF, type Placing } from '../../units';
 import { FROM_LEVEL, checkRig, defaultRig, placeLevelAs, readRig, takeLights, takeSun, type Rig } from '../index';
+import { oneVantage } from '../../../tests/lib/vantage';
 
 const Z_CM: Placing = { metresPerUnit: 0.01, up: 'z' };
 
@@ -24,8 +25,8 @@ function lamplit(): Rig {
 }
 
 describe('reading a level in another unit', () => {
-  it('moves and turns what stands in it, keeps the number of texels, and stands where a person would', () => {
-    const rig = { ...lamplit(), vantage: { eye: [1, 2, 3], target: [0, 0, 0], fovDeg: 60 } } as Rig;
+  it('moves and turns what stands in it, vantages too, and keeps the number of texels', () => {
+    const rig = { ...lamplit(), vantages: oneVantage({ eye: [100, 200, 300], target: [0, 0, 0], fovDeg: 60 }) } as Rig;
     rig.bake.texelsPerM = 0.05;
     placeLevelAs(rig, Z_CM);
     expect(rig.placing).toEqual(Z_CM);
@@ -33,7 +34,7 @@ describe('reading a level in another unit', () => {
     // What pointed along -Z points down when Z is up.
     expect(rig.lamps[0]!.aim.elevationDeg).toBeCloseTo(-90, 6);
     expect(rig.bake.texelsPerM).toBe(5);
-    expect(rig.vantage).toBeNull();
+    expect(rig.vantages[0]!.eye).toEqual([expect.closeTo(1, 9), expect.closeTo(3, 9), expect.closeTo(-2, 9)]);
     expect(() => checkRig(rig)).not.toThrow();
   });
 
@@ -48,7 +49,7 @@ describe('reading a level in another unit', () => {
   });
 
   it('leaves all as it is where somebody says that it is right', () => {
-    const rig = { ...lamplit(), vantage: { eye: [1, 2, 3], target: [0, 0, 0], fovDeg: 60 } } as Rig;
+    const rig = { ...lamplit(), vantages: oneVantage({ eye: [100, 200, 300], target: [0, 0, 0], fovDeg: 60 }) } as Rig;
     const before = structuredClone(rig);
     placeLevelAs(rig, AS_GLTF);
     expect(rig).toEqual({ ...before, placing: AS_GLTF });

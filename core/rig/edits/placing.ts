@@ -4,14 +4,14 @@ import { DEFAULT_LAMP } from '../document/defaults';
 import type { BakeSettings, Cue, Rig } from '../document/types';
 import { cueOf } from './holders';
 
-type PlacedRig = Pick<Rig, 'placing' | 'lamps' | 'fixtures' | 'placed' | 'volumes' | 'vantage' | 'bake'>;
+type PlacedRig = Pick<Rig, 'placing' | 'lamps' | 'fixtures' | 'placed' | 'volumes' | 'vantages' | 'bake'>;
 
 /** Texel densities that a rig may have, per metre. */
 const DENSITY = { least: 0.05, most: 256 };
 
 /**
- * Reads the level in another unit, or with another axis up: lamps, copies of fixtures and bodies of fog move with it, the texels stay as many, and
- * pictures are taken again from where a person would stand.
+ * Reads the level in another unit, or with another axis up: lamps, copies of fixtures, bodies of fog and vantages move with it, and the texels
+ * stay as many.
  *
  * @param proposed densities for the level as it lies then
  */
@@ -30,7 +30,10 @@ export function placeLevelAs(rig: PlacedRig, placing: Placing, proposed?: Pick<B
   for (const copy of rig.placed) copy.at = move(copy.at);
   for (const { model } of rig.fixtures) if (model?.from === 'level') model.at = move(model.at);
   for (const volume of rig.volumes) volume.at = move(volume.at);
-  rig.vantage = null;
+  for (const vantage of rig.vantages) {
+    vantage.eye = move(vantage.eye);
+    vantage.target = move(vantage.target);
+  }
   const { bake } = rig;
   if (proposed) Object.assign(bake, structuredClone(proposed));
   else bake.texelsPerM = Math.min(DENSITY.most, Math.max(DENSITY.least, Number((bake.texelsPerM / scale).toPrecision(2))));

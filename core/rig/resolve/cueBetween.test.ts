@@ -2,7 +2,15 @@ import { DEFAULT_BANDS, checkRig, defaultRig, heldBetween, incidentEv, resolveCu
 import { DEFAULT_CLOUDS, fixedExposure } from '../document/defaults';
 import { luminance } from '../../units';
 
-const cue = (id: string, hour: number, holds: Holds): Cue => ({ id: id.toLowerCase(), name: id, kind: 'timed', hour, fadeS: 1, holds });
+const cue = (id: string, hour: number, holds: Holds): Cue => ({
+  id: id.toLowerCase(),
+  name: id,
+  kind: 'timed',
+  hour,
+  fadeS: 1,
+  vantageId: null,
+  holds,
+});
 /** A day of two cues that hold much, each otherwise. */
 const held = (): Rig => ({
   ...defaultRig(),

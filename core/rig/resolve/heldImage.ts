@@ -21,8 +21,7 @@ export function imageSky(held: HeldImage, { whole, rest }: SkyPixels, northDeg: 
   const image = held.sun === 'taken' && rest ? rest : whole;
   const { level } = held;
   const own = imageLux(image);
-  const wanted =
-    level.by === 'lux' ? level.lux : level.by === 'air' ? luminance(groundIlluminance([{ weight: 1, sky: air }])) : 0;
+  const wanted = level.by === 'lux' ? level.lux : level.by === 'air' ? luminance(groundIlluminance([{ weight: 1, sky: air }])) : 0;
   const gain = level.by === 'itself' ? 1 : level.by === 'ev' ? 2 ** level.ev : own > 0 ? Math.max(0, wanted) / own : 0;
   return {
     kind: 'image',

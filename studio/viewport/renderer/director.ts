@@ -1,6 +1,6 @@
 import { cueById, incidentEv, modelsOf, resolveCue, type Cue, type Lighting, type Rig, type Vantage } from '../../../core/rig';
 import { useLampTool } from '../../lamps/lampTool';
-import { isFading, lightingNow, vantageOf, type StudioStore } from '../../state/studioStore';
+import { isFading, lightingNow, vantageOf, type StudioState, type StudioStore } from '../../state/studioStore';
 import { Pacing } from './pacing';
 import type { Stage } from './stage';
 import { useMeter } from '../meter/meterStore';
@@ -69,6 +69,7 @@ export class Director {
     unsubscribes.push(usePicture.subscribe(({ choice }, before) => choice !== before.choice && this.ask()));
     this.unlisten = () => unsubscribes.forEach((stop) => stop());
     this.unsubscribe = store.subscribe((state, before) => {
+      if (state.gone !== before.gone) this.takeVantage(state);
       if (state.images !== before.images || lampParts.some((part) => state.rig[part] !== before.rig[part])) this.epoch++;
       if (
         state.images !== before.images ||
@@ -84,6 +85,13 @@ export class Director {
         this.ask();
       }
     });
+  }
+
+  /** A cue that names a vantage is looked at from there. */
+  private takeVantage({ rig, gone }: StudioState): void {
+    const { vantageId } = rig.cues.find((c) => c.id === gone?.cueId) ?? {};
+    const vantage = rig.vantages.find((v) => v.id === vantageId);
+    if (vantage) this.stage.controls.stand(vantage);
   }
 
   /** The level or its baked light is another: everything is drawn anew. */
@@ -241,9 +249,10 @@ export class Director {
       if (shadowCost) this.costed = choice;
     }
     this.measurePicture();
-    const vantage = vantageOf({ rig, level }) ?? this.stage.wholeView();
-    const cue = rig.cues.find((c) => this.pictured.get(c.id) !== this.keyOf(rig, c, vantage));
+    const vantageFor = (of: Cue) => vantageOf({ rig, level }, of) ?? this.stage.wholeView();
+    const cue = rig.cues.find((c) => this.pictured.get(c.id) !== this.keyOf(rig, c, vantageFor(c)));
     if (!cue) return this.settled(true);
+    const vantage = vantageFor(cue);
     this.pictured.set(cue.id, this.keyOf(rig, cue, vantage));
     const pixels = this.stage.picture(resolveCue(rig, cueById(rig, cue.id), images), vantage, PICTURE.width, PICTURE.height);
     const canvas = new OffscreenCanvas(PICTURE.width, PICTURE.height);
@@ -253,10 +262,10 @@ export class Director {
   }
 
   /** Everything that a cue's picture depends on; of the rig, all but what the epoch counts. */
-  private keyOf(rig: Rig, { holds, hour }: Cue, vantage: Vantage): string {
+  private keyOf(rig: Rig, { holds, hour }: Cue, { eye, target, fovDeg }: Vantage): string {
     const { place, day, airId, airs, exposure, fog, volumes, grade, weather, water, materials, night } = rig;
     return JSON.stringify([
-      [this.epoch, vantage, holds, hour],
+      [this.epoch, eye, target, fovDeg, holds, hour],
       [place, day, airId, airs, exposure, fog, volumes, grade, weather, water, materials, night],
     ]);
   }
