@@ -1,6 +1,7 @@
-import { type BufferGeometry, ConeGeometry, ExtrudeGeometry, Path, Shape, Vector2 } from 'three';
+import { type BufferGeometry, ConeGeometry, ExtrudeGeometry, Path, Shape, TorusGeometry, Vector2 } from 'three';
 import { type Parts, arcade, awning, canopy, crates, jars } from './parts';
 import { noise, randomStream } from './random';
+import { archivolt, colonnette } from './ranges';
 import { along, barrelVault, box, ground, post, steps, turned, wall } from './shapes';
 import { YARD } from './layout';
 
@@ -10,6 +11,13 @@ export function domedCorner(parts: Parts): void {
     return [2.5 * Math.cos(a) ** 0.86 + 0.001, 3.0 * Math.sin(a)];
   });
   parts.add('Corner block', 'ochre plaster', [box(-24, -0.5, -19, -18, 9.2, -13)], 0.6);
+  parts.add('Corner tiles', 'glazed tile', [box(-24.05, 8.1, -19.05, -17.95, 8.7, -12.95)], 0.6);
+  parts.add(
+    'Corner cornice',
+    'dressed stone',
+    [box(-24.2, 9.2, -19.2, -17.8, 9.4, -12.8), box(-24.1, 7.85, -19.1, -17.9, 8.05, -12.9)],
+    0.6,
+  );
   parts.add('Corner drum', 'sandstone', [
     turned(
       [
@@ -22,7 +30,7 @@ export function domedCorner(parts: Parts): void {
       32,
     ).translate(-21, 9.2, -16),
   ]);
-  parts.add('Corner dome', 'glazed tile', [turned(dome, 36).translate(-21, 10.5, -16)]);
+  parts.add('Corner dome', 'dome tile', [turned(dome, 36).translate(-21, 10.5, -16)]);
   parts.add('Corner finial', 'iron', [
     turned(
       [
@@ -39,6 +47,14 @@ export function domedCorner(parts: Parts): void {
 
 export function stables(parts: Parts): void {
   parts.add('Stable front', 'sandstone', [along(wall(26, 4.4, 0.6, arcade(5, 26, 4.0, 0, 2.9, false)), 18.6, 0, YARD.north, 90)]);
+  parts.add('Stable coping', 'dressed stone', [box(17.85, 4.66, YARD.north, 18.75, 4.84, 13.1)], 0.6);
+  parts.add(
+    'Stable rings',
+    'iron',
+    arcade(6, 26, 1, 0, 0).map((o) =>
+      new TorusGeometry(0.11, 0.018, 6, 14).rotateY(Math.PI / 2).translate(17.95, 1.5, YARD.north + o.centre),
+    ),
+  );
   parts.add(
     'Stable lintels',
     'cedar',
@@ -96,6 +112,16 @@ export function gatehouse(parts: Parts): void {
   parts.add('Gatehouse crenels', 'sandstone', crenels);
   parts.add('Gatehouse bands', 'dressed stone', [box(-5.12, 6.3, 12.88, 5.12, 6.55, 20.12), box(-5.12, 8.7, 12.88, 5.12, 9.0, 20.12)]);
   parts.add('Gate tiles', 'glazed tile', [box(-3.6, 6.62, 12.96, 3.6, 7.5, 13.02)]);
+  const arch = { centre: 5, width: 4.4, sill: 0, spring: 3.0 };
+  parts.add('Gate arches', 'dressed stone', [
+    along(archivolt(arch, 0.5, 0.14), -5, 0, YARD.south, 0),
+    along(archivolt(arch, 0.5, 0.14), 5, 0, 20, 180),
+    ...[-2.35, 2.35].flatMap((x) => [colonnette(x, 0.1, 12.95, 2.9), colonnette(x, 0.1, 20.05, 2.9)]).flat(),
+  ]);
+  parts.add('Gate lattice', 'cedar', [
+    ...Array.from({ length: 9 }, (_, i) => box(-3.4 + i * 0.85, 7.6, 19.96, -3.3 + i * 0.85, 8.5, 20.06)),
+  ]);
+  parts.add('Gate tiles outside', 'glazed tile', [box(-3.6, 6.62, 19.98, 3.6, 7.5, 20.04)]);
   parts.add('Gate leaves', 'cedar', [
     along(box(0, 0.1, -0.06, 2.1, 4.2, 0.06), -2.15, 0, 19.2, -72),
     along(box(-2.1, 0.1, -0.06, 0, 4.2, 0.06), 2.15, 0, 19.2, 72),
@@ -165,6 +191,14 @@ export function cistern(parts: Parts): void {
     'Cistern arches',
     'lime plaster',
     [15.2, 17.6].map((z) => along(wall(12.4, roof - floor, 0.5, arcade(4, 12.4, 2.4, 0, 2.7)), 5.6, floor, z, 0)),
+  );
+  parts.add(
+    'Cistern columns',
+    'dressed stone',
+    [15.2, 17.6].flatMap((z) =>
+      arcade(4, 12.4, 2.4, 0, 2.7).flatMap((o) => [-1.2, 1.2].flatMap((off) => colonnette(5.6 + o.centre + off, floor, z + 0.25, 2.7))),
+    ),
+    0.7,
   );
   parts.add('Cistern ceilings', 'lime plaster', [
     barrelVault(5.6, 18, 13.8, 15.2, roof - 0.8, 0.1),

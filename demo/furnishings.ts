@@ -1,6 +1,8 @@
 import { Vector3 } from 'three';
 import { BOWLS, LANTERNS } from './lamps';
-import { type Parts, crates, jars, tamarisk } from './parts';
+import { type Parts, crates, jars } from './parts';
+import { datePalm, scrub, tamarisk } from './plants';
+import { cart, hangings, ropes, saddles } from './props';
 import { noise } from './random';
 import { box, sheet, turned } from './shapes';
 
@@ -54,6 +56,24 @@ export function furnish(parts: Parts): void {
   tamarisk(parts, 'Tamarisk by the wall', -14.6, 0, 4.8, 4.4, 21);
   tamarisk(parts, 'Gate tamarisk', 9.5, -0.1, 27, 5.6, 33);
   tamarisk(parts, 'Road tamarisk', -13, -0.1, 31, 5, 45);
+  datePalm(parts, 'Cistern palm', 4.2, 0, 10.6, 7.6, 51);
+  datePalm(parts, 'Gate palm', -8.4, -0.1, 23.4, 8.4, 57);
+  datePalm(parts, 'Young gate palm', -10.2, -0.1, 24.8, 6.2, 63);
+  scrub(
+    parts,
+    'Yard scrub',
+    [
+      [-17.2, 0, 11.8, 0.5],
+      [17.1, 0, -12.3, 0.6],
+      [16.8, 0, 12.2, 0.45],
+      [-4.9, 0, 12.4, 0.35],
+    ],
+    17,
+  );
+  hangings(parts);
+  cart(parts, 13.4, 0.06, 8.2, 24);
+  ropes(parts);
+  saddles(parts);
   jars(parts, 'Gallery jars', [
     [-8.2, 0.12, -14.9, 0.9],
     [-7.5, 0.12, -15.1, 0.7],
@@ -76,8 +96,8 @@ export function furnish(parts: Parts): void {
   ]);
   const rug = (x: number, z: number, width: number, depth: number, y: number) =>
     sheet(10, 8, 0.02, (s, t) => new Vector3(x + s * width, y + 0.05 * noise(s * 6, t * 6), z + t * depth));
-  parts.add('Rug under the madder canopy', 'indigo cloth', [rug(-11.8, -7.0, 3.6, 2.8, 0.1)], 1.25);
-  parts.add('Rug under the saffron canopy', 'madder cloth', [rug(8.9, -8.8, 3.4, 2.6, 0.1)], 1.25);
+  parts.add('Rug under the madder canopy', 'blue rug', [rug(-11.8, -7.0, 3.6, 2.8, 0.1)], 1.25);
+  parts.add('Rug under the saffron canopy', 'red rug', [rug(8.9, -8.8, 3.4, 2.6, 0.1)], 1.25);
   parts.add(
     'Cushions',
     'saffron cloth',

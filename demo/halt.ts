@@ -1,4 +1,5 @@
-import { Parts, arcadedRange } from './parts';
+import { Parts } from './parts';
+import { arcadedRange } from './ranges';
 import { YARD } from './layout';
 import { yard } from './yard';
 import { cistern, domedCorner, gatehouse, market, stables, watchtower } from './buildings';

@@ -1,41 +1,50 @@
-import { earth, masonry, paving, planks, plaster, sprig, stripes } from './textures';
+import * as textures from './textures';
 
-/** How a surface of the demo looks: a tint over one of the small textures, repeated every `tileM` metres. */
+/** How a surface of the demo looks: one of the textures, repeated every `tileM` metres, under a tint. */
 export interface Finish {
-  tint: string;
-  texture: keyof typeof TEXTURES | null;
+  texture: keyof typeof textures | null;
+  tint?: string;
   tileM: number;
   roughness?: number;
-  /** Alpha under which the surface is not there; its texture coordinates are then the geometry's own, and it has two sides. */
-  cutout?: number;
+  /** Its texture coordinates are the geometry's own: the picture lies once over it. */
+  own?: true;
 }
 
-export const TEXTURES = { plaster, masonry, earth, paving, planks, stripes, sprig };
+export const TEXTURES = textures;
 
 export const FINISHES = {
-  sandstone: { tint: '#e0d0b6', texture: 'masonry', tileM: 2.4 },
-  'lime plaster': { tint: '#e9ddc8', texture: 'plaster', tileM: 3 },
-  'ochre plaster': { tint: '#dfc7a3', texture: 'plaster', tileM: 3 },
-  'dressed stone': { tint: '#d2c0a6', texture: 'plaster', tileM: 2 },
-  'trodden earth': { tint: '#d0bc9f', texture: 'earth', tileM: 4 },
-  upland: { tint: '#ccb798', texture: 'earth', tileM: 14 },
-  mesa: { tint: '#c4a488', texture: 'earth', tileM: 40 },
-  flagstones: { tint: '#c8b298', texture: 'paving', tileM: 2.4 },
-  cedar: { tint: '#7d5537', texture: 'planks', tileM: 1.6 },
-  'old cedar': { tint: '#8f7358', texture: 'planks', tileM: 1.6 },
-  'glazed tile': { tint: '#3f8f92', texture: 'plaster', tileM: 1.2 },
-  clay: { tint: '#b5643f', texture: null, tileM: 1 },
-  straw: { tint: '#d6b25c', texture: 'stripes', tileM: 0.6 },
-  sacking: { tint: '#b9a07c', texture: 'stripes', tileM: 0.25 },
-  iron: { tint: '#4a4642', texture: null, tileM: 1 },
-  water: { tint: '#274b4e', texture: null, tileM: 1, roughness: 0.1 },
-  bark: { tint: '#6b5140', texture: null, tileM: 1 },
-  tamarisk: { tint: '#b9c09c', texture: 'sprig', tileM: 1, cutout: 0.4 },
-  'madder cloth': { tint: '#b02c26', texture: 'stripes', tileM: 1.1 },
-  'indigo cloth': { tint: '#2c4788', texture: 'stripes', tileM: 0.9 },
-  'saffron cloth': { tint: '#e2981f', texture: 'stripes', tileM: 1.3 },
-  'verdigris cloth': { tint: '#3e8a70', texture: 'stripes', tileM: 1.0 },
-  'undyed cloth': { tint: '#e3d6bb', texture: 'stripes', tileM: 1.6 },
+  sandstone: { texture: 'ashlar', tileM: 4 },
+  'lime plaster': { texture: 'limewash', tileM: 5 },
+  'ochre plaster': { texture: 'mudPlaster', tileM: 4 },
+  'dressed stone': { texture: 'dressed', tileM: 3 },
+  'trodden earth': { texture: 'earth', tileM: 6 },
+  upland: { texture: 'upland', tileM: 16 },
+  mesa: { texture: 'strata', tileM: 60 },
+  boulder: { texture: 'dressed', tint: '#d8b490', tileM: 4 },
+  flagstones: { texture: 'paving', tileM: 4 },
+  cedar: { texture: 'cedar', tileM: 1.6 },
+  'old cedar': { texture: 'greyCedar', tileM: 1.6 },
+  'indigo paint': { texture: 'painted', tint: '#3c66a8', tileM: 1.6 },
+  'verdigris paint': { texture: 'painted', tint: '#4a9a80', tileM: 1.6 },
+  'madder paint': { texture: 'painted', tint: '#a8443a', tileM: 1.6 },
+  'glazed tile': { texture: 'tilework', tileM: 0.8, roughness: 0.35 },
+  'dome tile': { texture: 'scales', tileM: 2.4, roughness: 0.35 },
+  clay: { texture: 'clay', tileM: 1.2, roughness: 0.75 },
+  straw: { texture: 'straw', tileM: 0.8 },
+  sacking: { texture: 'sacking', tileM: 0.6 },
+  rope: { texture: 'straw', tint: '#c8a878', tileM: 0.3 },
+  iron: { texture: null, tint: '#5a544e', tileM: 1, roughness: 0.6 },
+  water: { texture: null, tint: '#3a5a5c', tileM: 1, roughness: 0.1 },
+  bark: { texture: null, tint: '#8a6a52', tileM: 1 },
+  /** Coloured leaf by leaf. */
+  leaf: { texture: null, tileM: 1 },
+  'madder cloth': { texture: 'madder', tileM: 1.2 },
+  'indigo cloth': { texture: 'indigo', tileM: 1.2 },
+  'saffron cloth': { texture: 'saffron', tileM: 1.2 },
+  'verdigris cloth': { texture: 'verdigris', tileM: 1.2 },
+  'undyed cloth': { texture: 'undyed', tileM: 1.2 },
+  'red rug': { texture: 'redRug', tileM: 1, own: true },
+  'blue rug': { texture: 'blueRug', tileM: 1, own: true },
 } as const satisfies Record<string, Finish>;
 
 export type FinishName = keyof typeof FINISHES;

@@ -1,7 +1,6 @@
-import { BufferGeometry, Float32BufferAttribute, PlaneGeometry, Vector3 } from 'three';
+import { type BufferGeometry, Vector3 } from 'three';
 import type { FinishName } from './materials';
-import { randomStream } from './random';
-import { along, box, post, sheet, turned, wall, type Opening } from './shapes';
+import { along, box, post, sheet, turned, type Opening } from './shapes';
 
 /** One named object of the level. */
 export interface Part {
@@ -10,14 +9,16 @@ export interface Part {
   shapes: BufferGeometry[];
   /** Share of the level's texel density that this object is given. */
   density: number;
+  /** The node of the file that it lies under, if any. */
+  group: string | null;
 }
 
 /** Collects the level's objects. */
 export class Parts {
   readonly list: Part[] = [];
 
-  add(name: string, finish: FinishName, shapes: BufferGeometry | BufferGeometry[], density = 1): void {
-    this.list.push({ name, finish, shapes: Array.isArray(shapes) ? shapes : [shapes], density });
+  add(name: string, finish: FinishName, shapes: BufferGeometry | BufferGeometry[], density = 1, group: string | null = null): void {
+    this.list.push({ name, finish, shapes: Array.isArray(shapes) ? shapes : [shapes], density, group });
   }
 }
 
@@ -25,68 +26,6 @@ export class Parts {
 export function arcade(count: number, length: number, width: number, sill: number, spring: number, arch = true): Opening[] {
   const pitch = length / count;
   return Array.from({ length: count }, (_, i) => ({ centre: (i + 0.5) * pitch, width, sill, spring, arch }));
-}
-
-/** Where a range of rooms stands: from (x, z), running `length` in `heading`, its front there and its back `depth` behind. */
-export interface Range {
-  name: string;
-  x: number;
-  z: number;
-  headingDeg: number;
-  length: number;
-  depth: number;
-  bays: number;
-}
-
-/**
- * A two-storey arcaded range: open galleries in front, cells with doors behind them, beams under each ceiling, a parapet.
- * Built along +X with its front at z = 0 and its depth towards +Z, then turned into place.
- */
-export function arcadedRange(parts: Parts, { name, x, z, headingDeg, length, depth, bays }: Range): void {
-  const place = (shape: BufferGeometry) => along(shape, x, 0, z, headingDeg);
-  const storey = 4.2;
-  const gallery = 2.7;
-  const add = (part: string, finish: FinishName, shapes: BufferGeometry[], density?: number) =>
-    parts.add(`${name} ${part}`, finish, shapes.map(place), density);
-
-  add('arcade', 'sandstone', [
-    wall(length, storey, 0.6, arcade(bays, length, 2.7, 0, 2.0)),
-    wall(length, 3.9, 0.55, arcade(bays, length, 2.4, 0.95, 2.1)).translate(0, storey, 0),
-  ]);
-  const pitch = length / bays;
-  const piers = Array.from({ length: bays + 1 }, (_, i) => Math.min(length - 0.4, Math.max(0.4, i * pitch)));
-  add(
-    'pier footings',
-    'dressed stone',
-    piers.map((at) => box(at - 0.75, 0, -0.1, at + 0.75, 0.34, 0.7)),
-  );
-  add('string courses', 'dressed stone', [
-    box(-0.05, storey - 0.22, -0.16, length + 0.05, storey + 0.04, 0.1),
-    box(-0.05, storey * 2 - 0.25, -0.2, length + 0.05, storey * 2 - 0.02, 0.1),
-  ]);
-  add(
-    'sills',
-    'dressed stone',
-    arcade(bays, length, 2.4, 0, 0).map((o) => box(o.centre - 1.32, storey + 0.86, -0.12, o.centre + 1.32, storey + 0.98, 0.67)),
-  );
-  add('tile band', 'glazed tile', [box(0.2, storey * 2 - 0.62, -0.025, length - 0.2, storey * 2 - 0.34, 0.02)]);
-  add('floors', 'flagstones', [box(0, -0.3, 0, length, 0.12, depth), box(0, storey - 0.14, 0.3, length, storey + 0.02, depth)]);
-  const doors = arcade(bays, length, 1.15, 0, 1.75);
-  add('cell walls', 'lime plaster', [
-    wall(length, storey - 0.14, 0.35, doors).translate(0, 0.12, gallery),
-    wall(length, 3.7, 0.35, doors).translate(0, storey + 0.02, gallery),
-    ...Array.from({ length: bays - 1 }, (_, i) =>
-      box((i + 1) * pitch - 0.15, 0.1, gallery + 0.3, (i + 1) * pitch + 0.15, storey * 2 - 0.4, depth - 0.4),
-    ),
-  ]);
-  add('outer wall', 'ochre plaster', [box(-0.1, -0.5, depth - 0.7, length + 0.1, storey * 2 + 0.75, depth)], 0.4);
-  add('roof', 'lime plaster', [box(0, storey * 2 - 0.3, 0.2, length, storey * 2, depth - 0.3)], 0.4);
-  add('parapet', 'sandstone', [box(0, storey * 2 - 0.02, 0, length, storey * 2 + 0.55, 0.35)]);
-  const beams = (y: number) =>
-    Array.from({ length: Math.round(length / 0.95) }, (_, i) =>
-      box((i + 0.5) * 0.95 - 0.08, y - 0.2, 0.5, (i + 0.5) * 0.95 + 0.08, y, gallery + 0.1),
-    );
-  add('beams', 'cedar', [...beams(storey - 0.14), ...beams(storey * 2 - 0.3)], 0.75);
 }
 
 /** A sloping awning on two posts, sagging between its edges. The high edge lies at z = 0, the low one towards -Z. */
@@ -202,59 +141,4 @@ export function crates(parts: Parts, name: string, places: [x: number, y: number
     places.flatMap(([x, y, z, size, turn]) => one(size).map((shape) => along(shape, x, y, z, turn))),
     1,
   );
-}
-
-/** A tamarisk: leaning stems and sprays of feathery foliage about their upper parts. */
-export function tamarisk(parts: Parts, name: string, x: number, y: number, z: number, height: number, seed: number): void {
-  const next = randomStream(seed);
-  const stems: BufferGeometry[] = [];
-  const sprays: BufferGeometry[] = [];
-  const heart = new Vector3(x, y + height * 0.2, z);
-  for (let s = 0; s < 6; s++) {
-    const heading = (s / 6 + next() * 0.16) * Math.PI * 2;
-    const lean = 0.12 + next() * 0.36;
-    const reach = height * (0.6 + next() * 0.25);
-    stems.push(
-      post(0.07 + next() * 0.06, reach, 7)
-        .rotateZ(-lean)
-        .rotateY(heading)
-        .translate(x, y - 0.1, z),
-    );
-    const along = new Vector3(Math.sin(lean), Math.cos(lean), 0).applyAxisAngle(new Vector3(0, 1, 0), heading);
-    for (let c = 0; c < 20; c++) {
-      const up = 0.45 + 0.65 * next();
-      const spread = height * (0.08 + 0.16 * next());
-      const around = next() * Math.PI * 2;
-      const place = new Vector3(x, y, z)
-        .addScaledVector(along, reach * up)
-        .add(new Vector3(Math.cos(around) * spread, (next() - 0.6) * spread, Math.sin(around) * spread));
-      sprays.push(spray(next, height * (0.15 + 0.07 * next()), place, heart));
-    }
-  }
-  parts.add(`${name} stems`, 'bark', stems, 1);
-  parts.add(`${name} foliage`, 'tamarisk', sprays, 0.7);
-}
-
-/** A spray of foliage: two crossed cards that hang outwards, shaded as the round crown they are part of. */
-function spray(next: () => number, size: number, place: Vector3, heart: Vector3): BufferGeometry {
-  const turn = next() * Math.PI;
-  const droop = 0.5 + next() * 0.7;
-  const cards = [0, 1].map((k) => new PlaneGeometry(size, size * 1.25).rotateX(droop * (k ? -1 : 1)).rotateY(turn + (k * Math.PI) / 2));
-  const positions: number[] = [];
-  const uv: number[] = [];
-  for (const card of cards) {
-    const flat = card.translate(place.x, place.y, place.z).toNonIndexed();
-    positions.push(...flat.getAttribute('position').array);
-    uv.push(...flat.getAttribute('uv').array);
-  }
-  const normals: number[] = [];
-  for (let i = 0; i < positions.length; i += 3) {
-    const out = new Vector3(positions[i], positions[i + 1], positions[i + 2]).sub(heart).normalize();
-    normals.push(out.x, out.y, out.z);
-  }
-  const shape = new BufferGeometry();
-  shape.setAttribute('position', new Float32BufferAttribute(positions, 3));
-  shape.setAttribute('normal', new Float32BufferAttribute(normals, 3));
-  shape.setAttribute('uv', new Float32BufferAttribute(uv, 2));
-  return shape;
 }

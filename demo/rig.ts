@@ -1,6 +1,7 @@
 import { CIRCUITS, FIXTURES, LAMPS, PLACED } from './lamps';
+import { FOLIAGE } from './plants';
 import { haltProfiles } from './profiles';
-import { FULL, RIG_VERSION, defaultRig, timedCue, type Cue, type Holds, type Rig } from '../core/rig';
+import { FULL, RIG_VERSION, defaultRig, timedCue, type Cue, type Holds, type NamedVantage, type Rig } from '../core/rig';
 
 /** Air and grade of each cue: mist in the yard at dawn, dust at noon and towards evening, smoke of lanterns, and a clear cold night. */
 const MOODS: Record<string, Pick<Holds, 'fog' | 'grade' | 'weather' | 'water'>> = {
@@ -64,6 +65,28 @@ const MOODS: Record<string, Pick<Holds, 'fog' | 'grade' | 'weather' | 'water'>> 
   },
 };
 
+/** Views that the level is made to be seen from. */
+const VANTAGES: NamedVantage[] = [
+  { id: 'yard', name: 'Yard', eye: [10.8, 1.75, 11.2], target: [-8, 3.9, -9], fovDeg: 52 },
+  { id: 'arcade', name: 'Arcade', eye: [-16.6, 1.75, -14.3], target: [10, 2.0, -14.5], fovDeg: 58 },
+  { id: 'cistern', name: 'Cistern hall', eye: [16.9, -0.05, 18.5], target: [6.5, -0.5, 15.6], fovDeg: 62 },
+  { id: 'gate', name: 'Gate from outside', eye: [4.6, 1.7, 41], target: [-1, 4.6, 18], fovDeg: 44 },
+  { id: 'roof', name: 'Roof', eye: [-20.6, 10.4, 9.6], target: [9, 6.4, -18], fovDeg: 50 },
+  { id: 'tower', name: 'Tower', eye: [23.6, 17.0, -18.2], target: [-4, 1, 5], fovDeg: 56 },
+];
+
+/** The vantage that each cue is looked at from. */
+const SEEN_FROM: Record<string, string> = {
+  'loading-the-camels': 'yard',
+  'white-noon': 'arcade',
+  'long-shadows': 'roof',
+  'lanterns-lit': 'yard',
+  'moon-watch': 'tower',
+  'dust-wall': 'gate',
+  'cistern-flood': 'cistern',
+  'frost-morning': 'gate',
+};
+
 /** A cue off the day, for what comes seldom. */
 const freeCue = (id: string, name: string, hour: number, ev100: number): Cue => ({ ...timedCue(id, name, hour, ev100), kind: 'free' });
 
@@ -91,7 +114,7 @@ export function haltRig(): Rig {
       freeCue('dust-wall', 'Dust wall', 15.25, 11),
       freeCue('cistern-flood', 'Cistern flood', 11, 12),
       freeCue('frost-morning', 'Frost morning', 7.25, 12),
-    ].map((cue) => ({ ...cue, holds: { ...cue.holds, ...MOODS[cue.id] } })),
+    ].map((cue) => ({ ...cue, vantageId: SEEN_FROM[cue.id] ?? null, holds: { ...cue.holds, ...MOODS[cue.id] } })),
     volumes: [
       // Dust in the cistern hall, where the roof's openings let the sun in.
       {
@@ -109,7 +132,15 @@ export function haltRig(): Rig {
     placed: PLACED,
     circuits: CIRCUITS,
     profiles: haltProfiles(),
-    bake: { texelsPerM: 2.5, maxMapSize: 1024, quality: 'rough', bounces: 64, densities: {}, groupDensities: {}, budgetMB: 512 },
-    vantages: [{ id: 'yard', name: 'Yard', eye: [14.2, 4.4, 11.2], target: [-6, 2.6, -7.5], fovDeg: 52 }],
+    bake: {
+      texelsPerM: 2.5,
+      maxMapSize: 1024,
+      quality: 'rough',
+      bounces: 64,
+      densities: {},
+      groupDensities: { [FOLIAGE]: 0 },
+      budgetMB: 512,
+    },
+    vantages: VANTAGES,
   };
 }

@@ -50,6 +50,20 @@ function openingPath({ centre, width, sill, spring, arch = true }: Opening): Pat
   return path;
 }
 
+/** Points along an arch that stands `off` outside of an opening's, from its left springing to its right one. */
+export function archPoints({ centre, width, spring }: Opening, off: number, segments = 9): [x: number, y: number][] {
+  const half = width / 2;
+  const shift = half * POINT;
+  const radius = half + shift + off;
+  const apex = Math.acos(shift / radius);
+  const right = Array.from({ length: segments }, (_, i): [number, number] => {
+    const angle = (i / (segments - 1)) * apex;
+    return [centre - shift + radius * Math.cos(angle), spring + radius * Math.sin(angle)];
+  });
+  const left = right.slice(0, -1).map(([x, y]): [number, number] => [2 * centre - x, y]);
+  return [...left, ...right.reverse()];
+}
+
 /** An upright wall from (0, 0) to (length, height) in the XY plane, `thickness` deep towards +Z, with openings. */
 export function wall(length: number, height: number, thickness: number, openings: Opening[] = []): BufferGeometry {
   const shape = new Shape([new Vector2(0, 0), new Vector2(length, 0), new Vector2(length, height), new Vector2(0, height)]);
@@ -91,10 +105,11 @@ export function post(radius: number, height: number, segments = 8): BufferGeomet
 
 /**
  * A sheet over a grid: `at(s, t)` for s and t in 0..1, with a second face `thickness` below so that it has two sides of
- * its own and a hem.
+ * its own and a hem. Its texture coordinates are s and t.
  */
 export function sheet(columns: number, rows: number, thickness: number, at: (s: number, t: number) => Vector3): BufferGeometry {
   const positions: number[] = [];
+  const uv: number[] = [];
   const indices: number[] = [];
   const count = (columns + 1) * (rows + 1);
   for (const drop of [0, thickness]) {
@@ -102,6 +117,7 @@ export function sheet(columns: number, rows: number, thickness: number, at: (s: 
       for (let i = 0; i <= columns; i++) {
         const p = at(i / columns, j / rows);
         positions.push(p.x, p.y - drop, p.z);
+        uv.push(i / columns, j / rows);
       }
     }
   }
@@ -126,6 +142,7 @@ export function sheet(columns: number, rows: number, thickness: number, at: (s: 
   }
   const geometry = new BufferGeometry();
   geometry.setAttribute('position', new Float32BufferAttribute(positions, 3));
+  geometry.setAttribute('uv', new Float32BufferAttribute(uv, 2));
   geometry.setIndex(indices);
   return geometry;
 }

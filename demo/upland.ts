@@ -1,7 +1,8 @@
 import { type BufferGeometry, Vector3 } from 'three';
 import type { Parts } from './parts';
 import { fractal, noise, randomStream } from './random';
-import { ground, turned } from './shapes';
+import { scrub } from './plants';
+import { box, ground, turned } from './shapes';
 import { FOOTPRINT } from './layout';
 
 const uplandHeight = (x: number, z: number) => {
@@ -21,28 +22,43 @@ const farHeight = (x: number, z: number) => {
 };
 
 function mesa(parts: Parts, name: string, x: number, z: number, radius: number, height: number, seed: number): void {
+  // Talus at the foot, cliffs with ledges between them, a cap that overhangs a little.
   const profile: [number, number][] = [
-    [1.75, -0.08],
-    [1.45, 0.1],
-    [1.2, 0.34],
-    [1.06, 0.42],
-    [1.02, 0.66],
-    [0.96, 0.7],
-    [0.93, 0.97],
+    [2.3, -0.06],
+    [1.9, 0.03],
+    [1.62, 0.12],
+    [1.42, 0.21],
+    [1.26, 0.3],
+    [1.2, 0.33],
+    [1.15, 0.36],
+    [1.13, 0.5],
+    [1.12, 0.56],
+    [1.05, 0.575],
+    [1.03, 0.6],
+    [1.01, 0.74],
+    [0.96, 0.755],
+    [0.95, 0.78],
+    [0.93, 0.93],
+    [0.95, 0.95],
+    [0.93, 0.99],
     [0.86, 1.0],
-    [0.5, 1.01],
-    [0.001, 1.0],
+    [0.5, 1.02],
+    [0.001, 1.01],
   ];
   const shape = turned(
     profile.map(([r, h]) => [r * radius, h * height]),
-    56,
+    72,
   );
   const positions = shape.getAttribute('position');
   for (let i = 0; i < positions.count; i++) {
     const p = new Vector3().fromBufferAttribute(positions, i);
     const angle = Math.atan2(p.z, p.x);
-    const gully = 0.74 + 0.5 * fractal(Math.cos(angle) * 3 + seed, Math.sin(angle) * 3 + p.y / height, 4);
-    positions.setXYZ(i, p.x * gully, p.y * (0.94 + 0.1 * noise(p.x / 9 + seed, p.z / 9)), p.z * gully);
+    const [c, s] = [Math.cos(angle), Math.sin(angle)];
+    const outline = 0.72 + 0.56 * fractal(c * 1.4 + seed, s * 1.4 + seed, 3);
+    const gully =
+      1 - 0.22 * Math.max(0, fractal(c * 6 + seed, s * 6 + p.y / height / 3, 3) - 0.35) * Math.min(1, (height - p.y) / height + 0.4);
+    const out = outline * gully;
+    positions.setXYZ(i, p.x * out, p.y * (0.9 + 0.14 * noise(c * 2 + seed, s * 2)), p.z * out * 0.8);
   }
   shape.computeVertexNormals();
   parts.add(name, 'mesa', [shape.translate(x, -2, z)], 0.03);
@@ -86,5 +102,22 @@ export function upland(parts: Parts): void {
         .translate(x, uplandHeight(x, z), z),
     );
   }
-  parts.add('Stones', 'mesa', stones, 0.5);
+  parts.add('Stones', 'boulder', stones, 0.5);
+  const bushes = Array.from({ length: 60 }, (): [number, number, number, number] => {
+    const angle = next() * Math.PI * 2;
+    const far = 27 + next() ** 1.5 * 34;
+    const [x, z] = [Math.cos(angle) * far, 0.5 + Math.sin(angle) * far];
+    return [x, uplandHeight(x, z), z, 0.35 + 0.5 * next()];
+  }).filter(([x, , z]) => Math.abs(x) > 3.5 || z < 0);
+  scrub(parts, 'Upland scrub', bushes, 29);
+  parts.add(
+    'Ruined wall',
+    'sandstone',
+    [
+      ...Array.from({ length: 9 }, (_, i) =>
+        box(5.5 + i * 1.1, -0.6, 33.4 + 0.08 * i, 6.6 + i * 1.1, 0.35 + 0.7 * Math.abs(Math.sin(i * 2.1)), 34 + 0.08 * i),
+      ),
+    ],
+    0.5,
+  );
 }

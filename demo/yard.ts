@@ -4,7 +4,16 @@ import { fractal, noise } from './random';
 import { box, ground, post, sheet, turned } from './shapes';
 import { YARD } from './layout';
 
-const unevenYard = (x: number, z: number) => 0.14 * (fractal(x / 5 + 40, z / 5 + 40, 3) - 0.5) + 0.03;
+/** Sand that the wind has blown against a wall, by the distance from it. */
+const drift = (fromWallM: number, where: number) =>
+  0.4 * Math.exp(-Math.max(0, fromWallM) / 0.8) * Math.max(0, fractal(where / 4 + 7, 3.3, 3) - 0.42);
+
+const unevenYard = (x: number, z: number) =>
+  0.14 * (fractal(x / 5 + 40, z / 5 + 40, 3) - 0.5) +
+  0.03 +
+  drift(z - YARD.north, x) +
+  drift(x - YARD.west, z + 50) +
+  drift(YARD.south - z, x + 90);
 
 export function yard(parts: Parts): void {
   parts.add(
@@ -13,7 +22,9 @@ export function yard(parts: Parts): void {
     ground(YARD.west - 0.3, YARD.north - 0.3, YARD.east + 0.3, YARD.south + 0.3, 0.6, unevenYard),
   );
   parts.add('Courtyard path', 'flagstones', [
-    sheet(8, 24, 0.1, (s, t) => new Vector3(-1.6 + 3.2 * s, 0.13, 4.4 + t * 8.6).add(new Vector3(0, 0.05 * noise(s * 8, t * 24), 0))),
+    sheet(8, 24, 0.1, (s, t) => new Vector3(-1.6 + 3.2 * s, 0.11, 3.0 + t * 10).add(new Vector3(0, 0.05 * noise(s * 8, t * 24), 0))),
+    sheet(40, 4, 0.1, (s, t) => new Vector3(-17.8 + 35.6 * s, 0.1, -12.9 + 1.7 * t).add(new Vector3(0, 0.05 * noise(s * 40, t * 4), 0))),
+    sheet(4, 28, 0.1, (s, t) => new Vector3(-17.9 + 1.7 * s, 0.1, -11.2 + 23.6 * t).add(new Vector3(0, 0.05 * noise(s * 4, t * 28), 0))),
   ]);
   const ring: [number, number][] = [
     [0.95, 0],
