@@ -56,7 +56,8 @@ export function furnish(parts: Parts): void {
   tamarisk(parts, 'Tamarisk by the wall', -14.6, 0, 4.8, 4.4, 21);
   tamarisk(parts, 'Gate tamarisk', 9.5, -0.1, 27, 5.6, 33);
   tamarisk(parts, 'Road tamarisk', -13, -0.1, 31, 5, 45);
-  datePalm(parts, 'Cistern palm', 4.2, 0, 10.6, 7.6, 51);
+  datePalm(parts, 'Yard palm', -9.4, 0, 9.0, 7.2, 51);
+  datePalm(parts, 'Young yard palm', -10.6, 0, 8.1, 4.4, 55);
   datePalm(parts, 'Gate palm', -8.4, -0.1, 23.4, 8.4, 57);
   datePalm(parts, 'Young gate palm', -10.2, -0.1, 24.8, 6.2, 63);
   scrub(

@@ -38,12 +38,12 @@ function leaves(list: readonly Leaf[]): BufferGeometry {
 
 /** A limb that bends through points and thins out. */
 function limb(points: Vector3[], radius: number, sides = 6): BufferGeometry {
-  const tube = new TubeGeometry(new CatmullRomCurve3(points), points.length * 3, radius, sides, false);
-  const position = tube.getAttribute('position');
   const curve = new CatmullRomCurve3(points);
+  const tube = new TubeGeometry(curve, points.length * 2, radius, sides, false);
+  const position = tube.getAttribute('position');
   const ring = sides + 1;
   for (let i = 0; i < position.count; i++) {
-    const t = Math.floor(i / ring) / (points.length * 3);
+    const t = Math.floor(i / ring) / (points.length * 2);
     const heart = curve.getPointAt(t);
     const p = new Vector3()
       .fromBufferAttribute(position, i)
@@ -83,8 +83,8 @@ function plume(next: () => number, from: Vector3, out: Vector3, lengthM: number,
       .addScaledVector(side, 0.8 * Math.cos(turn))
       .add(new Vector3(0, 0.55 * Math.sin(turn) - 0.35 * t, 0))
       .normalize()
-      .multiplyScalar(look.leafM * (1.15 - 0.6 * t));
-    const across = new Vector3().crossVectors(along, new Vector3(next() - 0.5, 1, next() - 0.5)).setLength(look.leafM * 0.14);
+      .multiplyScalar(look.leafM * (1.2 - 0.6 * t));
+    const across = new Vector3().crossVectors(along, new Vector3(next() - 0.5, 1, next() - 0.5)).setLength(look.leafM * 0.17);
     const depth = Math.min(1, at.distanceTo(heart) / crownM);
     const own = blooms && t > 0.5 ? look.blossom! : green;
     const color = own.clone().multiplyScalar((0.42 + 0.58 * depth * depth) * (0.85 + 0.3 * next()));
@@ -103,7 +103,7 @@ function plume(next: () => number, from: Vector3, out: Vector3, lengthM: number,
 const TAMARISK: PlumeLook = {
   greens: ['#7f9a62', '#6f8c58', '#93a86e', '#688258', '#86966a'].map((c) => new Color(c)),
   blossom: new Color('#d09aa0'),
-  leafM: 0.3,
+  leafM: 0.33,
 };
 const SCRUB: PlumeLook = {
   greens: ['#8d8f62', '#7a8358', '#a39a6c', '#6e7650'].map((c) => new Color(c)),
@@ -147,10 +147,10 @@ export function tamarisk(parts: Parts, name: string, x: number, y: number, z: nu
           4,
         ),
       );
-      for (let p = 0; p < 6; p++) {
-        const at = from.clone().lerp(end, 0.25 + 0.15 * p);
+      for (let p = 0; p < 8; p++) {
+        const at = from.clone().lerp(end, 0.2 + 0.13 * p);
         const out = around(next() * Math.PI * 2, 0.15 + 0.5 * next(), 1).normalize();
-        crown.push(...plume(next, at, out, height * (0.13 + 0.06 * next()), heart, crownM, TAMARISK));
+        crown.push(...plume(next, at, out, height * (0.15 + 0.09 * next()), heart, crownM, TAMARISK));
       }
     }
   }
@@ -163,7 +163,7 @@ export function scrub(parts: Parts, name: string, places: readonly [x: number, y
   const next = randomStream(seed);
   const all = places.flatMap(([x, y, z, size]) => {
     const heart = new Vector3(x, y - size * 0.1, z);
-    return Array.from({ length: 12 }, (_, i) => {
+    return Array.from({ length: 7 }, (_, i) => {
       const out = around(i * 2.4 + next(), 0.5 + 0.9 * next(), 1).normalize();
       return plume(next, heart, out, size * (0.7 + 0.4 * next()), heart, size, { ...SCRUB, leafM: SCRUB.leafM * Math.min(1.2, size) });
     }).flat();
@@ -181,7 +181,7 @@ export function datePalm(parts: Parts, name: string, x: number, y: number, z: nu
   // Stumps of old fronds roughen the stem; it does not thin out as a limb does.
   const curve = new CatmullRomCurve3(points);
   for (let i = 0; i < position.count; i++) {
-    const t = Math.floor(i / 11) / 12;
+    const t = Math.floor(i / 11) / 8;
     const axis = curve.getPointAt(t);
     const p = new Vector3().fromBufferAttribute(position, i).sub(axis);
     p.setLength(0.2 * (1 - 0.25 * t) * (i % 2 ? 1.08 : 0.95)).add(axis);
@@ -202,8 +202,8 @@ export function datePalm(parts: Parts, name: string, x: number, y: number, z: nu
     ribs.push(limb(rib, 0.03, 4));
     const line = new CatmullRomCurve3(rib);
     const own = (up < -0.3 ? dry : green).clone().multiplyScalar(0.8 + 0.4 * next());
-    for (let k = 0; k < 15; k++) {
-      const t = 0.14 + 0.85 * (k / 15);
+    for (let k = 0; k < 18; k++) {
+      const t = 0.12 + 0.87 * (k / 18);
       const at = line.getPointAt(t);
       const ahead = line.getTangentAt(t);
       const side = new Vector3().crossVectors(ahead, new Vector3(0, 1, 0)).normalize();
@@ -216,7 +216,7 @@ export function datePalm(parts: Parts, name: string, x: number, y: number, z: nu
           .setLength(0.62 * Math.sin(Math.PI * (0.18 + 0.78 * t)));
         const across = ahead
           .clone()
-          .multiplyScalar(0.045)
+          .multiplyScalar(0.09)
           .addScaledVector(side, 0.012 * s);
         const normal = new Vector3(0, 1, 0)
           .addScaledVector(side, 0.35 * s)

@@ -36,15 +36,12 @@ export function colonnette(x: number, y: number, z: number, height: number): Buf
     turned(
       [
         [0.14, 0],
-        [0.14, 0.06],
         [0.105, 0.1],
-        [0.095, height - 0.52],
-        [0.1, height - 0.46],
-        [0.13, height - 0.42],
-        [0.11, height - 0.38],
+        [0.095, height - 0.5],
+        [0.12, height - 0.42],
         [0.19, height - 0.2],
       ],
-      10,
+      8,
     ).translate(x, y + 0.12, z),
     box(x - 0.2, y + height - 0.1, z - 0.2, x + 0.2, y + height, z + 0.2),
   ];
@@ -105,12 +102,17 @@ export function arcadedRange(parts: Parts, { name, x, z, headingDeg, length, dep
     0.5,
   );
   const pitch = length / bays;
+  /** Half the width of a pier between two arches. */
+  const half = (pitch - 2.7) / 2;
   const piers = Array.from({ length: bays + 1 }, (_, i) => Math.min(length - 0.4, Math.max(0.4, i * pitch)));
   add(
     'pier footings',
     'dressed stone',
-    piers.flatMap((at) => [box(at - 0.62, 0, -0.12, at + 0.62, 0.34, 0.72), box(at - 0.56, 0.34, -0.07, at + 0.56, 0.46, 0.67)]),
-    0.6,
+    piers.flatMap((at) => [
+      box(at - half - 0.1, 0, -0.14, at + half + 0.1, 0.34, 0.74),
+      box(at - half - 0.05, 0.34, -0.08, at + half + 0.05, 0.46, 0.68),
+    ]),
+    0.8,
   );
   add('string courses', 'dressed stone', [
     box(-0.05, storey - 0.22, -0.16, length + 0.05, storey + 0.04, 0.1),

@@ -55,7 +55,7 @@ const MOODS: Record<string, Pick<Holds, 'fog' | 'grade' | 'weather' | 'water'>> 
   },
   'cistern-flood': {
     weather: { cover: 1, rateMmH: 9, temperatureC: 14, windMps: 3 },
-    water: { levelM: -0.35, clarityM: 1.4, color: '#3a5a4c', ripplesMps: 0.5 },
+    water: { levelM: -0.95, clarityM: 1.4, color: '#3a5a4c', ripplesMps: 0.5 },
     grade: { contrast: { amount: 1.06, pivot: 0.18 } },
   },
   'frost-morning': {
@@ -67,12 +67,12 @@ const MOODS: Record<string, Pick<Holds, 'fog' | 'grade' | 'weather' | 'water'>> 
 
 /** Views that the level is made to be seen from. */
 const VANTAGES: NamedVantage[] = [
-  { id: 'yard', name: 'Yard', eye: [10.8, 1.75, 11.2], target: [-8, 3.9, -9], fovDeg: 52 },
-  { id: 'arcade', name: 'Arcade', eye: [-16.6, 1.75, -14.3], target: [10, 2.0, -14.5], fovDeg: 58 },
-  { id: 'cistern', name: 'Cistern hall', eye: [16.9, -0.05, 18.5], target: [6.5, -0.5, 15.6], fovDeg: 62 },
+  { id: 'yard', name: 'Yard', eye: [9.4, 1.75, 9.6], target: [-9, 3.7, -9.4], fovDeg: 52 },
+  { id: 'arcade', name: 'Arcade', eye: [-12.3, 1.7, -14.9], target: [8, 2.1, -13.8], fovDeg: 60 },
+  { id: 'cistern', name: 'Cistern hall', eye: [17.7, 0.35, 16.6], target: [6.5, -0.5, 16.5], fovDeg: 66 },
   { id: 'gate', name: 'Gate from outside', eye: [4.6, 1.7, 41], target: [-1, 4.6, 18], fovDeg: 44 },
-  { id: 'roof', name: 'Roof', eye: [-20.6, 10.4, 9.6], target: [9, 6.4, -18], fovDeg: 50 },
-  { id: 'tower', name: 'Tower', eye: [23.6, 17.0, -18.2], target: [-4, 1, 5], fovDeg: 56 },
+  { id: 'roof', name: 'Roof', eye: [-18.25, 10.25, 7.2], target: [10, 3.6, -12.5], fovDeg: 54 },
+  { id: 'tower', name: 'Tower', eye: [-3.5, 1.7, 8.6], target: [16.5, 7.8, -13.5], fovDeg: 52 },
 ];
 
 /** The vantage that each cue is looked at from. */
@@ -96,7 +96,10 @@ export function haltRig(): Rig {
   const lit = timedCue('lanterns-lit', 'Lanterns lit', 19.5, 1);
   lit.holds.dimmers = { cistern: FULL };
   const moonWatch = timedCue('moon-watch', 'Moon watch', 1, -3 - 1 / 3);
-  // The flood would drown the moon.
+  const flood = freeCue('cistern-flood', 'Cistern flood', 11, 5);
+  flood.holds.dimmers = { cistern: FULL };
+  flood.holds.volumes = { 'cistern-dust': 0.25 };
+  // The gate's flood would drown the moon.
   moonWatch.holds.dimmers = { gate: { ...FULL, on: false } };
   return {
     ...rig,
@@ -106,13 +109,13 @@ export function haltRig(): Rig {
     airId: 'upland',
     grade: { ...rig.grade, smoothing: true },
     cues: [
-      timedCue('loading-the-camels', 'Loading the camels', 6 + 40 / 60, 11),
-      timedCue('white-noon', 'White noon', 12.5, 14 + 1 / 3),
-      timedCue('long-shadows', 'Long shadows', 17 + 50 / 60, 11 + 1 / 3),
+      timedCue('loading-the-camels', 'Loading the camels', 7.1, 11.7),
+      timedCue('white-noon', 'White noon', 12.5, 12.6),
+      timedCue('long-shadows', 'Long shadows', 16.6, 12.9),
       lit,
       moonWatch,
       freeCue('dust-wall', 'Dust wall', 15.25, 11),
-      freeCue('cistern-flood', 'Cistern flood', 11, 12),
+      flood,
       freeCue('frost-morning', 'Frost morning', 7.25, 12),
     ].map((cue) => ({ ...cue, vantageId: SEEN_FROM[cue.id] ?? null, holds: { ...cue.holds, ...MOODS[cue.id] } })),
     volumes: [

@@ -47,7 +47,7 @@ function mesa(parts: Parts, name: string, x: number, z: number, radius: number, 
   ];
   const shape = turned(
     profile.map(([r, h]) => [r * radius, h * height]),
-    72,
+    48,
   );
   const positions = shape.getAttribute('position');
   for (let i = 0; i < positions.count; i++) {
@@ -103,7 +103,7 @@ export function upland(parts: Parts): void {
     );
   }
   parts.add('Stones', 'boulder', stones, 0.5);
-  const bushes = Array.from({ length: 60 }, (): [number, number, number, number] => {
+  const bushes = Array.from({ length: 44 }, (): [number, number, number, number] => {
     const angle = next() * Math.PI * 2;
     const far = 27 + next() ** 1.5 * 34;
     const [x, z] = [Math.cos(angle) * far, 0.5 + Math.sin(angle) * far];

@@ -20,11 +20,12 @@ export function yard(parts: Parts): void {
     'Courtyard ground',
     'trodden earth',
     ground(YARD.west - 0.3, YARD.north - 0.3, YARD.east + 0.3, YARD.south + 0.3, 0.6, unevenYard),
+    1.5,
   );
   parts.add('Courtyard path', 'flagstones', [
-    sheet(8, 24, 0.1, (s, t) => new Vector3(-1.6 + 3.2 * s, 0.11, 3.0 + t * 10).add(new Vector3(0, 0.05 * noise(s * 8, t * 24), 0))),
-    sheet(40, 4, 0.1, (s, t) => new Vector3(-17.8 + 35.6 * s, 0.1, -12.9 + 1.7 * t).add(new Vector3(0, 0.05 * noise(s * 40, t * 4), 0))),
-    sheet(4, 28, 0.1, (s, t) => new Vector3(-17.9 + 1.7 * s, 0.1, -11.2 + 23.6 * t).add(new Vector3(0, 0.05 * noise(s * 4, t * 28), 0))),
+    sheet(8, 24, 0.08, (s, t) => new Vector3(-1.6 + 3.2 * s, 0.09, 3.0 + t * 10).add(new Vector3(0, 0.05 * noise(s * 8, t * 24), 0))),
+    sheet(40, 4, 0.08, (s, t) => new Vector3(-17.8 + 35.6 * s, 0.085, -12.9 + 1.7 * t).add(new Vector3(0, 0.05 * noise(s * 40, t * 4), 0))),
+    sheet(4, 28, 0.08, (s, t) => new Vector3(-17.9 + 1.7 * s, 0.085, -11.2 + 23.6 * t).add(new Vector3(0, 0.05 * noise(s * 4, t * 28), 0))),
   ]);
   const ring: [number, number][] = [
     [0.95, 0],

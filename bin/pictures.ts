@@ -1,0 +1,188 @@
+// The pictures of the README and the docs, from the demo: npm run pictures [-- ADDRESS [NAME ...]]
+// ADDRESS is a Basil with the demo baked; without one, Basil is started on data of its own and bakes it first.
+import sharp from 'sharp';
+import type { ProjectCard } from '../core/api';
+import { startApplication, removeData } from '../tests/lib/application';
+import { bakesAt } from '../tests/lib/bakes';
+import { until } from '../tests/lib/wait';
+import { openBrowser } from './lib/openBrowser';
+import { studioPage, type StudioPage } from './lib/studioPage';
+
+const TO = 'docs/screenshots';
+const DEMO = 'Tamarisk Halt';
+
+/** A picture of the whole page, by its file's name. */
+const PAGES: Record<string, (studio: StudioPage) => Promise<void>> = {
+  'studio-long-shadows': ({ key }) => key('3'),
+  'studio-day-air': async ({ key, section }) => {
+    await key('1');
+    await section('Air');
+  },
+  'studio-weather': async ({ key, section, page, settled }) => {
+    await key('7');
+    await key('Alt+1');
+    await section('Weather');
+    await page.locator('aside section[aria-label="Weather"]').getByText('Show each in the present view').click();
+    await settled();
+  },
+  'studio-fog-volume': async ({ key, section }) => {
+    await key('2');
+    await key('Alt+3');
+    await section('Fog volumes');
+  },
+  'studio-lamps': async ({ key }) => {
+    await key('4');
+    await key('l');
+  },
+  'studio-dimmer-plan': async ({ key }) => {
+    await key('4');
+    await key('p');
+  },
+  'studio-plan': async ({ key, page, settled }) => {
+    await key('4');
+    await key('l');
+    await key('t');
+    await page.getByRole('group', { name: 'Plan view' }).getByText('cut').click();
+    await settled();
+  },
+  'studio-glow': async ({ key, section }) => {
+    await key('4');
+    await key('l');
+    await section('Glow');
+  },
+  'studio-bake': async ({ key }) => {
+    await key('2');
+    await key('Alt+1');
+    await key('g');
+  },
+  'studio-bake-density': async ({ key }) => {
+    await key('2');
+    await key('Alt+1');
+    await key('g');
+    await key('i');
+  },
+  'studio-bake-noise': async ({ key }) => {
+    await key('2');
+    await key('Alt+1');
+    await key('g');
+    await key('j');
+  },
+  'studio-level': async ({ key, section }) => {
+    await key('6');
+    await key('g');
+    await section('Level');
+  },
+  'studio-grade': async ({ key }) => {
+    await key('3');
+    await key('c');
+  },
+  'studio-vantages': async ({ key, page }) => {
+    await key('8');
+    await page.getByRole('button', { name: /^View/ }).click();
+    await page.locator('section[aria-label="Vantages"] li button').first().waitFor();
+  },
+};
+
+/** Hours of the strip of one view through the day. */
+const HOURS = [5.9, 7.1, 10, 12.5, 16.6, 18.4, 19.5, 23];
+
+const [address, ...wanted] = process.argv.slice(2);
+const own = address ? null : await startApplication([]);
+const at = address ?? own!.address;
+const isWanted = (name: string) => wanted.length === 0 || wanted.includes(name);
+const browser = await openBrowser();
+try {
+  const project = await bakedDemo();
+  for (const [name, stand] of Object.entries(PAGES).filter(([file]) => isWanted(file))) {
+    const studio = await opened(project, 1280, 800);
+    await stand(studio);
+    await studio.page.mouse.move(640, 4);
+    await studio.page.screenshot({ path: `${TO}/${name}.png` });
+    await studio.page.close();
+    console.log(`${TO}/${name}.png`);
+  }
+  if (isWanted('cues')) await sheet('cues', 4, 480, await cuePictures(project));
+  if (isWanted('day')) await sheet('day', 4, 400, await dayPictures(project));
+  if (isWanted('shelf')) {
+    const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+    await page.goto(at);
+    await page.getByText(DEMO).first().waitFor();
+    await page.waitForTimeout(1500);
+    await page.screenshot({ path: `${TO}/shelf.png` });
+    console.log(`${TO}/shelf.png`);
+  }
+} finally {
+  await browser.close();
+  await own?.stop();
+  if (own) removeData(own.data);
+}
+
+/** The id of the demo, once its light is baked as its rig is. */
+async function bakedDemo(): Promise<string> {
+  let id = '';
+  await until(async () => {
+    const cards = (await (await fetch(`${at}/api/projects`)).json()) as ProjectCard[];
+    id = cards.find((card) => card.name === DEMO)?.id ?? '';
+    if (!id) return false;
+    const { done, atWork } = await bakesAt(at, id);
+    return done !== null && atWork === null;
+  }, 'the demo to be baked', 1800);
+  return id;
+}
+
+async function opened(project: string, width: number, height: number): Promise<StudioPage> {
+  const page = await browser.newPage({ viewport: { width, height } });
+  await page.goto(`${at}/projects/${project}`);
+  const studio = studioPage(page);
+  await studio.settled();
+  return studio;
+}
+
+const canvasOf = ({ page }: StudioPage) => page.locator('[data-testid="picture"] canvas').screenshot();
+
+/** Every cue from its vantage. */
+async function cuePictures(project: string): Promise<Buffer[]> {
+  const studio = await opened(project, 1280, 800);
+  await hideOverPicture(studio);
+  const pictures: Buffer[] = [];
+  const count = await studio.page.getByRole('navigation', { name: 'Cues' }).getByRole('button').count();
+  for (let i = 1; i <= count; i++) {
+    await studio.key(String(i));
+    pictures.push(await canvasOf(studio));
+  }
+  await studio.page.close();
+  return pictures;
+}
+
+/** One view at several hours. */
+async function dayPictures(project: string): Promise<Buffer[]> {
+  const studio = await opened(project, 1280, 800);
+  await hideOverPicture(studio);
+  await studio.key('Alt+1');
+  const pictures: Buffer[] = [];
+  for (const hour of HOURS) {
+    await studio.desk.standAt(hour);
+    await studio.settled();
+    pictures.push(await canvasOf(studio));
+  }
+  await studio.page.close();
+  return pictures;
+}
+
+/** Leaves the picture alone: what stands over it is not part of it. */
+const hideOverPicture = ({ page }: StudioPage) => page.addStyleTag({ content: '[data-testid="picture"] > :not(canvas) { display: none }' });
+
+/** Lays pictures side by side in one file. */
+async function sheet(name: string, columns: number, width: number, pictures: Buffer[]): Promise<void> {
+  const gap = 4;
+  const small = await Promise.all(pictures.map((png) => sharp(png).resize(width).toBuffer()));
+  const { height = 0 } = await sharp(small[0]).metadata();
+  const rows = Math.ceil(small.length / columns);
+  await sharp({
+    create: { width: columns * (width + gap) - gap, height: rows * (height + gap) - gap, channels: 3, background: '#2b2b2b' },
+  })
+    .composite(small.map((input, i) => ({ input, left: (i % columns) * (width + gap), top: Math.floor(i / columns) * (height + gap) })))
+    .png({ palette: true, quality: 90 })
+    .toFile(`${TO}/${name}.png`);
+  console.log(`${TO}/${name}.png`);
+}
