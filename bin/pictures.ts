@@ -45,6 +45,26 @@ const PAGES: Record<string, (studio: StudioPage) => Promise<void>> = {
     await page.getByRole('group', { name: 'Plan view' }).getByText('cut').click();
     await settled();
   },
+  'studio-fixture': async ({ key, page, settled }) => {
+    await key('4');
+    await key('l');
+    await page.locator('aside').getByText('Lantern 5', { exact: true }).first().click();
+    await settled();
+    await key('o');
+  },
+  // The cue is as it was afterwards.
+  'studio-sky-image': async ({ key, section, page, settled }) => {
+    await key('2');
+    await key('Alt+1');
+    await section('Sky');
+    await page.locator('aside section[aria-label="Sky"]').getByText('Image', { exact: true }).click();
+    await settled();
+    await page
+      .getByRole('button', { name: /^Look .* over$/ })
+      .first()
+      .click();
+    await settled();
+  },
   'studio-glow': async ({ key, section }) => {
     await key('4');
     await key('l');
@@ -98,6 +118,7 @@ try {
     await stand(studio);
     await studio.page.mouse.move(640, 4);
     await studio.page.screenshot({ path: `${TO}/${name}.png` });
+    await takeBack(studio);
     await studio.page.close();
     console.log(`${TO}/${name}.png`);
   }
@@ -120,13 +141,17 @@ try {
 /** The id of the demo, once its light is baked as its rig is. */
 async function bakedDemo(): Promise<string> {
   let id = '';
-  await until(async () => {
-    const cards = (await (await fetch(`${at}/api/projects`)).json()) as ProjectCard[];
-    id = cards.find((card) => card.name === DEMO)?.id ?? '';
-    if (!id) return false;
-    const { done, atWork } = await bakesAt(at, id);
-    return done !== null && atWork === null;
-  }, 'the demo to be baked', 1800);
+  await until(
+    async () => {
+      const cards = (await (await fetch(`${at}/api/projects`)).json()) as ProjectCard[];
+      id = cards.find((card) => card.name === DEMO)?.id ?? '';
+      if (!id) return false;
+      const { done, atWork } = await bakesAt(at, id);
+      return done !== null && atWork === null;
+    },
+    'the demo to be baked',
+    1800,
+  );
   return id;
 }
 
@@ -136,6 +161,13 @@ async function opened(project: string, width: number, height: number): Promise<S
   const studio = studioPage(page);
   await studio.settled();
   return studio;
+}
+
+/** Leaves the demo as it was. */
+async function takeBack({ page, desk }: StudioPage): Promise<void> {
+  await desk.leave();
+  await page.keyboard.press('Control+z');
+  await desk.saved();
 }
 
 const canvasOf = ({ page }: StudioPage) => page.locator('[data-testid="picture"] canvas').screenshot();

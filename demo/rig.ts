@@ -50,8 +50,8 @@ const MOODS: Record<string, Pick<Holds, 'fog' | 'grade' | 'weather' | 'water'>> 
     },
   },
   'dust-wall': {
-    weather: { cover: 0.5, temperatureC: 36, windMps: 17, windFromDeg: 260, dustM: 120 },
-    grade: { whiteBalance: { kelvin: 5600, tint: 0, adapt: 0.35 }, contrast: { amount: 1.12, pivot: 0.18 } },
+    weather: { cover: 0.5, temperatureC: 36, windMps: 17, windFromDeg: 260, dustM: 210 },
+    grade: { whiteBalance: { kelvin: 5600, tint: 0, adapt: 0.35 }, contrast: { amount: 1.25, pivot: 0.18 } },
   },
   'cistern-flood': {
     weather: { cover: 1, rateMmH: 9, temperatureC: 14, windMps: 3 },
@@ -96,7 +96,7 @@ export function haltRig(): Rig {
   const lit = timedCue('lanterns-lit', 'Lanterns lit', 19.5, 1);
   lit.holds.dimmers = { cistern: FULL };
   const moonWatch = timedCue('moon-watch', 'Moon watch', 1, -3 - 1 / 3);
-  const flood = freeCue('cistern-flood', 'Cistern flood', 11, 5);
+  const flood = freeCue('cistern-flood', 'Cistern flood', 11, 8.4);
   flood.holds.dimmers = { cistern: FULL };
   flood.holds.volumes = { 'cistern-dust': 0.25 };
   // The gate's flood would drown the moon.
@@ -114,7 +114,7 @@ export function haltRig(): Rig {
       timedCue('long-shadows', 'Long shadows', 16.6, 12.9),
       lit,
       moonWatch,
-      freeCue('dust-wall', 'Dust wall', 15.25, 11),
+      freeCue('dust-wall', 'Dust wall', 15.25, 11.6),
       flood,
       freeCue('frost-morning', 'Frost morning', 7.25, 12),
     ].map((cue) => ({ ...cue, vantageId: SEEN_FROM[cue.id] ?? null, holds: { ...cue.holds, ...MOODS[cue.id] } })),
