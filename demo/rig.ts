@@ -109,7 +109,7 @@ export function haltRig(): Rig {
     airId: 'upland',
     grade: { ...rig.grade, smoothing: true },
     cues: [
-      timedCue('loading-the-camels', 'Loading the camels', 7.1, 11.7),
+      timedCue('loading-the-camels', 'Loading the camels', 7.1, 11.4),
       timedCue('white-noon', 'White noon', 12.5, 12.6),
       timedCue('long-shadows', 'Long shadows', 16.6, 12.9),
       lit,

@@ -56,6 +56,10 @@ ShaderChunk.tonemapping_pars_fragment = ShaderChunk.tonemapping_pars_fragment.re
   `return min(vec3(${BRIGHTEST.toFixed(1)}), toneMappingExposure * color);`,
 );
 
+/** How far to both sides of an edge its colours are looked for, texels, and by what ratio of distances it is one. */
+const EDGE_TEXELS = 2;
+const EDGE_RATIO = 1.5;
+
 /** The picture without its grade: what was drawn, under fog and air where there are any. */
 const SCENE_GLSL = /* glsl */ `
 uniform sampler2D scenePicture;
@@ -69,11 +73,31 @@ float fogLampShade(vec3 place, int lamp) { return 1.0; }
 float fogSkyShade(vec3 place) { return 1.0; }
 ${FOG_GLSL}
 ${LAY_FOG_GLSL}
+vec3 foggedAt(vec2 uv) { return layFog(textureLod(scenePicture, uv, 0.0).rgb, uv); }
+/** Where near meets far a point has the colour of both and the depth of one, and with it fog that is wrong for the other: it is kept between its sides. */
+vec3 foggedColor(vec2 uv) {
+  vec2 off = ${EDGE_TEXELS.toFixed(1)} / vec2(textureSize(sceneDepth, 0));
+  vec2 nearUv = uv;
+  vec2 farUv = uv;
+  vec2 ends = vec2(2.0, -1.0);
+  for (int i = 0; i < 4; i++) {
+    vec2 side = uv + off * (i < 2 ? vec2(i * 2 - 1, 0) : vec2(0, i * 2 - 5));
+    float inverse = 1.0 - textureLod(sceneDepth, side, 0.0).r;
+    if (inverse > ends.y) { ends.y = inverse; nearUv = side; }
+    if (inverse < ends.x) { ends.x = inverse; farUv = side; }
+  }
+  vec3 color = foggedAt(uv);
+  if (ends.y < ${EDGE_RATIO.toFixed(1)} * max(ends.x, 1e-7)) return color;
+  vec3 a = foggedAt(nearUv);
+  vec3 b = foggedAt(farUv);
+  return clamp(color, min(a, b), max(a, b));
+}
 #endif
 vec3 sceneColor(vec2 uv) {
-  vec3 color = textureLod(scenePicture, uv, 0.0).rgb;
 #ifdef FOG
-  color = layFog(color, uv);
+  vec3 color = foggedColor(uv);
+#else
+  vec3 color = textureLod(scenePicture, uv, 0.0).rgb;
 #endif
 #ifdef FALL
   // What falls before it, its colour times its share.
