@@ -11,96 +11,118 @@ import { studioPage, type StudioPage } from './lib/studioPage';
 const TO = 'docs/screenshots';
 const DEMO = 'Tamarisk Halt';
 
-/** A picture of the whole page, by its file's name. */
-const PAGES: Record<string, (studio: StudioPage) => Promise<void>> = {
-  'studio-long-shadows': ({ key }) => key('3'),
-  'studio-day-air': async ({ key, section }) => {
-    await key('1');
-    await section('Air');
+interface Page {
+  stand(studio: StudioPage): Promise<void>;
+  /** Leaves the studio as the next picture expects it. */
+  leave?(studio: StudioPage): Promise<void>;
+}
+
+const keys =
+  (...pressed: string[]) =>
+  async ({ key }: StudioPage) => {
+    for (const one of pressed) await key(one);
+  };
+
+/** Pictures of the whole page, by their files' names. */
+const PAGES: Record<string, Page> = {
+  'studio-long-shadows': { stand: keys('3', 'f') },
+  'studio-day-air': {
+    async stand(studio) {
+      await keys('1', 'f')(studio);
+      await studio.section('Air');
+    },
   },
-  'studio-weather': async ({ key, section, page, settled }) => {
-    await key('7');
-    await key('Alt+1');
-    await section('Weather');
-    await page.locator('aside section[aria-label="Weather"]').getByText('Show each in the present view').click();
-    await settled();
+  'studio-weather': {
+    async stand({ key, section, page, settled }) {
+      await key('7');
+      await key('Alt+1');
+      await section('Weather');
+      await page.locator('aside section[aria-label="Weather"]').getByText('Show each in the present view').click();
+      await settled();
+    },
+    leave: ({ page }) => page.locator('aside section[aria-label="Weather"]').getByText('Show each in the present view').click(),
   },
-  'studio-fog-volume': async ({ key, section }) => {
-    await key('2');
-    await key('Alt+3');
-    await section('Fog volumes');
+  'studio-fog-volume': {
+    async stand(studio) {
+      await keys('2', 'Alt+3')(studio);
+      await studio.section('Fog volumes');
+    },
   },
-  'studio-lamps': async ({ key }) => {
-    await key('4');
-    await key('l');
+  // The cue is changed for it, and taken back.
+  'studio-sky-image': {
+    async stand({ key, section, page, settled }) {
+      await key('2');
+      await key('Alt+1');
+      await section('Sky');
+      await page.locator('aside section[aria-label="Sky"]').getByText('Image', { exact: true }).click();
+      await settled();
+      await page
+        .getByRole('button', { name: /^Look .* over$/ })
+        .first()
+        .click();
+      await settled();
+    },
+    async leave({ page, desk, settled }) {
+      await page.getByRole('button', { name: 'Close the sky image' }).click();
+      await desk.leave();
+      await page.keyboard.press('Control+z');
+      await desk.saved();
+      await settled();
+    },
   },
-  'studio-dimmer-plan': async ({ key }) => {
-    await key('4');
-    await key('p');
+  'studio-vantages': {
+    async stand({ key, page }) {
+      await key('8');
+      await page.getByRole('button', { name: /^View/ }).click();
+      await page.locator('section[aria-label="Vantages"] li button').nth(3).click();
+    },
+    leave: ({ page }) => page.keyboard.press('Escape'),
   },
-  'studio-plan': async ({ key, page, settled }) => {
-    await key('4');
-    await key('l');
-    await key('t');
-    await page.getByRole('group', { name: 'Plan view' }).getByText('cut').click();
-    await settled();
+  'studio-lamps': { stand: keys('4', 'l') },
+  'studio-fixture': {
+    async stand({ key, page, settled }) {
+      await key('4');
+      await key('l');
+      await page.locator('aside').getByText('Lantern 5', { exact: true }).first().click();
+      await settled();
+      await key('o');
+    },
+    leave: keys('o'),
   },
-  'studio-fixture': async ({ key, page, settled }) => {
-    await key('4');
-    await key('l');
-    await page.locator('aside').getByText('Lantern 5', { exact: true }).first().click();
-    await settled();
-    await key('o');
+  'studio-glow': {
+    async stand(studio) {
+      await keys('4', 'l')(studio);
+      await studio.section('Glow');
+    },
   },
-  // The cue is as it was afterwards.
-  'studio-sky-image': async ({ key, section, page, settled }) => {
-    await key('2');
-    await key('Alt+1');
-    await section('Sky');
-    await page.locator('aside section[aria-label="Sky"]').getByText('Image', { exact: true }).click();
-    await settled();
-    await page
-      .getByRole('button', { name: /^Look .* over$/ })
-      .first()
-      .click();
-    await settled();
+  'studio-dimmer-plan': { stand: keys('4', 'p'), leave: keys('p') },
+  'studio-plan': {
+    async stand({ key, page, settled }) {
+      await key('4');
+      await key('l');
+      await key('t');
+      await page.getByRole('group', { name: 'Plan view' }).getByText('cut').click();
+      await settled();
+    },
+    leave: keys('t'),
   },
-  'studio-glow': async ({ key, section }) => {
-    await key('4');
-    await key('l');
-    await section('Glow');
+  'studio-bake': { stand: keys('2', 'Alt+1', 'g') },
+  'studio-bake-density': { stand: keys('2', 'Alt+1', 'g', 'j'), leave: keys('j') },
+  'studio-bake-noise': {
+    async stand(studio) {
+      await keys('2', 'Alt+1', 'g')(studio);
+      await studio.page.getByRole('radio', { name: 'Noise' }).click();
+      await studio.settled();
+    },
+    leave: ({ page }) => page.getByRole('radio', { name: 'Picture' }).click(),
   },
-  'studio-bake': async ({ key }) => {
-    await key('2');
-    await key('Alt+1');
-    await key('g');
+  'studio-level': {
+    async stand(studio) {
+      await keys('6', 'g')(studio);
+      await studio.section('Level');
+    },
   },
-  'studio-bake-density': async ({ key }) => {
-    await key('2');
-    await key('Alt+1');
-    await key('g');
-    await key('i');
-  },
-  'studio-bake-noise': async ({ key }) => {
-    await key('2');
-    await key('Alt+1');
-    await key('g');
-    await key('j');
-  },
-  'studio-level': async ({ key, section }) => {
-    await key('6');
-    await key('g');
-    await section('Level');
-  },
-  'studio-grade': async ({ key }) => {
-    await key('3');
-    await key('c');
-  },
-  'studio-vantages': async ({ key, page }) => {
-    await key('8');
-    await page.getByRole('button', { name: /^View/ }).click();
-    await page.locator('section[aria-label="Vantages"] li button').first().waitFor();
-  },
+  'studio-grade': { stand: keys('3', 'c') },
 };
 
 /** Hours of the strip of one view through the day. */
@@ -113,14 +135,17 @@ const isWanted = (name: string) => wanted.length === 0 || wanted.includes(name);
 const browser = await openBrowser();
 try {
   const project = await bakedDemo();
-  for (const [name, stand] of Object.entries(PAGES).filter(([file]) => isWanted(file))) {
+  const pages = Object.entries(PAGES).filter(([file]) => isWanted(file));
+  if (pages.length > 0) {
     const studio = await opened(project, 1280, 800);
-    await stand(studio);
-    await studio.page.mouse.move(640, 4);
-    await studio.page.screenshot({ path: `${TO}/${name}.png` });
-    await takeBack(studio);
+    for (const [name, { stand, leave }] of pages) {
+      await stand(studio);
+      await studio.page.mouse.move(640, 4);
+      await studio.page.screenshot({ path: `${TO}/${name}.png` });
+      await leave?.(studio);
+      console.log(`${TO}/${name}.png`);
+    }
     await studio.page.close();
-    console.log(`${TO}/${name}.png`);
   }
   if (isWanted('cues')) await sheet('cues', 4, 480, await cuePictures(project));
   if (isWanted('day')) await sheet('day', 4, 400, await dayPictures(project));
@@ -161,13 +186,6 @@ async function opened(project: string, width: number, height: number): Promise<S
   const studio = studioPage(page);
   await studio.settled();
   return studio;
-}
-
-/** Leaves the demo as it was. */
-async function takeBack({ page, desk }: StudioPage): Promise<void> {
-  await desk.leave();
-  await page.keyboard.press('Control+z');
-  await desk.saved();
 }
 
 const canvasOf = ({ page }: StudioPage) => page.locator('[data-testid="picture"] canvas').screenshot();

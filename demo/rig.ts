@@ -96,7 +96,7 @@ export function haltRig(): Rig {
   const lit = timedCue('lanterns-lit', 'Lanterns lit', 19.5, 1);
   lit.holds.dimmers = { cistern: FULL };
   const moonWatch = timedCue('moon-watch', 'Moon watch', 1, -3 - 1 / 3);
-  const flood = freeCue('cistern-flood', 'Cistern flood', 11, 8.4);
+  const flood = freeCue('cistern-flood', 'Cistern flood', 11, 9.2);
   flood.holds.dimmers = { cistern: FULL };
   flood.holds.volumes = { 'cistern-dust': 0.25 };
   // The gate's flood would drown the moon.
@@ -114,9 +114,9 @@ export function haltRig(): Rig {
       timedCue('long-shadows', 'Long shadows', 16.6, 12.9),
       lit,
       moonWatch,
-      freeCue('dust-wall', 'Dust wall', 15.25, 11.6),
+      freeCue('dust-wall', 'Dust wall', 15.25, 12.2),
       flood,
-      freeCue('frost-morning', 'Frost morning', 7.25, 12),
+      freeCue('frost-morning', 'Frost morning', 7.25, 12.4),
     ].map((cue) => ({ ...cue, vantageId: SEEN_FROM[cue.id] ?? null, holds: { ...cue.holds, ...MOODS[cue.id] } })),
     volumes: [
       // Dust in the cistern hall, where the roof's openings let the sun in.

@@ -307,6 +307,45 @@ describe('objects chosen in the picture', () => {
     expect(stands).toBe(true);
   });
 
+  it('are looked at from saved views, and a cue from its own', async () => {
+    const saved = async () => {
+      await page.keyboard.press('v');
+      return (await rig()).vantages.at(-1)!;
+    };
+    await desk.leave();
+    await desk.press('1');
+    await settled(page);
+    await page.keyboard.press('Shift+H');
+    await settled(page);
+    const whole = await saved();
+    await page.getByRole('button', { name: /^View/ }).click();
+    const menu = page.locator('section[aria-label="Vantages"]');
+    await menu.getByRole('button', { name: new RegExp(`^${whole.name}`) }).click();
+    await menu.getByLabel('Name').fill('Above the street');
+    await menu.getByLabel('Name').press('Enter');
+    await menu.getByLabel(/is looked at$/).click();
+    await page.locator('.ant-select-item-option', { hasText: 'from Above the street' }).click();
+    await until(async () => (await rig()).cues[0]!.vantageId === whole.id, 'the cue to name it');
+    expect((await rig()).vantages.at(-1)).toEqual({ ...whole, name: 'Above the street' });
+    await page.keyboard.press('Escape');
+    await desk.leave();
+    await page.keyboard.press('Alt+1');
+    await settled(page);
+    const first = await saved();
+    expect(first.eye).not.toEqual(whole.eye);
+    await desk.press('2');
+    await page.waitForTimeout(1500);
+    await settled(page);
+    expect((await saved()).eye).toEqual(first.eye);
+    await desk.press('1');
+    await page.waitForTimeout(1500);
+    await settled(page);
+    expect((await saved()).eye).toEqual(whole.eye);
+    expect((await rig()).vantages).toHaveLength(5);
+    for (let i = 0; i < 3; i++) await page.keyboard.press('Control+z');
+    expect((await rig()).vantages).toHaveLength(2);
+  });
+
   it('had no error on the page', () => {
     expect(studio.faults).toEqual([]);
   });
