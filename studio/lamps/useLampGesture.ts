@@ -13,6 +13,7 @@ import {
 import type { Vec3 } from '../../core/units';
 import { chooseObjects } from '../objects/objectChoice';
 import { useStudio, useStudioStore } from '../state/context';
+import type { StepKey } from '../state/studioStore';
 import { useRigEdit } from '../state/useRigEdit';
 import type { Director } from '../viewport/renderer/director';
 import { placeInBox } from '../viewport/gestures/placeInBox';
@@ -44,7 +45,7 @@ interface Hold {
   /** How far the lamps were moved so far. */
   by: Vec3;
   /** Tells the edits of one drag from those of the next. */
-  key: string;
+  key: StepKey;
 }
 
 /** Draws the lamps' marks while the Lamps room is open. */
@@ -193,7 +194,7 @@ export function useLampGesture(stage: Stage | null) {
       const { mode, chosen: ids } = useLampTool.getState();
       const lamp = mode === 'choose' ? lampUnder(event) : null;
       const [x, y] = [event.clientX, event.clientY];
-      const key = `move lamps ${event.timeStamp}`;
+      const key = { gesture: `move lamps ${event.timeStamp}` };
       const along = lamp ? alongOf(lamp) : 'surface';
       hold.current = { lamp, x, y, from: placeInBox(event), moved: false, copies: false, along, grip: null, by: [0, 0, 0], key };
       if (!lamp) return;

@@ -4,7 +4,7 @@ import { sameJson } from '../../core/units';
 import { freeName } from '../desk/freeName';
 import { clockText } from '../desk/quantity';
 import { useStudio, useStudioStore } from './context';
-import { currentCue, shownRig, targetOf, type StudioState, type StudioStore } from './studioStore';
+import { currentCue, shownRig, targetOf, type StudioState, type StudioStore, type StepKey } from './studioStore';
 import type { ChangeCue, ChangeRig } from './useRigEdit';
 import { useTell } from './useTell';
 
@@ -35,7 +35,7 @@ export function cueToBe(state: StudioState): CueToBe | null {
  * Changes the rig where a cue is edited. Between cues the one of that hour is made first, in the same step of the history, and shown; an
  * edit that leaves it as it was made, as one of the day's does, makes none. Answers the name of the cue that it has made, or null.
  */
-export function editShown(store: StudioStore, what: string, recipe: (rig: Rig) => void, key?: string): string | null {
+export function editShown(store: StudioStore, what: string, recipe: (rig: Rig) => void, key?: StepKey): string | null {
   const made = cueToBe(store.getState());
   if (!made) {
     store.getState().edit(what, recipe, key);

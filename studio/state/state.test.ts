@@ -45,6 +45,21 @@ describe('history', () => {
     expect(store.getState().rig).toEqual(defaultRig());
   });
 
+  it('makes one step of a gesture, however long it lasts, and another of the next', () => {
+    const { store, time } = still();
+    for (const [v, gesture] of [
+      [10, 'drag 1'],
+      [20, 'drag 1'],
+      [30, 'drag 2'],
+    ] as const) {
+      time.now += 5000;
+      store.getState().edit(`Elevation ${v}`, setSun(v), { gesture });
+    }
+    expect(store.getState().past).toHaveLength(2);
+    store.getState().undo();
+    expect(store.getState().rig.cues[0]!.holds.sun?.elevationDeg).toBe(20);
+  });
+
   it('refuses an edit that would break the rig, and changes nothing', () => {
     const { store } = still();
     expect(() => store.getState().edit('Too high', setSun(200))).toThrow(Failure);

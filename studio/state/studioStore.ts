@@ -23,14 +23,16 @@ const HISTORY = 300;
 
 export type Room = 'day' | 'lamps' | 'bake' | 'grade';
 
+/** Edits with an equal key may become one step: those of a value where they follow each other closely, those of one gesture however long it lasts. */
+export type StepKey = string | { gesture: string };
+
 /** A change of the rig that can be taken back, also when others came in between. */
 interface Edit {
   label: string;
   /** The rig that it was made to, and what that became; they share all that is the same. */
   before: Rig;
   after: Rig;
-  /** Edits with the same key may be joined to one step. */
-  key: string | null;
+  key: StepKey | null;
   at: number;
 }
 
@@ -77,9 +79,9 @@ export interface StudioState {
    * Changes the rig as one step of the history named `label`. Throws a `bad-input` Failure, and changes nothing, where
    * the outcome would not be a valid rig.
    *
-   * @param key edits with the same key that follow each other closely (a value being scrubbed) become one step
+   * @param key edits with the same one that follow each other become one step
    */
-  edit(label: string, recipe: (rig: Draft<Rig>) => void, key?: string): void;
+  edit(label: string, recipe: (rig: Draft<Rig>) => void, key?: StepKey): void;
   undo(): void;
   redo(): void;
   /** Puts another rig in place, as no step of its own: what another tab or an earlier visit left. Steps before it can still be taken back. */
@@ -137,9 +139,15 @@ export const vantageOf = ({ rig, level }: Pick<StudioState, 'rig' | 'level'>, cu
 /** The cue being shown. */
 export const currentCue = ({ rig, cueId }: StudioState): Cue => cueById(rig, cueId);
 
+function areOneStep(last: Edit, next: Edit): boolean {
+  if (last.key === null || next.key === null) return false;
+  if (typeof last.key === 'object') return typeof next.key === 'object' && last.key.gesture === next.key.gesture;
+  return last.key === next.key && next.at - last.at <= ONE_STEP_MS;
+}
+
 function joined(past: Edit[], next: Edit): Edit[] {
   const last = past.at(-1);
-  if (!last || next.key === null || last.key !== next.key || next.at - last.at > ONE_STEP_MS) return [...past, next].slice(-HISTORY);
+  if (!last || !areOneStep(last, next)) return [...past, next].slice(-HISTORY);
   return [...past.slice(0, -1), { ...next, before: last.before }];
 }
 

@@ -7,6 +7,7 @@ import { decodeSrgb, luminance, whiteLuminance } from '../../core/units';
 import { framedWhole, meanColor, openBrowser, removeData, settled, startApplication, type Application } from '../lib/application';
 import { deskOf } from '../lib/desk';
 import { quadLevel, type Quad } from '../lib/level';
+import { pictureOf } from '../lib/picture';
 import { until } from '../lib/wait';
 
 let app: Application;
@@ -155,7 +156,8 @@ describe('the studio, in a real browser', () => {
   });
 
   it('bakes at low density with progress, and shows the new light', async () => {
-    const before = await meanColor(page);
+    const { shot } = pictureOf(page, app.address);
+    const before = await shot();
     await page.keyboard.press('g');
     await desk.set('Density', '3');
     await page.getByText('Rough').click();
@@ -163,7 +165,10 @@ describe('the studio, in a real browser', () => {
     await page.getByText(/Laying out the lightmaps|Tracing light|Filtering/).waitFor();
     await page.getByText('bake up to date').waitFor({ timeout: 120_000 });
     await page.waitForFunction(() => document.querySelector('[data-testid="picture"]')?.getAttribute('data-baked') !== '');
-    expect(apart(await meanColor(page), before)).toBeGreaterThan(1);
+    // Bounced light reaches much of the court: some of the picture differs by what can be seen.
+    const after = await shot();
+    const differ = after.rgb.reduce((count, byte, i) => count + (Math.abs(byte - before.rgb[i]!) > 3 ? 1 : 0), 0);
+    expect(differ / after.rgb.length).toBeGreaterThan(0.05);
   });
 
   it('reads the meter from the light, not from the screen', async () => {
