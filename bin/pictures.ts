@@ -1,8 +1,10 @@
 // The pictures of the README and the docs, from the demo: npm run pictures [-- ADDRESS [NAME ...]]
 // ADDRESS is a Basil with the demo baked; without one, Basil is started on data of its own and bakes it first.
 import sharp from 'sharp';
-import type { ProjectCard } from '../core/api';
-import { startApplication, removeData } from '../tests/lib/application';
+import type { ProjectCard, SkyImageView } from '../core/api';
+import { writeExr } from '../core/image';
+import { computedSky } from '../demo/computedSky';
+import { dropFile, removeData, startApplication } from '../tests/lib/application';
 import { bakesAt } from '../tests/lib/bakes';
 import { until } from '../tests/lib/wait';
 import { openBrowser } from './lib/openBrowser';
@@ -35,12 +37,11 @@ const PAGES: Record<string, Page> = {
   'studio-weather': {
     async stand({ key, section, page, settled }) {
       await key('7');
-      await key('Alt+1');
       await section('Weather');
-      await page.locator('aside section[aria-label="Weather"]').getByText('Show each in the present view').click();
+      await page.getByRole('switch', { name: 'Show each in the present view' }).first().click();
       await settled();
     },
-    leave: ({ page }) => page.locator('aside section[aria-label="Weather"]').getByText('Show each in the present view').click(),
+    leave: ({ page }) => page.getByRole('switch', { name: 'Show each in the present view' }).first().click(),
   },
   'studio-fog-volume': {
     async stand(studio) {
@@ -48,25 +49,21 @@ const PAGES: Record<string, Page> = {
       await studio.section('Fog volumes');
     },
   },
-  // The cue is changed for it, and taken back.
+  // The image is deleted again.
   'studio-sky-image': {
-    async stand({ key, section, page, settled }) {
+    async stand({ key, page, settled }) {
       await key('2');
       await key('Alt+1');
-      await section('Sky');
-      await page.locator('aside section[aria-label="Sky"]').getByText('Image', { exact: true }).click();
-      await settled();
-      await page
-        .getByRole('button', { name: /^Look .* over$/ })
-        .first()
-        .click();
+      const { image } = computedSky(1024, (_, cue) => void (cue.hour = 7.5));
+      await dropFile(page, 'Morning over the upland.exr', Buffer.from(await writeExr(image.rgba, image.width, image.height)));
+      await page.locator('section[aria-label="Sky image"]').waitFor({ timeout: 120_000 });
       await settled();
     },
-    async leave({ page, desk, settled }) {
+    async leave({ page, settled }) {
       await page.getByRole('button', { name: 'Close the sky image' }).click();
-      await desk.leave();
-      await page.keyboard.press('Control+z');
-      await desk.saved();
+      const skies = `${page.url().replace('/projects/', '/api/projects/')}/skies`;
+      for (const { id, name } of (await (await fetch(skies)).json()) as SkyImageView[])
+        if (name.startsWith('Morning over the upland')) await fetch(`${skies}/${id}`, { method: 'DELETE', headers: { origin: at } });
       await settled();
     },
   },
