@@ -12,6 +12,8 @@ import { studioPage, type StudioPage } from './lib/studioPage';
 
 const TO = 'docs/screenshots';
 const DEMO = 'Tamarisk Halt';
+/** How long the small pictures of a shelf take to be drawn by software, s. */
+const SHELF_S = 40;
 
 interface Page {
   stand(studio: StudioPage): Promise<void>;
@@ -39,6 +41,8 @@ const PAGES: Record<string, Page> = {
       await key('7');
       await section('Weather');
       await page.getByRole('switch', { name: 'Show each in the present view' }).first().click();
+      // They are drawn one after another, while nothing else is.
+      await page.waitForTimeout(SHELF_S * 1000);
       await settled();
     },
     leave: ({ page }) => page.getByRole('switch', { name: 'Show each in the present view' }).first().click(),
@@ -80,17 +84,11 @@ const PAGES: Record<string, Page> = {
     async stand({ key, page, settled }) {
       await key('4');
       await key('l');
-      await page.locator('aside').getByText('Lantern 5', { exact: true }).first().click();
+      await page.locator('aside').getByText('Lantern 2', { exact: true }).first().click();
       await settled();
       await key('o');
     },
     leave: keys('o'),
-  },
-  'studio-glow': {
-    async stand(studio) {
-      await keys('4', 'l')(studio);
-      await studio.section('Glow');
-    },
   },
   'studio-dimmer-plan': { stand: keys('4', 'p'), leave: keys('p') },
   'studio-plan': {
@@ -105,14 +103,6 @@ const PAGES: Record<string, Page> = {
   },
   'studio-bake': { stand: keys('2', 'Alt+1', 'g') },
   'studio-bake-density': { stand: keys('2', 'Alt+1', 'g', 'j'), leave: keys('j') },
-  'studio-bake-noise': {
-    async stand(studio) {
-      await keys('2', 'Alt+1', 'g')(studio);
-      await studio.page.getByRole('radio', { name: 'Noise' }).click();
-      await studio.settled();
-    },
-    leave: ({ page }) => page.getByRole('radio', { name: 'Picture' }).click(),
-  },
   'studio-level': {
     async stand(studio) {
       await keys('6', 'g')(studio);
@@ -185,7 +175,9 @@ async function opened(project: string, width: number, height: number): Promise<S
   return studio;
 }
 
-const canvasOf = ({ page }: StudioPage) => page.locator('[data-testid="picture"] canvas').screenshot();
+function canvasOf({ page }: StudioPage): Promise<Buffer> {
+  return page.locator('[data-testid="picture"] canvas').screenshot();
+}
 
 /** Every cue from its vantage. */
 async function cuePictures(project: string): Promise<Buffer[]> {
@@ -217,7 +209,9 @@ async function dayPictures(project: string): Promise<Buffer[]> {
 }
 
 /** Leaves the picture alone: what stands over it is not part of it. */
-const hideOverPicture = ({ page }: StudioPage) => page.addStyleTag({ content: '[data-testid="picture"] > :not(canvas) { display: none }' });
+async function hideOverPicture({ page }: StudioPage): Promise<void> {
+  await page.addStyleTag({ content: '[data-testid="picture"] > :not(canvas) { display: none }' });
+}
 
 /** Lays pictures side by side in one file. */
 async function sheet(name: string, columns: number, width: number, pictures: Buffer[]): Promise<void> {
