@@ -60,7 +60,7 @@ const PAGES: Record<string, Page> = {
       await key('Alt+1');
       const { image } = computedSky(1024, (_, cue) => void (cue.hour = 7.5));
       await dropFile(page, 'Morning over the upland.exr', Buffer.from(await writeExr(image.rgba, image.width, image.height)));
-      await page.locator('section[aria-label="Sky image"]').waitFor({ timeout: 120_000 });
+      await page.getByRole('group', { name: 'What the cue takes of it' }).waitFor({ timeout: 240_000 });
       await settled();
     },
     async leave({ page, settled }) {
