@@ -39,12 +39,14 @@ function leaves(list: readonly Leaf[]): BufferGeometry {
 /** A limb that bends through points and thins out. */
 function limb(points: Vector3[], radius: number, sides = 6): BufferGeometry {
   const curve = new CatmullRomCurve3(points);
-  const tube = new TubeGeometry(curve, points.length * 2, radius, sides, false);
+  const rings = points.length * 2;
+  const hearts = curve.getSpacedPoints(rings);
+  const tube = new TubeGeometry(curve, rings, radius, sides, false);
   const position = tube.getAttribute('position');
   const ring = sides + 1;
   for (let i = 0; i < position.count; i++) {
-    const t = Math.floor(i / ring) / (points.length * 2);
-    const heart = curve.getPointAt(t);
+    const t = Math.floor(i / ring) / rings;
+    const heart = hearts[Math.floor(i / ring)]!;
     const p = new Vector3()
       .fromBufferAttribute(position, i)
       .sub(heart)
@@ -129,7 +131,7 @@ export function tamarisk(parts: Parts, name: string, x: number, y: number, z: nu
     stems.push(limb(points, 0.075 + 0.05 * next()));
     const curve = new CatmullRomCurve3(points);
     for (let b = 0; b < 5; b++) {
-      const from = curve.getPointAt(0.4 + 0.15 * b);
+      const from = curve.getSpacedPoints(20)[8 + 3 * b]!;
       const twig = heading + (b % 2 ? 1 : -1) * (0.7 + 0.7 * next());
       const reach = height * (0.13 + 0.1 * next());
       const end = from.clone().add(around(twig, reach * (0.5 + 0.5 * next()), reach));
@@ -179,10 +181,10 @@ export function datePalm(parts: Parts, name: string, x: number, y: number, z: nu
   const stem = limb(points, 0.21, 10);
   const position = stem.getAttribute('position');
   // Stumps of old fronds roughen the stem; it does not thin out as a limb does.
-  const curve = new CatmullRomCurve3(points);
+  const axes = new CatmullRomCurve3(points).getSpacedPoints(8);
   for (let i = 0; i < position.count; i++) {
     const t = Math.floor(i / 11) / 8;
-    const axis = curve.getPointAt(t);
+    const axis = axes[Math.floor(i / 11)]!;
     const p = new Vector3().fromBufferAttribute(position, i).sub(axis);
     p.setLength(0.2 * (1 - 0.25 * t) * (i % 2 ? 1.08 : 0.95)).add(axis);
     position.setXYZ(i, p.x, p.y, p.z);
@@ -201,10 +203,11 @@ export function datePalm(parts: Parts, name: string, x: number, y: number, z: nu
     );
     ribs.push(limb(rib, 0.03, 4));
     const line = new CatmullRomCurve3(rib);
+    const places = line.getSpacedPoints(20);
     const own = (up < -0.3 ? dry : green).clone().multiplyScalar(0.8 + 0.4 * next());
     for (let k = 0; k < 18; k++) {
-      const t = 0.12 + 0.87 * (k / 18);
-      const at = line.getPointAt(t);
+      const t = (k + 2) / 20;
+      const at = places[k + 2]!;
       const ahead = line.getTangentAt(t);
       const side = new Vector3().crossVectors(ahead, new Vector3(0, 1, 0)).normalize();
       for (const s of [-1, 1]) {

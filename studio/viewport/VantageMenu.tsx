@@ -14,15 +14,15 @@ import styles from './viewport.module.css';
 
 const FOV = linear('°', FOV_DEG.least, FOV_DEG.most, 1, 0);
 
-/** Over the picture: the saved views, to go to, change and save, and the one that the cue is looked at from. */
+/** Over the picture: the saved views, to go to, change and save, and which of them the picture is seen from now. */
 export function VantageMenu() {
   const [open, setOpen] = useState(false);
-  const cue = useStudio(currentCue);
-  const named = useStudio((s) => s.rig.vantages.find((v) => v.id === cue.vantageId));
+  const standsAt = useView((s) => s.standsAt);
+  const here = useStudio((s) => s.rig.vantages.find((v) => v.id === standsAt));
   return (
     <Popover trigger="click" placement="topRight" open={open} onOpenChange={setOpen} arrow={false} content={<Vantages />} destroyOnHidden>
       <button type="button" className={styles.vantage} title="Saved views">
-        {named ? `View: ${named.name}` : 'Views'}
+        {here ? `View: ${here.name}` : 'Views'}
       </button>
     </Popover>
   );
@@ -117,7 +117,7 @@ function ChosenVantage({ vantage }: { vantage: NamedVantage }) {
           size="small"
           onClick={() => {
             const now = useView.getState().vantage?.();
-            if (now) change('set to another view', (own) => moveVantage({ vantages: [own] }, own.id, now));
+            if (now) edit(`${vantage.name}: set to another view`, (r) => moveVantage(r, vantage.id, now));
           }}
         >
           Set to this view

@@ -11,6 +11,8 @@ import type { OwnGlow } from './level/glows';
 export interface View {
   /** Hash of the level that is drawn; '' while there is none. */
   drawn: string;
+  /** Id of the saved vantage that it is looked from now; null elsewhere. */
+  standsAt: string | null;
   /** Where it is looked from now. */
   vantage: (() => Vantage) | null;
   /** Goes to a vantage; null is the view of the whole level. */
@@ -45,6 +47,7 @@ export interface View {
 /** While there is no picture. */
 export const NO_VIEW: View = {
   drawn: '',
+  standsAt: null,
   vantage: null,
   stand: null,
   placeForBall: null,

@@ -1,5 +1,6 @@
 import { cueById, incidentEv, modelsOf, resolveCue, type Cue, type Lighting, type Rig, type Vantage } from '../../../core/rig';
 import { useLampTool } from '../../lamps/lampTool';
+import { useView } from '../viewStore';
 import { isFading, lightingNow, vantageOf, type StudioState, type StudioStore } from '../../state/studioStore';
 import { Pacing } from './pacing';
 import type { Stage } from './stage';
@@ -27,6 +28,13 @@ function note(what: string, since: number): void {
   if (performance.getEntriesByName(what, 'measure').length >= 100) performance.clearMeasures(what);
   performance.measure(what, { start: since, end: performance.now() });
 }
+
+/** Views nearer to each other than this, metres, are one. */
+const SAME_VIEW_M = 0.002;
+
+/** Whether two views show the same. */
+const isSameView = (a: Vantage, b: Vantage): boolean =>
+  a.fovDeg === b.fovDeg && (['eye', 'target'] as const).every((key) => a[key].every((v, c) => Math.abs(v - b[key][c]!) < SAME_VIEW_M));
 
 /**
  * Decides when the stage draws: once for each change of the rig, of the view or of a fade, and at rest the small pictures
@@ -70,6 +78,7 @@ export class Director {
     this.unlisten = () => unsubscribes.forEach((stop) => stop());
     this.unsubscribe = store.subscribe((state, before) => {
       if (state.gone !== before.gone) this.takeVantage(state);
+      if (state.rig.vantages !== before.rig.vantages) this.noteVantage();
       if (state.images !== before.images || lampParts.some((part) => state.rig[part] !== before.rig[part])) this.epoch++;
       if (
         state.images !== before.images ||
@@ -115,6 +124,14 @@ export class Director {
   moved(): void {
     this.movedAt = performance.now();
     this.ask();
+    this.noteVantage();
+  }
+
+  /** Tells which saved vantage the view is at. */
+  private noteVantage(): void {
+    const now = this.stage.controls.vantage();
+    const standsAt = this.store.getState().rig.vantages.find((v) => isSameView(v, now))?.id ?? null;
+    if (useView.getState().standsAt !== standsAt) useView.setState({ standsAt });
   }
 
   point(cursor: { x: number; y: number } | null): void {
