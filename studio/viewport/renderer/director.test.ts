@@ -1,12 +1,13 @@
 import { jest } from '@jest/globals';
 import type { Draft } from 'immer';
-import { defaultRig, type Lighting, type Rig } from '../../../core/rig';
+import { addVantage, defaultRig, type Lighting, type Rig, type Vantage } from '../../../core/rig';
 import type { ProjectView } from '../../../core/api';
 import { createStudioStore, lightingNow } from '../../state/studioStore';
 import { Director } from './director';
 import { useListening } from '../mix/listening';
 import { useMeter } from '../meter/meterStore';
 import { useScopes } from '../meter/scopesStore';
+import { useView } from '../viewStore';
 import type { Stage } from './stage';
 
 const FRAME_MS = 16;
@@ -41,7 +42,17 @@ function directed(rig = defaultRig()) {
   const scoped: number[] = [];
   const stage = {
     hasLevel: true,
-    controls: { walking: false },
+    controls: {
+      walking: false,
+      view: { eye: [0, 2, 9], target: [0, 1, 0], fovDeg: 60 } as Vantage,
+      vantage() {
+        return this.view;
+      },
+      stand({ eye, target, fovDeg }: Vantage) {
+        this.view = { eye, target, fovDeg };
+        director.moved();
+      },
+    },
     lit: { standModels: () => undefined, putBall: () => undefined },
     showPlan: () => undefined,
     draw: (lighting: Lighting, moving: boolean) => (drawn.push({ lighting, moving }), 12.5),
@@ -58,6 +69,24 @@ function directed(rig = defaultRig()) {
   const director = new Director(stage as unknown as Stage, store, (yes) => told.push(yes));
   return { store, director, drawn, pictured, told, read, scoped, stage, cues: rig.cues.length };
 }
+
+describe('where it is looked from', () => {
+  it('is the vantage of the cue that is gone to, where it names one, and the view says so until it moves', () => {
+    const rig = defaultRig();
+    const far: Vantage = { eye: [4, 5, 6], target: [1, 2, 3], fovDeg: 40 };
+    rig.cues[1]!.vantageId = addVantage(rig, far);
+    const { store, stage, director } = directed(rig);
+    store.getState().go('noon');
+    expect([stage.controls.view.eye, useView.getState().standsAt]).toEqual([[0, 2, 9], null]);
+    store.getState().go('late');
+    expect([stage.controls.view, useView.getState().standsAt]).toEqual([far, 'vantage-1']);
+    store.getState().go('noon');
+    expect(stage.controls.view).toEqual(far);
+    stage.controls.view = { ...far, eye: [4, 5, 6.5] };
+    director.moved();
+    expect(useView.getState().standsAt).toBeNull();
+  });
+});
 
 describe('what is drawn, and when', () => {
   it('is one picture however much changes within a frame, in full, and then those of the cues, one by one', () => {
