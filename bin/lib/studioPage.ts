@@ -1,5 +1,9 @@
 import type { Page } from 'playwright-core';
+import { settled } from '../../tests/lib/application';
 import { deskOf } from '../../tests/lib/desk';
+
+/** Longest that a picture is waited for, s: the first one comes with all its cues', drawn by software. */
+const PATIENCE_S = 600;
 
 /** A studio in a browser, driven as a hand would. */
 export interface StudioPage {
@@ -16,20 +20,17 @@ export interface StudioPage {
 /** @param page that shows a project */
 export function studioPage(page: Page): StudioPage {
   const desk = deskOf(page);
-  const settled = async () => {
-    await page.waitForTimeout(600);
-    await page.waitForSelector('[data-testid="picture"][data-settled="true"]', { timeout: 600_000 });
-  };
+  const isSettled = () => settled(page, PATIENCE_S);
   return {
     page,
     desk,
-    settled,
+    settled: isSettled,
     async key(keys) {
       if (/^[0-9]$/.test(keys)) await desk.press(keys);
       else await page.keyboard.press(keys);
       // A go fades over its seconds.
       await page.waitForTimeout(1500);
-      await settled();
+      await isSettled();
     },
     async section(title) {
       await desk.unfold(title);
