@@ -2,7 +2,7 @@ import { type BufferGeometry, ConeGeometry, ExtrudeGeometry, Path, Shape, TorusG
 import { type Parts, arcade, awning, canopy, crates, jars } from './parts';
 import { noise, randomStream } from './random';
 import { archivolt, colonnette } from './ranges';
-import { along, barrelVault, box, ground, post, steps, turned, wall } from './shapes';
+import { along, barrelVault, box, ground, post, steps, turned, wall, plate, waterSurface } from './shapes';
 import { YARD } from './layout';
 
 export function domedCorner(parts: Parts): void {
@@ -111,7 +111,7 @@ export function gatehouse(parts: Parts): void {
   ]).flat();
   parts.add('Gatehouse crenels', 'sandstone', crenels);
   parts.add('Gatehouse bands', 'dressed stone', [box(-5.12, 6.3, 12.88, 5.12, 6.55, 20.12), box(-5.12, 8.7, 12.88, 5.12, 9.0, 20.12)]);
-  parts.add('Gate tiles', 'glazed tile', [box(-3.6, 6.62, 12.96, 3.6, 7.5, 13.02)]);
+  parts.add('Gate tiles', 'glazed tile', [plate(-3.6, 6.62, 3.6, 7.5, 0.04).translate(0, 0, 13)]);
   const arch = { centre: 5, width: 4.4, sill: 0, spring: 3.0 };
   parts.add('Gate arches', 'dressed stone', [
     along(archivolt(arch, 0.5, 0.14), -5, 0, YARD.south, 0),
@@ -121,7 +121,7 @@ export function gatehouse(parts: Parts): void {
   parts.add('Gate lattice', 'cedar', [
     ...Array.from({ length: 9 }, (_, i) => box(-3.4 + i * 0.85, 7.6, 19.96, -3.3 + i * 0.85, 8.5, 20.06)),
   ]);
-  parts.add('Gate tiles outside', 'glazed tile', [box(-3.6, 6.62, 19.98, 3.6, 7.5, 20.04)]);
+  parts.add('Gate tiles outside', 'glazed tile', [plate(-3.6, 6.62, 3.6, 7.5, 0.04).rotateY(Math.PI).translate(0, 0, 20)]);
   parts.add('Gate leaves', 'cedar', [
     along(box(0, 0.1, -0.06, 2.1, 4.2, 0.06), -2.15, 0, 19.2, -72),
     along(box(-2.1, 0.1, -0.06, 0, 4.2, 0.06), 2.15, 0, 19.2, 72),
@@ -210,7 +210,7 @@ export function cistern(parts: Parts): void {
     box(6.4, floor, 15.9, 6.6, floor + 0.5, 17.4),
     box(17, floor, 15.9, 17.2, floor + 0.5, 17.4),
   ]);
-  parts.add('Cistern water', 'water', [box(6.55, floor, 15.9, 17.05, floor + 0.36, 17.4)]);
+  parts.add('Cistern water', 'water', [waterSurface(6.55, 15.9, 17.05, 17.4, floor + 0.36)]);
   parts.add(
     'Cistern steps',
     'dressed stone',

@@ -4,7 +4,7 @@ import { type Parts, crates, jars } from './parts';
 import { datePalm, scrub, tamarisk } from './plants';
 import { cart, hangings, ropes, saddles } from './props';
 import { noise } from './random';
-import { box, sheet, turned } from './shapes';
+import { box, sheet, turned, waterSurface } from './shapes';
 
 /** The one lantern and the one bowl of the level's own: the others are copies of the fixtures that are made of them. */
 function lampHousings(parts: Parts): void {
@@ -166,5 +166,5 @@ export function furnish(parts: Parts): void {
     box(17.0, 0, -4.1, 17.2, 0.66, 0.5),
     box(16.3, 0, -4.1, 17.1, 0.12, 0.5),
   ]);
-  parts.add('Trough water', 'water', [box(16.35, 0.1, -4.05, 17.05, 0.5, 0.45)]);
+  parts.add('Trough water', 'water', [waterSurface(16.35, -4.05, 17.05, 0.45, 0.5)]);
 }

@@ -1,7 +1,7 @@
 import { type BufferGeometry, CylinderGeometry, ExtrudeGeometry, Shape, Vector2 } from 'three';
 import { arcade, type Parts } from './parts';
 import { randomStream } from './random';
-import { along, archPoints, box, post, turned, wall, type Opening } from './shapes';
+import { along, archPoints, box, plate, post, turned, wall, type Opening } from './shapes';
 import type { FinishName } from './materials';
 
 /** Where a range of rooms stands: from (x, z), running `length` in `heading`, its front there and its back `depth` behind. */
@@ -127,8 +127,8 @@ export function arcadedRange(parts: Parts, { name, x, z, headingDeg, length, dep
     0.6,
   );
   add('tile band', 'glazed tile', [
-    box(0.2, storey * 2 - 0.75, -0.025, length - 0.2, storey * 2 - 0.35, 0.02),
-    ...upper.map((o) => box(o.centre - 1.05, storey + 0.16, -0.025, o.centre + 1.05, storey + 0.72, 0.02)),
+    plate(0.2, storey * 2 - 0.75, length - 0.2, storey * 2 - 0.35, 0.025),
+    ...upper.map((o) => plate(o.centre - 1.05, storey + 0.16, o.centre + 1.05, storey + 0.72, 0.025)),
   ]);
   add('floors', 'flagstones', [box(0, -0.3, 0, length, 0.12, depth), box(0, storey - 0.14, 0.3, length, storey + 0.02, depth)]);
   const doors = arcade(bays, length, 1.15, 0, 1.75);

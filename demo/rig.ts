@@ -1,4 +1,5 @@
 import { CIRCUITS, FIXTURES, LAMPS, PLACED } from './lamps';
+import { READY_ROLES } from '../core/roles';
 import { FOLIAGE } from './plants';
 import { haltProfiles } from './profiles';
 import { FULL, RIG_VERSION, defaultRig, timedCue, type Cue, type Holds, type NamedVantage, type Rig } from '../core/rig';
@@ -144,6 +145,8 @@ export function haltRig(): Rig {
       groupDensities: { [FOLIAGE]: 0 },
       budgetMB: 512,
     },
+    // A leaf is two faces back to back: light meets both.
+    roles: [{ id: 'foliage', by: 'group', name: FOLIAGE, as: 'solid', role: READY_ROLES.solid.role }],
     vantages: VANTAGES,
   };
 }

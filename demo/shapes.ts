@@ -7,6 +7,7 @@ import {
   LatheGeometry,
   Matrix4,
   Path,
+  PlaneGeometry,
   Shape,
   Vector2,
   type Vector3,
@@ -15,6 +16,19 @@ import {
 /** A box between two corners, metres. */
 export function box(x0: number, y0: number, z0: number, x1: number, y1: number, z1: number): BufferGeometry {
   return new BoxGeometry(x1 - x0, y1 - y0, z1 - z0).translate((x0 + x1) / 2, (y0 + y1) / 2, (z0 + z1) / 2);
+}
+
+/** A plate on a wall whose front lies at z = 0 and faces -Z: a box that stands proud of it, without the face against the wall. */
+export function plate(x0: number, y0: number, x1: number, y1: number, proud: number): BufferGeometry {
+  const shape = new BoxGeometry(x1 - x0, y1 - y0, proud).translate((x0 + x1) / 2, (y0 + y1) / 2, -proud / 2);
+  // The sides of a box come in the order +X, -X, +Y, -Y, +Z, -Z, six corners each.
+  shape.setIndex([...shape.index!.array].filter((_, i) => i < 24 || i >= 30));
+  return shape;
+}
+
+/** Still water over the XZ rectangle: its surface alone. */
+export function waterSurface(x0: number, z0: number, x1: number, z1: number, y: number): BufferGeometry {
+  return new PlaneGeometry(x1 - x0, z1 - z0).rotateX(-Math.PI / 2).translate((x0 + x1) / 2, y, (z0 + z1) / 2);
 }
 
 /** An opening in a wall: upright sides and a half-round or flat head. */

@@ -50,6 +50,20 @@ describe('a level looked over before its bake', () => {
     expect(found(await lookOver(room(0, 3, { albedo: 0.5 })))).toEqual(['opening ceiling', 'no-sky']);
   });
 
+  it('takes an albedo with the colours of its vertices', async () => {
+    const chalk: Quad = { ...ground, name: 'Chalk', corner: [-8, 0, 0], along: [0, 0, 2], up: [2, 0, 0], albedo: 0.97 };
+    const painted = (by: number) =>
+      lookOver([ground, chalk], ({ colors, objectOf, objects, indices }) => {
+        objectOf.forEach((object, t) => {
+          if (objects[object] !== 'Chalk') return;
+          for (const v of indices.subarray(t * 3, t * 3 + 3)) colors.fill(by, v * 3, v * 3 + 3);
+        });
+      });
+    expect(found(await painted(1))).toEqual(['white Chalk']);
+    expect(await painted(0.5)).toEqual([]);
+    expect(found(await painted(0.01))).toEqual(['black Chalk']);
+  });
+
   it('tells of odd densities and of albedos that nothing real has', async () => {
     const lines = await lookOver(
       [

@@ -295,10 +295,12 @@ export function preflight(
       text: 'No sky is seen from anywhere: sky and sun will light nothing in this level.',
       atM: null,
     });
+  const paints = meanVertexColors(surfaces);
   surfaces.materials.forEach(({ name, baseColor, baseColorTexture, transmission }, i) => {
     const triangle = surfaces.materialOf.indexOf(i);
     if (triangle < 0 || baseColorTexture !== null || transmission > 0) return;
-    const albedo = baseColor.reduce((sum, v, c) => sum + v * LUMINANCE_WEIGHTS[c]!, 0);
+    const painted = paints[i]!;
+    const albedo = baseColor.reduce((sum, v, c) => sum + v * painted[c]! * LUMINANCE_WEIGHTS[c]!, 0);
     if (albedo >= ALBEDO.black && albedo <= ALBEDO.white) return;
     const object = surfaces.objects[surfaces.objectOf[triangle]!]!;
     const remedy =
@@ -311,4 +313,15 @@ export function preflight(
     });
   });
   return lines;
+}
+
+/** Mean of the vertices' colours on each material, linear RGB: what its base colour is multiplied by. */
+function meanVertexColors({ materials, materialOf, indices, colors }: Surfaces): number[][] {
+  const sums = materials.map(() => [0, 0, 0, 0]);
+  materialOf.forEach((material, t) => {
+    const sum = sums[material]!;
+    for (let k = t * 3; k < t * 3 + 3; k++) for (let c = 0; c < 3; c++) sum[c]! += colors[indices[k]! * 3 + c]!;
+    sum[3]! += 3;
+  });
+  return sums.map(([r, g, b, count]) => [r!, g!, b!].map((v) => v / Math.max(1, count!)));
 }
