@@ -145,8 +145,11 @@ export function haltRig(): Rig {
       groupDensities: { [FOLIAGE]: 0 },
       budgetMB: 512,
     },
-    // A leaf is two faces back to back: light meets both.
-    roles: [{ id: 'foliage', by: 'group', name: FOLIAGE, as: 'solid', role: READY_ROLES.solid.role }],
+    // A leaf is two faces back to back, water a surface alone: light meets both sides.
+    roles: [
+      { id: 'foliage', by: 'group', name: FOLIAGE, as: 'solid', role: READY_ROLES.solid.role },
+      { id: 'water', by: 'material', name: 'water', as: 'solid', role: READY_ROLES.solid.role },
+    ],
     vantages: VANTAGES,
   };
 }
