@@ -9,6 +9,7 @@ import {
   directTile,
   gatherTile,
   joinDirect,
+  solveBounce,
   FIRST_SUN_LAYER,
   aureoleLayer,
   aureolesOf,
@@ -20,7 +21,7 @@ import {
   startOffset,
   toHalves,
   type BakePlan,
-  type DirectLight,
+  type LevelLight,
   type MapStems,
   type TileDirect,
   type TileStems,
@@ -237,9 +238,9 @@ const some = tiles.filter((_, i) => i % 3 === 1);
 async function bakeSome(
   p: BakePlan,
   over = some,
-  light?: DirectLight,
+  known?: LevelLight,
 ): Promise<{ ms: number; direct: TileDirect[]; rays: number; texels: number }> {
-  const straight = light ?? (await previewLight(scene, p));
+  const straight = known ?? (await previewLight(scene, p));
   const begun = performance.now();
   const direct = over.map((tile) => directTile(scene, p, tile));
   const paths = direct.map((d) => gatherTile(scene, p, straight, d));
@@ -322,7 +323,8 @@ async function bakeSome(
     // Straight light of the whole level: what is asked for instead, sun by sun in turn, is noise of another kind in each.
     const direct = tiles.map((tile) => directTile(scene, p, tile));
     const light = joinDirect(surfaces, p, direct);
-    return direct.filter((d) => few.some((t) => t.map === d.tile.map && t.top === d.tile.top)).map((d) => gatherTile(scene, p, light, d));
+    const known = { light, bounced: solveBounce(scene, p, light) };
+    return direct.filter((d) => few.some((t) => t.map === d.tile.map && t.top === d.tile.top)).map((d) => gatherTile(scene, p, known, d));
   };
   const [a, b] = [paths(between), paths(exact)];
   /** Sky and bounced light of each texel, green. */

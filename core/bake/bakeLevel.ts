@@ -7,16 +7,17 @@ import type { HalfStems } from './stems/stemCodec';
 import { pieceLots } from './stems/stemParts';
 import type { Tile } from './texels/coverTexels';
 import { planBands, planTiles, type PlannedTile } from './texels/planTiles';
+import type { BouncedLight } from './transport/bouncedLight';
 import { createDirectLight, type DirectLight } from './transport/directLight';
 import { directTile, type TileDirect } from './transport/directTile';
-import { gatherTile, type TileStems } from './transport/gatherTile';
+import { gatherTile, type LevelLight, type TileStems } from './transport/gatherTile';
 import type { Scene } from './transport/scene';
+import { solveBounce } from './transport/solveBounce';
 
 /**
- * The steps of a bake, in their order. Each waits for the whole of the one before: paths find the straight light of all tiles, a band is
- * denoised from its neighbours' rows as well, and a map is finished from all its bands.
+ * The steps of a bake, in their order. Each waits for the whole of the one before: paths find the light of all tiles, a band is denoised from its neighbours' rows as well, and a map is finished from all its bands.
  */
-export const BAKE_STEPS = ['plan', 'direct', 'gather', 'denoise', 'finish'] as const;
+export const BAKE_STEPS = ['plan', 'direct', 'bounce', 'gather', 'denoise', 'finish'] as const;
 export type BakeStep = (typeof BAKE_STEPS)[number];
 /** Steps that are cut into jobs. */
 export type JobStep = Exclude<BakeStep, 'plan'>;
@@ -24,15 +25,23 @@ export type JobStep = Exclude<BakeStep, 'plan'>;
 /** The jobs of a bake, step by step. */
 export interface BakeJobs {
   direct: PlannedTile[];
+  /** One for the whole level. */
+  bounce: BounceJob[];
   gather: PlannedTile[];
   denoise: PlannedTile[];
   finish: FinishJob[];
 }
 
+/** A level whose bounced light is solved, and how many texels it has. */
+export interface BounceJob {
+  texels: number;
+}
+
 /** What a job of each step starts from, besides the level and the plan. */
 export interface JobInputs {
   direct: null;
-  gather: { light: DirectLight; direct: TileDirect };
+  bounce: { light: DirectLight };
+  gather: LevelLight & { direct: TileDirect };
   denoise: { direct: TileDirect[]; gathered: TileStems[] };
   finish: FinishInputs;
 }
@@ -40,6 +49,7 @@ export interface JobInputs {
 /** What a job of each step makes. */
 export interface JobResults {
   direct: TileDirect;
+  bounce: BouncedLight;
   gather: TileStems;
   denoise: BandStems;
   finish: FinishedPieces;
@@ -59,12 +69,12 @@ export async function bakeLevel(executor: BakeExecutor): Promise<boolean> {
 
 /** Cuts a bake into jobs. */
 export function planJobs(surfaces: Surfaces, plan: BakePlan): BakeJobs {
-  const { tiles } = planTiles(surfaces, plan.paths);
+  const { tiles, texels } = planTiles(surfaces, plan.paths);
   const bands = planBands(tiles);
   const texelsOf = (map: number) => bands.reduce((sum, b) => sum + (b.map === map ? b.texels : 0), 0);
   const maps = [...new Set(bands.map((b) => b.map))];
   const finish = maps.flatMap((map) => pieceLots(plan, texelsOf(map)).map((pieces): FinishJob => ({ map, pieces })));
-  return { direct: tiles, gather: tiles, denoise: bands, finish };
+  return { direct: tiles, bounce: tiles.length > 0 ? [{ texels }] : [], gather: tiles, denoise: bands, finish };
 }
 
 /**
@@ -83,9 +93,10 @@ export function runJob<S extends JobStep>(
   const { surfaces } = scene;
   const run: { [T in JobStep]: () => JobResults[T] } = {
     direct: () => directTile(scene, plan, job as PlannedTile, progress),
+    bounce: () => solveBounce(scene, plan, (inputs as JobInputs['bounce']).light, progress),
     gather: () => {
-      const { light, direct } = inputs as JobInputs['gather'];
-      return gatherTile(scene, plan, light, direct, progress);
+      const { direct, ...known } = inputs as JobInputs['gather'];
+      return gatherTile(scene, plan, known, direct, progress);
     },
     denoise: () => {
       const { direct, gathered } = inputs as JobInputs['denoise'];
@@ -99,6 +110,7 @@ export function runJob<S extends JobStep>(
 /** Where jobs find what the steps before have left. */
 export interface BakeResults {
   light(): Promise<DirectLight>;
+  bounced(): Promise<BouncedLight>;
   direct(tile: PlannedTile): Promise<TileDirect>;
   gathered(tile: PlannedTile): Promise<TileStems>;
   /** The bands of a map, in order; of their traced layers `count` from `first` on. */
@@ -117,7 +129,12 @@ export async function inputsOf<S extends JobStep>(
 ): Promise<JobInputs[S]> {
   const inputs: { [T in JobStep]: () => Promise<JobInputs[T]> } = {
     direct: () => Promise.resolve(null),
-    gather: async () => ({ light: await results.light(), direct: await results.direct(job as PlannedTile) }),
+    bounce: async () => ({ light: await results.light() }),
+    gather: async () => ({
+      light: await results.light(),
+      bounced: await results.bounced(),
+      direct: await results.direct(job as PlannedTile),
+    }),
     denoise: async () => {
       const tiles = tilesFor(rowsForBand(surfaces, job as PlannedTile), jobs.gather);
       return {
@@ -154,7 +171,7 @@ export type RunJob = <S extends JobStep>(
 ) => Promise<JobResults[S]>;
 
 /** What each step counts for in the progress of a bake, about. */
-export const STEP_SHARES: Readonly<Record<JobStep, number>> = { direct: 0.2, gather: 0.65, denoise: 0.08, finish: 0.07 };
+export const STEP_SHARES: Readonly<Record<JobStep, number>> = { direct: 0.3, bounce: 0.1, gather: 0.4, denoise: 0.1, finish: 0.1 };
 
 /** An executor that keeps all that jobs make in memory, and runs as many jobs at once as `run` takes. */
 export function memoryExecutor(
@@ -162,10 +179,11 @@ export function memoryExecutor(
   plan: BakePlan,
   run: RunJob,
   progress?: (share: number) => void,
-): BakeExecutor & { light(): Promise<DirectLight>; stems(): HalfStems[] } {
-  let jobs: BakeJobs = { direct: [], gather: [], denoise: [], finish: [] };
+): BakeExecutor & { light(): Promise<DirectLight>; bounced(): Promise<BouncedLight>; stems(): HalfStems[] } {
+  let jobs: BakeJobs = { direct: [], bounce: [], gather: [], denoise: [], finish: [] };
   const made = {
     direct: new Map<number, TileDirect>(),
+    bounce: new Map<number, BouncedLight>(),
     gather: new Map<number, TileStems>(),
     denoise: new Map<number, BandStems>(),
     finish: new Map<number, FinishedPieces>(),
@@ -184,6 +202,7 @@ export function memoryExecutor(
       }
       return Promise.resolve(light);
     },
+    bounced: () => Promise.resolve(made.bounce.get(0)!),
     direct: (tile) => Promise.resolve(made.direct.get(jobs.direct.indexOf(tile))!),
     gathered: (tile) => Promise.resolve(made.gather.get(jobs.gather.indexOf(tile))!),
     bands: (map, first, count) =>
@@ -195,6 +214,7 @@ export function memoryExecutor(
   let told = 0;
   return {
     light: results.light,
+    bounced: results.bounced,
     async run(step) {
       if (step === 'plan') {
         jobs = planJobs(surfaces, plan);

@@ -11,6 +11,7 @@ export {
   type BakeJobs,
   type BakeResults,
   type BakeStep,
+  type BounceJob,
   type JobInputs,
   type JobResults,
   type JobStep,
@@ -40,7 +41,8 @@ export { bandRanges, packBand, unpackBand, type ByteRange } from './lightmap/ban
 export { bakeNoise, noiseOfTile, sourceName, type BakeNoise, type NoiseSums, type SourceNoise } from './transport/bakeNoise';
 export { OutdatedTiles, denoiseBand, type BandStems } from './lightmap/denoiseBand';
 export { finishPieces, joinPieces, type FinishJob, type FinishedPieces } from './lightmap/finishPieces';
-export { gatherTile, type TileStems } from './transport/gatherTile';
+export { solveBounce } from './transport/solveBounce';
+export { gatherTile, type LevelLight, type TileStems } from './transport/gatherTile';
 export {
   bakedDirect,
   createMix,
@@ -92,6 +94,7 @@ export { coverTexels, type Texels, type Tile } from './texels/coverTexels';
 export { estimateTiles, planTiles, type PlannedTile } from './texels/planTiles';
 export { cosineDirection, hash32, samplePair } from './sampling/sobol';
 export { MANIFEST_VERSION, manifestFault, type BakeManifest } from './stems/manifest';
-export { packDirect, packTile, unpackDirect, unpackTile } from './transport/tileCodec';
+export { packBounced, packDirect, packTile, unpackBounced, unpackDirect, unpackTile } from './transport/tileCodec';
+export type { BouncedLight } from './transport/bouncedLight';
 export type { StemReader } from './stems/stemReader';
 export { MIXED, addLayers, readerOfMix } from './mix/mixedMap';

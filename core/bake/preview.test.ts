@@ -27,7 +27,7 @@ describe('a preview of a bake', () => {
     const scene = createScene(surfaces);
     const plan = planWith({ suns: [sun], paths: 8 });
     const fine = surfaces.maps.map(({ height }, map) => directTile(scene, plan, { map, top: 0, bottom: height }));
-    const [whole, coarse] = [joinDirect(surfaces, plan, fine), await previewLight(scene, plan)];
+    const [whole, { light: coarse }] = [joinDirect(surfaces, plan, fine), await previewLight(scene, plan)];
     let [same, all] = [0, 0];
     whole.index.forEach((index, map) =>
       index.forEach((place, texel) => {

@@ -1,7 +1,7 @@
 import { bakeLevel, memoryExecutor, runJob } from './bakeLevel';
 import type { BakePlan } from './plan/bakePlan';
 import type { HalfStems } from './stems/stemCodec';
-import type { DirectLight } from './transport/directLight';
+import type { LevelLight } from './transport/gatherTile';
 import type { Scene } from './transport/scene';
 
 /** How many texels of a bake one of a preview stands for, along each side. */
@@ -32,10 +32,10 @@ export async function previewBake(scene: Scene, plan: BakePlan): Promise<HalfSte
   return executor.stems();
 }
 
-/** The straight light of a level in about, as paths on its maps of full size find it: to foresee a bake by. */
-export async function previewLight(scene: Scene, plan: BakePlan): Promise<DirectLight> {
+/** The light of a level in about, as paths on its maps of full size find it: to foresee a bake by. */
+export async function previewLight(scene: Scene, plan: BakePlan): Promise<LevelLight> {
   const { small, executor } = previewOf(scene, plan);
-  await bakeLevel({ run: (step) => (step === 'plan' || step === 'direct' ? executor.run(step) : Promise.resolve(false)) });
+  await bakeLevel({ run: (step) => (step === 'gather' ? Promise.resolve(false) : executor.run(step)) });
   const light = await executor.light();
   const { maps } = scene.surfaces;
   const enlarged = (index: Uint32Array[]) =>
@@ -48,5 +48,5 @@ export async function previewLight(scene: Scene, plan: BakePlan): Promise<Direct
         return own[y * from.width + x]!;
       });
     });
-  return { ...light, index: enlarged(light.index), backIndex: enlarged(light.backIndex) };
+  return { light: { ...light, index: enlarged(light.index), backIndex: enlarged(light.backIndex) }, bounced: await executor.bounced() };
 }

@@ -85,12 +85,12 @@ export async function probeBake(scene: Scene, plan: BakePlan, threads: number, c
 /** Traces some rows of each tile for some seconds; answers the rays that this took, and notes the pace in `probe`. */
 async function traceSome(scene: Scene, plan: BakePlan, tiles: readonly PlannedTile[], probe: BakeEstimate['probe']): Promise<number> {
   const rows = estimateTiles(tiles);
-  // Paths look up the straight light of the whole level: a coarse one tells as much of their pace and noise.
-  const light = await previewLight(scene, plan);
+  // Paths look up the light of the whole level: a coarse one tells as much of their pace and noise.
+  const known = await previewLight(scene, plan);
   let rays = 0;
   const bake = (tile: PlannedTile): number => {
     const direct = runJob(scene, plan, 'direct', tile, null);
-    const paths = runJob(scene, plan, 'gather', tile, { light, direct });
+    const paths = runJob(scene, plan, 'gather', tile, { ...known, direct });
     rays += direct.rays + paths.rays;
     return direct.at.length;
   };

@@ -1,5 +1,5 @@
 import type { ColumnType, Generated, JSONColumnType } from 'kysely';
-import type { BakeNoise, BakePlan, BakeStep, FinishJob, JobStep, NoiseSums, PlannedTile } from '../../core/bake';
+import type { BakeNoise, BakePlan, BakeStep, BounceJob, FinishJob, JobStep, NoiseSums, PlannedTile } from '../../core/bake';
 import type { LayoutOptions, LevelSummary } from '../../core/level';
 import type { Rig } from '../../core/rig';
 import type { RemedyCode, RepairOptions, SkyReport, TakenSun } from '../../core/image';
@@ -108,7 +108,7 @@ export interface BakeJobTable {
   bake_id: string;
   step: JobStep;
   position: number;
-  job: JSONColumnType<PlannedTile | FinishJob>;
+  job: JSONColumnType<PlannedTile | BounceJob | FinishJob>;
   done: Generated<boolean>;
   /** What it left for later steps. */
   result_hash: string | null;

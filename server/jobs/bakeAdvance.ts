@@ -1,5 +1,5 @@
 import { isDeepStrictEqual } from 'node:util';
-import { bakeLevel, bakeNoise, tracedParts, stemParts, type BakeExecutor, type BakeNoise, type JobStep } from '../../core/bake';
+import { bakeLevel, bakeNoise, tracedParts, stemParts, type BakeExecutor, type BakeNoise, type JobStep, type PlannedTile } from '../../core/bake';
 import { Failure } from '../../core/units';
 import { readBlob, storeBytes, type Db } from '../data';
 import { send, sendInTurns, type Jobs } from '../queue';
@@ -75,8 +75,12 @@ async function sendOpenJobs(db: Db, bakeId: string, step: JobStep): Promise<bool
 /** Cuts a bake into jobs, unless that is done; always answers true, or throws. */
 async function planBakeJobs(context: JobContext, bake: BakeAtWork, { signal }: JobControl): Promise<boolean> {
   const { db, aside } = context;
-  const planned = await db.selectFrom('bake_jobs').select('position').where('bake_id', '=', bake.id).limit(1).executeTakeFirst();
-  if (planned) return true;
+  const planned = await db.selectFrom('bake_jobs').select(['step', 'job']).where('bake_id', '=', bake.id).execute();
+  if (planned.length > 0) {
+    // An earlier version knew of no such step.
+    if (!planned.some((r) => r.step === 'bounce')) await addBounceJob(db, bake.id, planned);
+    return true;
+  }
   const laidOut = { ...bake, prepared_hash: await layOutForBake(context, bake, signal) };
   const { key, surfaces } = await levelOf(context, laidOut);
   const { only, partly } = bake.trace;
@@ -102,6 +106,18 @@ async function planBakeJobs(context: JobContext, bake: BakeAtWork, { signal }: J
         .execute();
   });
   return true;
+}
+
+/** Adds the job that solves the bounced light to those of a bake. */
+async function addBounceJob(db: Db, bakeId: string, planned: { step: JobStep; job: object }[]): Promise<void> {
+  const tiles = planned.filter((r) => r.step === 'direct').map((r) => r.job as PlannedTile);
+  const texels = tiles.reduce((sum, t) => sum + t.texels, 0);
+  const row = { bake_id: bakeId, step: 'bounce' as const, position: 0, job: JSON.stringify({ texels }), result_hash: null, noise: null };
+  await db
+    .insertInto('bake_jobs')
+    .values(row)
+    .onConflict((c) => c.doNothing())
+    .execute();
 }
 
 /** Brings the level of a bake to the layout it asks for; answers the hash of the level that it lies on. */

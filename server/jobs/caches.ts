@@ -1,5 +1,14 @@
 import { createHash } from 'node:crypto';
-import { createDirectLight, skyNumbers, unpackDirect, type BakePlan, type DirectLight, type PlannedTile } from '../../core/bake';
+import {
+  createDirectLight,
+  skyNumbers,
+  unpackBounced,
+  unpackDirect,
+  type BakePlan,
+  type BouncedLight,
+  type DirectLight,
+  type PlannedTile,
+} from '../../core/bake';
 import { shareSurfaces, tracedSurfaces, type Standing, type Surfaces } from '../../core/level';
 import { readBlob, type Db } from '../data';
 import { readModel } from '../stores';
@@ -102,6 +111,7 @@ const LIGHT_BYTES = 300e6;
 /** Keeps the straight light of the bakes at work, which all their tiles look up. */
 export class LightCache {
   private readonly held = new Map<string, { light: Promise<DirectLight>; bytes: number }>();
+  private latest: { bakeId: string; bounced: Promise<BouncedLight> } | null = null;
 
   constructor(private readonly files: RecentFiles) {}
 
@@ -123,13 +133,29 @@ export class LightCache {
     return entry.light;
   }
 
+  /** The bounced light of a bake; that of one bake is kept. */
+  bounced(bakeId: string, hash: string): Promise<BouncedLight> {
+    if (this.latest?.bakeId !== bakeId) {
+      const bounced = this.files.read(hash).then(unpackBounced);
+      this.latest = { bakeId, bounced };
+      bounced.catch(() => this.forgetBounced(bakeId));
+    }
+    return this.latest.bounced;
+  }
+
+  private forgetBounced(bakeId: string): void {
+    if (this.latest?.bakeId === bakeId) this.latest = null;
+  }
+
   /** Lets go of the light of a bake that is done. */
   forget(bakeId: string): void {
     this.held.delete(bakeId);
+    this.forgetBounced(bakeId);
   }
 
   clear(): void {
     this.held.clear();
+    this.latest = null;
   }
 
   private async read(surfaces: Surfaces, plan: BakePlan, tiles: PlannedTile[], hashes: (string | null)[], texels: number) {

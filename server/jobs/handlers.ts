@@ -53,7 +53,11 @@ const NAMES: Record<QueueName, string> = {
   picture: 'The picture of the project',
   'sky-image': 'Reading the image',
 };
-const STEP_NAMES: Record<JobStep, string> = { direct: 'Direct light', gather: 'Bounced light', denoise: 'Denoising', finish: 'Finishing' };
+const STEP_NAMES: Record<JobStep, string> = {
+  direct: 'Direct light',
+  bounce: 'Bounced light between surfaces',
+  gather: 'Bounced light',
+  denoise: 'Denoising', finish: 'Finishing' };
 
 /** What a job does, to begin a sentence with: a job of a bake by its step, its map and its rows or layers. */
 export async function describeJob<Q extends QueueName>(db: Db, queue: Q, data: Jobs[Q]): Promise<string> {
@@ -67,6 +71,7 @@ export async function describeJob<Q extends QueueName>(db: Db, queue: Q, data: J
     .where('position', '=', position)
     .executeTakeFirst();
   if (!row) return STEP_NAMES[step];
+  if (!('map' in row.job)) return STEP_NAMES[step];
   const map = `map ${row.job.map + 1}`;
   if ('pieces' in row.job) {
     const [first, last] = [row.job.pieces[0]!, row.job.pieces.at(-1)!];

@@ -1,4 +1,4 @@
-import type { BakeJobs, FinishJob, JobStep, PlannedTile } from '../../core/bake';
+import type { BakeJobs, BounceJob, FinishJob, JobStep, PlannedTile } from '../../core/bake';
 import type { Db, Tx } from '../data';
 
 /** The jobs of a bake as they are planned, and where what they made lies. */
@@ -22,11 +22,12 @@ export async function storedJobs(db: Db, bakeId: string): Promise<StoredJobs> {
   return {
     jobs: {
       direct: tiles('direct'),
+      bounce: of('bounce').map((r) => r.job as BounceJob),
       gather: tiles('gather'),
       denoise: tiles('denoise'),
       finish: of('finish').map((r) => r.job as FinishJob),
     },
-    hashes: { direct: hashes('direct'), gather: hashes('gather'), denoise: hashes('denoise'), finish: hashes('finish') },
+    hashes: { direct: hashes('direct'), bounce: hashes('bounce'), gather: hashes('gather'), denoise: hashes('denoise'), finish: hashes('finish') },
   };
 }
 

@@ -251,7 +251,7 @@ export async function retryBake(db: Db, id: string): Promise<void> {
 
 /** The state of a bake while it is at a step. */
 export const stateOfStep = (step: BakeStep): 'planning' | 'running' | 'finishing' =>
-  step === 'plan' ? 'planning' : step === 'direct' || step === 'gather' ? 'running' : 'finishing';
+  step === 'plan' ? 'planning' : step === 'direct' || step === 'bounce' || step === 'gather' ? 'running' : 'finishing';
 
 /** Stops a bake, or puts one away that failed; what it had gathered is freed. A bake that is done stays done. */
 export async function cancelBake(db: Db, id: string): Promise<void> {

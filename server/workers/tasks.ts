@@ -8,6 +8,7 @@ import {
   MIXED,
   addLayers,
   packBand,
+  packBounced,
   packDirect,
   packTile,
   planBake,
@@ -27,6 +28,8 @@ import {
   type BakePlan,
   type BakedParts,
   type BandStems,
+  type BounceJob,
+  type BouncedLight,
   type FinishJob,
   type Gains,
   type HalfStems,
@@ -261,6 +264,7 @@ export type PackedResult =
 
 function packResult(step: JobStep, job: BakeJobs[JobStep][number], result: JobResults[JobStep], noise: NoiseSums | null): PackedResult {
   if (step === 'finish') return { kind: 'stems', map: packPieces(result as HalfStems, (job as FinishJob).pieces) };
+  if (step === 'bounce') return { kind: 'file', bytes: packBounced(result as BouncedLight), texels: (job as BounceJob).texels, noise };
   if (step === 'denoise') {
     const band = result as BandStems;
     return { kind: 'file', bytes: packBand(band), texels: band.valid.length, noise };

@@ -23,6 +23,10 @@ export interface DirectLight {
   index: Uint32Array[];
   /** The same, of the backs of two-sided surfaces. */
   backIndex: Uint32Array[];
+  /** For each map and each of its texels which of its points lie in the open, as {@link TileDirect.open} has it. */
+  open: Uint16Array[];
+  /** How many places there are. */
+  places: number;
   /** Steps of {@link SKY_STEP} of each coefficient of the sky, place by place; none where no sky is traced. */
   skies: Int16Array;
   /** Steps of {@link SUN_STEP} of each sun, place by place. */
@@ -61,6 +65,8 @@ export function createDirectLight(surfaces: Surfaces, plan: BakePlan, texels: nu
   const light: DirectLight = {
     index: noPlaces(),
     backIndex: noPlaces(),
+    open: surfaces.maps.map(({ width, height }) => new Uint16Array(new SharedArrayBuffer(width * height * 2))),
+    places: 0,
     skies: new Int16Array(new SharedArrayBuffer(most * sky * 2)),
     suns: new Uint16Array(new SharedArrayBuffer(most * suns * 2)),
     circuits: new Float32Array(new SharedArrayBuffer(most * circuits * 4)),
@@ -102,6 +108,8 @@ export function createDirectLight(surfaces: Surfaces, plan: BakePlan, texels: nu
 
   return {
     add({ tile, at, open, sky: ownSky, suns: ownSuns, circuits: own, hidden, backs, backSky, backSuns, backCircuits }) {
+      const mask = light.open[tile.map]!;
+      for (let i = 0; i < at.length; i++) mask[at[i]!] = open[i]!;
       const block = side === 1 ? (i: number) => i : blocksOf(surfaces, tile, coverTexels(surfaces, tile), side, side);
       keep(
         light.index[tile.map]!,
@@ -126,6 +134,7 @@ export function createDirectLight(surfaces: Surfaces, plan: BakePlan, texels: nu
       );
     },
     finish() {
+      light.places = places;
       light.skies = light.skies.subarray(0, places * sky);
       light.suns = light.suns.subarray(0, places * suns);
       light.circuits = light.circuits.subarray(0, places * circuits);

@@ -1,4 +1,5 @@
 import { openPoints, spread, type TileDirect } from './directTile';
+import type { BouncedLight } from './bouncedLight';
 import type { DirectLight } from './directLight';
 import { Guide } from '../sampling/pathGuide';
 import { FIRST_CUE, LAMPS, PAIRS, SKY, SUNS, createPathTracer, kindsOf, slotLight, sunKinds, varianceSlots } from './paths';
@@ -32,6 +33,12 @@ const NONE = { [SKY]: 1e-4, [SUNS]: 1e-5, [LAMPS]: 1e-2, [FIRST_CUE]: 3e-4 } as 
  */
 const RUNS = { least: 3, longest: 32 } as const;
 
+/** What is known of the light of a whole level before paths are followed from its texels. */
+export interface LevelLight {
+  light: DirectLight;
+  bounced: BouncedLight;
+}
+
 /** What paths brought to the texels of one tile. */
 export interface TileStems {
   tile: Tile;
@@ -49,12 +56,12 @@ export interface TileStems {
 }
 
 /**
- * Second step of a bake: follows light backwards from every texel of a tile; one set of paths feeds all stems.
+ * Third step of a bake: follows light backwards from every texel of a tile; one set of paths feeds all stems.
  *
- * From each texel directions are cosine-weighted about its normal. Where a path lands, it takes the straight light of all suns and
- * circuits that the first step left there, and goes on in a cosine-weighted direction, weighed by the surface's albedo, until Russian
- * roulette ends it. What escapes is projected on the basis of skies, so the sky itself stays open. Where it lands on what has no
- * lightmap (the model of a fixture), some suns and a lamp are asked there by shadow rays, in turn.
+ * From each texel directions are cosine-weighted about its normal. Where a path lands, it takes the straight light of all suns, circuits and the
+ * sky that the first step left there, and the bounced light that the second did, and ends. What escapes is projected on the basis of skies, so
+ * the sky itself stays open. Where it lands on what has no lightmap (the model of a fixture), some suns and a lamp are asked there by shadow
+ * rays, in turn, and it goes on in a cosine-weighted direction, weighed by the surface's albedo, until Russian roulette ends it.
  *
  * After the first paths, texels that are noisier than the plan allows get as many more as would bring them there, up to a limit; those
  * are guided to where the paths so far have found light. Neighbours learn together, and all get as many: a texel that would stop by what
@@ -64,13 +71,13 @@ export interface TileStems {
  *
  * The outcome depends on the arguments alone: not on the machine, the thread, or the order of tiles.
  *
- * @param direct the first step's outcome for this tile, and `light` that for the whole level
+ * @param direct the first step's outcome for this tile, and `light` that for the whole level; `bounced` the second's
  * @param progress told the share done, 0..1, now and then
  */
 export function gatherTile(
   scene: Scene,
   plan: BakePlan,
-  light: DirectLight,
+  { light, bounced }: LevelLight,
   direct: TileDirect,
   progress?: (share: number) => void,
 ): TileStems {
@@ -86,7 +93,7 @@ export function gatherTile(
     paths: new Uint16Array(count),
     rays: 0,
   };
-  const gatherer = createGatherer(scene, plan, light);
+  const gatherer = createGatherer(scene, plan, light, bounced);
   const region = objectMask(scene.surfaces, texels, plan);
   const suns = plan.suns.length;
   const kindOf = sunKinds(plan);
@@ -155,8 +162,8 @@ interface Gathered {
   kindSquares: Float64Array;
 }
 
-function createGatherer(scene: Scene, plan: BakePlan, light: DirectLight) {
-  const tracer = createPathTracer(scene, plan, light);
+function createGatherer(scene: Scene, plan: BakePlan, light: DirectLight, bounced: BouncedLight) {
+  const tracer = createPathTracer(scene, plan, light, bounced);
   const { here, direction, path } = tracer;
   const guide = new Guide();
   const first = new Float64Array(3);

@@ -1,11 +1,13 @@
+import type { Material } from '../../level';
 import { AUREOLE_COUNT, DOME_LOWER } from '../../sky';
 import { LUMINANCE_WEIGHTS } from '../../units';
 import { newHit } from '../../trace';
+import type { BouncedLight } from './bouncedLight';
 import { SKY_STEP, SUN_STEP, createPlaces, type DirectLight } from './directLight';
 import { createLampChooser, newLampSample } from '../sampling/lampSampling';
 import { cosineDirection, samplePair } from '../sampling/sobol';
 import type { Scene } from './scene';
-import { FIRST_SUN_LAYER, GLOW_LAYER, SKY_LAYERS, aureoleLayer, circuitLayer } from '../stems/layers';
+import { FIRST_SUN_LAYER, GLOW_LAYER, SKY_LAYERS, aureoleLayer, circuitLayer, layerCount } from '../stems/layers';
 import { aureolesOf, isCues, type BakePlan } from '../plan/bakePlan';
 import { EVEN_SKY, createSkyFunctions } from './skyFunctions';
 import { AIMS, SurfacePoint, firstAim, keepOutside, sunDiscs } from './surfacePoint';
@@ -58,22 +60,57 @@ export function slotLight(sums: ArrayLike<number>, { layer, scale }: VarianceSlo
   return scale * (at === 0 ? own + luma(sums[lower]!, sums[lower + 1]!, sums[lower + 2]!) : own);
 }
 
-/** Follows paths that find the straight light of a level. `here` is where they leave from, `direction` where to, `path` what the last one brought. */
-export function createPathTracer(scene: Scene, plan: BakePlan, light: DirectLight) {
+export type PathTracer = ReturnType<typeof createPathTracer>;
+
+/**
+ * What the luminance of each layer counts for in each kind of light: kind after kind, one number for each layer. The sky is judged by an even one,
+ * lamps and glows by how bright they are where they shine.
+ */
+export function kindWeights({ surfaces: { materials } }: Scene, plan: BakePlan, light: DirectLight): Float64Array {
+  const layers = layerCount(plan);
+  const out = new Float64Array(kindsOf(plan) * layers);
+  const { layers: skies, weights } = createSkyFunctions(plan);
+  skies.forEach((layer, i) => (out[SKY * layers + layer] = weights[i]!));
+  const kindOf = sunKinds(plan);
+  plan.suns.forEach((_, s) => {
+    out[SUNS * layers + FIRST_SUN_LAYER + s] = 1 / plan.suns.length;
+    if (kindOf[s]! > 0) out[kindOf[s]! * layers + FIRST_SUN_LAYER + s] = 1;
+  });
+  const glows = glowScales(plan, materials);
+  out[LAMPS * layers + GLOW_LAYER] = glows.of(-1);
+  plan.circuits.forEach((_, c) => {
+    const lamps = light.scales[c]!;
+    out[LAMPS * layers + circuitLayer(plan, c) + 1] = lamps > 0 ? 1 / lamps : glows.of(c);
+  });
+  return out;
+}
+
+/** The circuit that each material glows with, -1 for none, and what its luminance counts for beside that of the brightest that glows with it. */
+function glowScales(plan: BakePlan, materials: readonly Material[]) {
+  const circuitOf = new Map(plan.circuits.map(({ id }, i) => [id, i]));
+  const circuits = Int16Array.from(materials, ({ lightId }) => (lightId === undefined ? -1 : (circuitOf.get(lightId) ?? NOT_TRACED)));
+  const of = (circuit: number): number => {
+    const brightest = Math.max(0, ...materials.map(({ emission: [r, g, b] }, m) => (circuits[m] === circuit ? luma(r, g, b) : 0)));
+    return brightest > 0 ? 1 / brightest : 0;
+  };
+  return { circuits, of };
+}
+
+/**
+ * Follows paths that find the light of a level. `here` is where they leave from, `direction` where to, `path` what the last one brought.
+ *
+ * @param bounced taken where a path lands, besides the straight light there; null for what it is found by, which asks for no sky that is seen straight
+ */
+export function createPathTracer(scene: Scene, plan: BakePlan, light: DirectLight, bounced: BouncedLight | null) {
   const { materialOf, materials } = scene.surfaces;
   const placeOf = createPlaces(scene.surfaces, light);
   const suns = plan.suns.length;
   const circuits = plan.circuits.length;
   const discs = sunDiscs(plan.suns);
   const chooser = createLampChooser(plan);
-  const circuitOfGlow = new Map(plan.circuits.map(({ id }, i) => [id, i]));
-  const glowCircuit = Int16Array.from(materials, ({ lightId }) =>
-    lightId === undefined ? -1 : (circuitOfGlow.get(lightId) ?? NOT_TRACED),
-  );
-  const glowScale = Float64Array.from(glowCircuit, (circuit) => {
-    const brightest = Math.max(0, ...materials.map(({ emission: [r, g, b] }, m) => (glowCircuit[m] === circuit ? luma(r, g, b) : 0)));
-    return brightest > 0 ? 1 / brightest : 0;
-  });
+  const glows = glowScales(plan, materials);
+  const glowCircuit = glows.circuits;
+  const glowScale = Float64Array.from(glowCircuit, glows.of);
   const firstSun = FIRST_SUN_LAYER * 3;
   const firstCircuit = circuitLayer(plan, 0) * 3;
   const { count: skies, layers: skyLayers, weights, evaluate } = createSkyFunctions(plan);
@@ -92,7 +129,10 @@ export function createPathTracer(scene: Scene, plan: BakePlan, light: DirectLigh
   const basis = new Float64Array(skies);
 
   // Of each path: the luminance that it brings of each kind.
-  const path = new Float64Array(kindsOf(plan));
+  const kinds = kindsOf(plan);
+  const path = new Float64Array(kinds);
+  const numbers = layerCount(plan) * 3;
+  const throughput = new Float64Array(3);
   const kindOf = sunKinds(plan);
   const lampScale = Float64Array.from(light.scales, (v) => (v > 0 ? 1 / v : 0));
   const sunScale = suns > 0 ? 1 / suns : 0;
@@ -137,6 +177,18 @@ export function createPathTracer(scene: Scene, plan: BakePlan, light: DirectLigh
       sums[to + 2]! += b * steps;
     }
     for (const i of counted) path[SKY]! += level * SKY_STEP * light.skies[first + i]! * weights[i]!;
+  }
+
+  /** Adds the bounced light at a place. */
+  function addBounced({ cellOf, values, kinds: ofCells }: BouncedLight, sums: Float64Array, place: number, tr: number, tg: number, tb: number): void {
+    const cell = cellOf[place]!;
+    for (let k = 0, from = cell * numbers; k < numbers; k += 3, from += 3) {
+      sums[k]! += tr * values[from]!;
+      sums[k + 1]! += tg * values[from + 1]!;
+      sums[k + 2]! += tb * values[from + 2]!;
+    }
+    const level = luma(tr, tg, tb);
+    for (let kind = 0; kind < kinds; kind++) path[kind]! += level * ofCells[cell * kinds + kind]!;
   }
 
   function addCircuit(sums: Float64Array, circuit: number, r: number, g: number, b: number): void {
@@ -244,11 +296,12 @@ export function createPathTracer(scene: Scene, plan: BakePlan, light: DirectLigh
     for (const i of counted) path[SKY]! += level * basis[i]! * weights[i]!;
   }
 
-  /** Follows one path from where `here` stands, in `direction`, weighed by `weight`; `sums` holds three numbers (RGB) for each layer. */
-  function followPath(sums: Float64Array, sample: number, seed: number, weight: number): void {
+  /**
+   * Follows one path from where `here` stands, in `direction`, weighed by `weight`; `sums` holds three numbers (RGB) for each layer. It ends where
+   * it lands on what has a lightmap: answers that place, and leaves in `throughput` what of the light there it brings; -1 where it ends elsewhere.
+   */
+  function followPath(sums: Float64Array, sample: number, seed: number, weight: number): number {
     let [tr, tg, tb] = [weight, weight, weight];
-    // Where the light that is kept of a place holds the sky it sees, a path that leaves it for the sky brings nothing more.
-    let seesSky = skies > 0;
     for (let depth = 0; ; depth++) {
       const pairs = depth * PAIRS.length;
       if (depth > 0) scatter(sample, pairs + PAIRS.direction, seed);
@@ -259,32 +312,38 @@ export function createPathTracer(scene: Scene, plan: BakePlan, light: DirectLigh
         tb *= passed[2]!;
       }
       if (!meets) {
-        if (seesSky) addSky(sums, tr, tg, tb);
-        return;
+        if (skies > 0 && (bounced || depth > 0)) addSky(sums, tr, tg, tb);
+        return -1;
       }
       const { triangle, u, v, back } = hit;
-      if (back && !scene.doubleSided(triangle)) return;
+      if (back && !scene.doubleSided(triangle)) return -1;
       if (scene.emission(triangle, u, v, rgb)) addGlow(sums, triangle, depth, tr, tg, tb);
-      if (depth >= plan.bounces) return;
+      if (depth >= plan.bounces) return -1;
       scene.albedo(triangle, u, v, rgb);
       tr *= rgb[0]!;
       tg *= rgb[1]!;
       tb *= rgb[2]!;
       const strongest = Math.max(tr, tg, tb);
-      if (strongest === 0) return;
+      if (strongest === 0) return -1;
+      const place = placeOf(triangle, u, v, back);
+      if (place >= 0) {
+        addKept(sums, place, tr, tg, tb);
+        if (bounced) addBounced(bounced, sums, place, tr, tg, tb);
+        throughput[0] = tr;
+        throughput[1] = tg;
+        throughput[2] = tb;
+        return place;
+      }
       if (strongest < ROULETTE) {
         samplePair(sample, pairs + PAIRS.roulette, seed, pair);
-        if (pair[0]! * ROULETTE >= strongest) return;
+        if (pair[0]! * ROULETTE >= strongest) return -1;
         const kept = ROULETTE / strongest;
         tr *= kept;
         tg *= kept;
         tb *= kept;
       }
       here.stand(triangle, u, v, back);
-      const place = placeOf(triangle, u, v, back);
-      seesSky = skies > 0 && place < 0;
-      if (place >= 0) addKept(sums, place, tr, tg, tb);
-      else addAsked(sums, depth, sample, seed, tr, tg, tb);
+      addAsked(sums, depth, sample, seed, tr, tg, tb);
     }
   }
 
@@ -292,6 +351,7 @@ export function createPathTracer(scene: Scene, plan: BakePlan, light: DirectLigh
     here,
     direction,
     path,
+    throughput,
     scatter,
     addStraightHue,
     follow: followPath,

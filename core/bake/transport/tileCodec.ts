@@ -1,4 +1,5 @@
 import type { Tile } from '../texels/coverTexels';
+import type { BouncedLight } from './bouncedLight';
 import type { TileDirect } from './directTile';
 import type { TileStems } from './gatherTile';
 
@@ -64,4 +65,13 @@ export const packTile = ({ at, values, variance, noise, paths }: TileStems): Uin
 export function unpackTile(bytes: Uint8Array, tile: Tile): TileStems {
   const [at, values, variance, noise, paths] = unpackArrays(bytes, [Uint32Array, Float32Array, Float32Array, Float32Array, Uint16Array]);
   return { tile, at, values, variance, noise, paths, rays: 0 } as TileStems;
+}
+
+/** The bounced light of a level, as bytes. */
+export const packBounced = ({ cellOf, values, kinds }: BouncedLight): Uint8Array => packArrays([cellOf, values, kinds]);
+
+/** Reads what {@link packBounced} wrote. */
+export function unpackBounced(bytes: Uint8Array): BouncedLight {
+  const [cellOf, values, kinds] = unpackArrays(bytes, [Uint32Array, Float32Array, Float32Array]);
+  return { cellOf, values, kinds, rays: 0 } as BouncedLight;
 }
