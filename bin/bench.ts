@@ -9,6 +9,7 @@ import {
   directTile,
   gatherTile,
   joinDirect,
+  joinLight,
   solveBounce,
   FIRST_SUN_LAYER,
   aureoleLayer,
@@ -323,7 +324,7 @@ async function bakeSome(
     // Straight light of the whole level: what is asked for instead, sun by sun in turn, is noise of another kind in each.
     const direct = tiles.map((tile) => directTile(scene, p, tile));
     const light = joinDirect(surfaces, p, direct);
-    const known = { light, bounced: solveBounce(scene, p, light) };
+    const known = joinLight(light, solveBounce(scene, p, light));
     return direct.filter((d) => few.some((t) => t.map === d.tile.map && t.top === d.tile.top)).map((d) => gatherTile(scene, p, known, d));
   };
   const [a, b] = [paths(between), paths(exact)];

@@ -7,10 +7,10 @@ import type { HalfStems } from './stems/stemCodec';
 import { pieceLots } from './stems/stemParts';
 import type { Tile } from './texels/coverTexels';
 import { planBands, planTiles, type PlannedTile } from './texels/planTiles';
-import type { BouncedLight } from './transport/bouncedLight';
+import { joinLight, type BouncedLight, type LevelLight } from './transport/bouncedLight';
 import { createDirectLight, type DirectLight } from './transport/directLight';
 import { directTile, type TileDirect } from './transport/directTile';
-import { gatherTile, type LevelLight, type TileStems } from './transport/gatherTile';
+import { gatherTile, type TileStems } from './transport/gatherTile';
 import type { Scene } from './transport/scene';
 import { solveBounce } from './transport/solveBounce';
 
@@ -110,7 +110,8 @@ export function runJob<S extends JobStep>(
 /** Where jobs find what the steps before have left. */
 export interface BakeResults {
   light(): Promise<DirectLight>;
-  bounced(): Promise<BouncedLight>;
+  /** The light of the whole level, bounced light too. */
+  known(): Promise<LevelLight>;
   direct(tile: PlannedTile): Promise<TileDirect>;
   gathered(tile: PlannedTile): Promise<TileStems>;
   /** The bands of a map, in order; of their traced layers `count` from `first` on. */
@@ -131,8 +132,7 @@ export async function inputsOf<S extends JobStep>(
     direct: () => Promise.resolve(null),
     bounce: async () => ({ light: await results.light() }),
     gather: async () => ({
-      light: await results.light(),
-      bounced: await results.bounced(),
+      ...(await results.known()),
       direct: await results.direct(job as PlannedTile),
     }),
     denoise: async () => {
@@ -179,7 +179,7 @@ export function memoryExecutor(
   plan: BakePlan,
   run: RunJob,
   progress?: (share: number) => void,
-): BakeExecutor & { light(): Promise<DirectLight>; bounced(): Promise<BouncedLight>; stems(): HalfStems[] } {
+): BakeExecutor & { light(): Promise<DirectLight>; known(): Promise<LevelLight>; stems(): HalfStems[] } {
   let jobs: BakeJobs = { direct: [], bounce: [], gather: [], denoise: [], finish: [] };
   const made = {
     direct: new Map<number, TileDirect>(),
@@ -189,6 +189,7 @@ export function memoryExecutor(
     finish: new Map<number, FinishedPieces>(),
   };
   let light: DirectLight | null = null;
+  let known: LevelLight | null = null;
   const results: BakeResults = {
     light() {
       if (!light) {
@@ -202,7 +203,10 @@ export function memoryExecutor(
       }
       return Promise.resolve(light);
     },
-    bounced: () => Promise.resolve(made.bounce.get(0)!),
+    async known() {
+      known ??= joinLight(await results.light(), made.bounce.get(0)!);
+      return known;
+    },
     direct: (tile) => Promise.resolve(made.direct.get(jobs.direct.indexOf(tile))!),
     gathered: (tile) => Promise.resolve(made.gather.get(jobs.gather.indexOf(tile))!),
     bands: (map, first, count) =>
@@ -214,7 +218,7 @@ export function memoryExecutor(
   let told = 0;
   return {
     light: results.light,
-    bounced: results.bounced,
+    known: results.known,
     async run(step) {
       if (step === 'plan') {
         jobs = planJobs(surfaces, plan);

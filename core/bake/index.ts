@@ -42,7 +42,7 @@ export { bakeNoise, noiseOfTile, sourceName, type BakeNoise, type NoiseSums, typ
 export { OutdatedTiles, denoiseBand, type BandStems } from './lightmap/denoiseBand';
 export { finishPieces, joinPieces, type FinishJob, type FinishedPieces } from './lightmap/finishPieces';
 export { solveBounce } from './transport/solveBounce';
-export { gatherTile, type LevelLight, type TileStems } from './transport/gatherTile';
+export { gatherTile, type TileStems } from './transport/gatherTile';
 export {
   bakedDirect,
   createMix,
@@ -95,6 +95,6 @@ export { estimateTiles, planTiles, type PlannedTile } from './texels/planTiles';
 export { cosineDirection, hash32, samplePair } from './sampling/sobol';
 export { MANIFEST_VERSION, manifestFault, type BakeManifest } from './stems/manifest';
 export { packBounced, packDirect, packTile, unpackBounced, unpackDirect, unpackTile } from './transport/tileCodec';
-export type { BouncedLight } from './transport/bouncedLight';
+export { joinLight, type BouncedLight, type LevelLight } from './transport/bouncedLight';
 export type { StemReader } from './stems/stemReader';
 export { MIXED, addLayers, readerOfMix } from './mix/mixedMap';

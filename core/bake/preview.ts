@@ -1,7 +1,7 @@
 import { bakeLevel, memoryExecutor, runJob } from './bakeLevel';
 import type { BakePlan } from './plan/bakePlan';
 import type { HalfStems } from './stems/stemCodec';
-import type { LevelLight } from './transport/gatherTile';
+import type { LevelLight } from './transport/bouncedLight';
 import type { Scene } from './transport/scene';
 
 /** How many texels of a bake one of a preview stands for, along each side. */
@@ -36,7 +36,7 @@ export async function previewBake(scene: Scene, plan: BakePlan): Promise<HalfSte
 export async function previewLight(scene: Scene, plan: BakePlan): Promise<LevelLight> {
   const { small, executor } = previewOf(scene, plan);
   await bakeLevel({ run: (step) => (step === 'gather' ? Promise.resolve(false) : executor.run(step)) });
-  const light = await executor.light();
+  const { light, cells } = await executor.known();
   const { maps } = scene.surfaces;
   const enlarged = (index: Uint32Array[]) =>
     index.map((own, map) => {
@@ -48,5 +48,5 @@ export async function previewLight(scene: Scene, plan: BakePlan): Promise<LevelL
         return own[y * from.width + x]!;
       });
     });
-  return { light: { ...light, index: enlarged(light.index), backIndex: enlarged(light.backIndex) }, bounced: await executor.bounced() };
+  return { light: { ...light, index: enlarged(light.index), backIndex: enlarged(light.backIndex) }, cells };
 }

@@ -1,3 +1,14 @@
 export { createHalfSums, type HalfSums } from './halfSums';
 export { RAY, buildTracer, buildTree, newHit, openTracer, type Cutouts, type Hit, type Tracer, type Tree } from './tracer';
 export { createWindowMeans, type WindowLimits, type WindowMeans } from './windowMeans';
+export { bounceBetweenCells, type CellLinks } from './cellBounces';
+export {
+  SUMMED_TEXELS,
+  createLightRoom,
+  growLightRoom,
+  openLightSums,
+  type LightRoom,
+  type LightShape,
+  type LightSums,
+  type SumSlot,
+} from './lightSums';

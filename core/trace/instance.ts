@@ -27,6 +27,21 @@ export interface Kernel {
     variances: number,
   ): void;
   compareMeans(first: number, count: number, starts: number, members: number, shares: number, texels: number): void;
+  useLight(config: number): void;
+  addLandings(list: number, count: number, sums: number): void;
+  endRun(sums: number, slots: number, count: number, before: number, brought: number, squares: number): void;
+  bounceCells(
+    count: number,
+    start: number,
+    target: number,
+    share: number,
+    own: number,
+    stride: number,
+    wide: number,
+    known: number,
+    next: number,
+    added: number,
+  ): void;
   sumHalves(texels: number, terms: number, count0: number, count1: number, count2: number, sums: number, out: number): void;
 }
 

@@ -1,5 +1,14 @@
 import { isDeepStrictEqual } from 'node:util';
-import { bakeLevel, bakeNoise, tracedParts, stemParts, type BakeExecutor, type BakeNoise, type JobStep, type PlannedTile } from '../../core/bake';
+import {
+  bakeLevel,
+  bakeNoise,
+  tracedParts,
+  stemParts,
+  type BakeExecutor,
+  type BakeNoise,
+  type JobStep,
+  type PlannedTile,
+} from '../../core/bake';
 import { Failure } from '../../core/units';
 import { readBlob, storeBytes, type Db } from '../data';
 import { send, sendInTurns, type Jobs } from '../queue';

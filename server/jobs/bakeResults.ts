@@ -32,7 +32,7 @@ export function bakeResults(context: JobContext, bake: BakeAtWork, surfaces: Sur
   };
   return {
     light: () => lights.of(bake.id, surfaces, trace, { jobs, hashes }),
-    bounced: () => lights.bounced(bake.id, hashes.bounce[0]!),
+    known: () => lights.known(bake.id, surfaces, trace, { jobs, hashes }),
     direct: async (tile) => unpackDirect(await fileOf('direct', tile), tile),
     gathered: async (tile) => unpackTile(await fileOf('gather', tile), tile),
     async bands(map, first, count) {

@@ -1,12 +1,13 @@
 import { createHash } from 'node:crypto';
 import {
   createDirectLight,
+  joinLight,
   skyNumbers,
   unpackBounced,
   unpackDirect,
   type BakePlan,
-  type BouncedLight,
   type DirectLight,
+  type LevelLight,
   type PlannedTile,
 } from '../../core/bake';
 import { shareSurfaces, tracedSurfaces, type Standing, type Surfaces } from '../../core/level';
@@ -110,16 +111,29 @@ const LIGHT_BYTES = 300e6;
 
 /** Keeps the straight light of the bakes at work, which all their tiles look up. */
 export class LightCache {
-  private readonly held = new Map<string, { light: Promise<DirectLight>; bytes: number }>();
-  private latest: { bakeId: string; bounced: Promise<BouncedLight> } | null = null;
+  private readonly held = new Map<string, { light: Promise<DirectLight>; known: Promise<LevelLight> | null; bytes: number }>();
 
   constructor(private readonly files: RecentFiles) {}
 
-  of(bakeId: string, surfaces: Surfaces, plan: BakePlan, { jobs, hashes }: StoredJobs): Promise<DirectLight> {
+  of(bakeId: string, surfaces: Surfaces, plan: BakePlan, stored: StoredJobs): Promise<DirectLight> {
+    return this.entry(bakeId, surfaces, plan, stored).light;
+  }
+
+  /** The same with the bounced light. */
+  known(bakeId: string, surfaces: Surfaces, plan: BakePlan, stored: StoredJobs): Promise<LevelLight> {
+    const entry = this.entry(bakeId, surfaces, plan, stored);
+    entry.known ??= Promise.all([entry.light, this.files.read(stored.hashes.bounce[0]!)]).then(([light, bytes]) =>
+      joinLight(light, unpackBounced(bytes)),
+    );
+    entry.known.catch(() => this.held.delete(bakeId));
+    return entry.known;
+  }
+
+  private entry(bakeId: string, surfaces: Surfaces, plan: BakePlan, { jobs, hashes }: StoredJobs) {
     let entry = this.held.get(bakeId);
     if (!entry) {
       const texels = jobs.direct.reduce((sum, t) => sum + t.texels, 0);
-      entry = { light: this.read(surfaces, plan, jobs.direct, hashes.direct, texels), bytes: texels * bytesPerTexel(plan) };
+      entry = { light: this.read(surfaces, plan, jobs.direct, hashes.direct, texels), known: null, bytes: texels * bytesPerTexel(plan) };
       entry.light.catch(() => this.held.delete(bakeId));
     }
     this.held.delete(bakeId);
@@ -130,32 +144,16 @@ export class LightCache {
       this.held.delete(id);
       besides -= bytes;
     }
-    return entry.light;
-  }
-
-  /** The bounced light of a bake; that of one bake is kept. */
-  bounced(bakeId: string, hash: string): Promise<BouncedLight> {
-    if (this.latest?.bakeId !== bakeId) {
-      const bounced = this.files.read(hash).then(unpackBounced);
-      this.latest = { bakeId, bounced };
-      bounced.catch(() => this.forgetBounced(bakeId));
-    }
-    return this.latest.bounced;
-  }
-
-  private forgetBounced(bakeId: string): void {
-    if (this.latest?.bakeId === bakeId) this.latest = null;
+    return entry;
   }
 
   /** Lets go of the light of a bake that is done. */
   forget(bakeId: string): void {
     this.held.delete(bakeId);
-    this.forgetBounced(bakeId);
   }
 
   clear(): void {
     this.held.clear();
-    this.latest = null;
   }
 
   private async read(surfaces: Surfaces, plan: BakePlan, tiles: PlannedTile[], hashes: (string | null)[], texels: number) {
@@ -165,4 +163,4 @@ export class LightCache {
   }
 }
 
-const bytesPerTexel = (plan: BakePlan): number => (plan.suns.length + skyNumbers(plan)) * 2 + plan.circuits.length * 12 + 8;
+const bytesPerTexel = (plan: BakePlan): number => (plan.suns.length + skyNumbers(plan)) * 2 + plan.circuits.length * 16 + 8;

@@ -57,7 +57,9 @@ const STEP_NAMES: Record<JobStep, string> = {
   direct: 'Direct light',
   bounce: 'Bounced light between surfaces',
   gather: 'Bounced light',
-  denoise: 'Denoising', finish: 'Finishing' };
+  denoise: 'Denoising',
+  finish: 'Finishing',
+};
 
 /** What a job does, to begin a sentence with: a job of a bake by its step, its map and its rows or layers. */
 export async function describeJob<Q extends QueueName>(db: Db, queue: Q, data: Jobs[Q]): Promise<string> {

@@ -27,7 +27,13 @@ export async function storedJobs(db: Db, bakeId: string): Promise<StoredJobs> {
       denoise: tiles('denoise'),
       finish: of('finish').map((r) => r.job as FinishJob),
     },
-    hashes: { direct: hashes('direct'), bounce: hashes('bounce'), gather: hashes('gather'), denoise: hashes('denoise'), finish: hashes('finish') },
+    hashes: {
+      direct: hashes('direct'),
+      bounce: hashes('bounce'),
+      gather: hashes('gather'),
+      denoise: hashes('denoise'),
+      finish: hashes('finish'),
+    },
   };
 }
 

@@ -8,7 +8,7 @@ import type { Tile } from '../texels/coverTexels';
 import { mapOutline } from '../texels/mapOutline';
 import type { TileDirect } from '../transport/directTile';
 import type { TileStems } from '../transport/gatherTile';
-import { varianceSlots, type VarianceSlot } from '../transport/paths';
+import { varianceSlots, type VarianceSlot } from '../transport/lightKinds';
 import { DENOISE_HALO, createDenoiser } from './denoise';
 
 /** The denoised texels of some rows of a map: of those that surface covers, the layers that a plan traces, one after another. */
@@ -57,7 +57,7 @@ export function denoiseBand(
   const isWanted = new Set(wanted);
   const slots = varianceSlots(plan);
   const stems = slots.map((own, slot): Stem => ({ ...own, slot })).filter((stem) => isWanted.has(stem.layer));
-  const most = Math.max(1, ...stems.map((s) => s.layers));
+  const most = Math.max(1, ...stems.map((s) => s.count));
   const denoise = createDenoiser(
     cover,
     valid,
@@ -74,7 +74,7 @@ export function denoiseBand(
   };
   let layer = 0;
   for (const stem of stems) {
-    const values = new Float32Array(stem.layers * count * LAYER);
+    const values = new Float32Array(stem.count * count * LAYER);
     const variance = new Float32Array(count);
     for (const tile of gathered) putGathered(tile, places.get(tile)!, stem, slots.length, values, variance, count);
     for (const tile of direct) putDirect(tile, places.get(tile)!, stem, plan, values);
@@ -83,9 +83,9 @@ export function denoiseBand(
     // A sun that reaches nothing has no noise either.
     const clean =
       !plan.without?.includes('filter') && variance.some((v) => v > 0)
-        ? denoise({ values, layers: stem.layers, toGuide: stem.scale, variance })
+        ? denoise({ values, layers: stem.count, toGuide: stem.scale, variance })
         : null;
-    for (let k = 0; k < stem.layers; k++, layer++) {
+    for (let k = 0; k < stem.count; k++, layer++) {
       const denoised = clean ? clean.subarray(k * size, (k + 1) * size) : ownValues(k);
       out.scales[layer] = packLayer(denoised, out.halves.subarray(layer * size, (layer + 1) * size));
     }
@@ -121,7 +121,7 @@ function checkCover(cover: BandCover, rows: Tile, offset: number, tiles: readonl
 function putGathered(
   tile: TileStems,
   places: Int32Array,
-  { layer: first, layers, slot }: Stem,
+  { layer: first, count: layers, slot }: Stem,
   slots: number,
   values: Float32Array,
   variance: Float32Array,

@@ -50,6 +50,8 @@ async function finish(surfaces: Surfaces, direct: readonly TileDirect[], tiles: 
   const traced = { direct, gather: tiles };
   const run = ((step, job, inputs) => {
     if (step === 'denoise' || step === 'finish') return Promise.resolve(runJob(scene, plan, step, job, inputs as JobInputs[typeof step]));
+    if (step === 'bounce')
+      return Promise.resolve({ cellOf: new Uint32Array(0), values: new Float32Array(0), kinds: new Float32Array(0), rays: 0 });
     const { map, top, bottom } = job as Tile;
     // Tiles of the plan, of the one that was traced: as a whole, or each by itself.
     const own = (traced[step as 'direct' | 'gather'] as readonly (TileDirect | TileStems)[]).find(

@@ -45,8 +45,12 @@ export class Guide {
   /** A direction by three numbers in [0, 1). */
   sample(part: number, a: number, b: number, out: Float64Array): void {
     const wanted = part * this.total;
-    let i = 0;
-    while (i < PARTS - 1 && this.sums[i]! <= wanted) i++;
+    let [i, high] = [0, PARTS - 1];
+    while (i < high) {
+      const middle = (i + high) >> 1;
+      if (this.sums[middle]! > wanted) high = middle;
+      else i = middle + 1;
+    }
     const y = ((Math.floor(i / AROUND) + a) / RINGS) * 2 - 1;
     const phi = (((i % AROUND) + b) / AROUND) * 2 * Math.PI;
     const level = Math.sqrt(Math.max(0, 1 - y * y));

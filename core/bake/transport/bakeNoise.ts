@@ -5,7 +5,7 @@ import { isCues, type BakePlan } from '../plan/bakePlan';
 import { FIRST_SUN_LAYER, GLOW_LAYER, NOISE_KINDS, circuitLayer, type NoiseKind } from '../stems/layers';
 import { coverTexels } from '../texels/coverTexels';
 import type { TileStems } from './gatherTile';
-import { slotLight, varianceSlots } from './paths';
+import { slotLight, varianceSlots } from './lightKinds';
 
 /** How uncertain one source's gathered light is, before the filter, as measured between runs of paths. */
 export interface SourceNoise {

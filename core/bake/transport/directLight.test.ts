@@ -35,7 +35,7 @@ const bytesOf = ({ skies, suns, circuits }: DirectLight) => skies.byteLength + s
 /** Numbers of a place: of both suns, of the circuit, and what an even sky gives, by the first function of each half. */
 const numbersAt = ({ skies, suns, circuits }: DirectLight, place: number) => [
   ...suns.subarray(place * 2, place * 2 + 2),
-  ...circuits.subarray(place * 3, place * 3 + 3),
+  ...circuits.subarray(place * 4, place * 4 + 3),
   skies[place * DOME_COUNT]! + skies[place * DOME_COUNT + DOME_LOWER]!,
 ];
 

@@ -1,9 +1,12 @@
 import type { Surfaces } from '../../level';
+import { createLightRoom, type LightRoom } from '../../trace';
 import { luminance } from '../../units';
 import { blocksOf } from '../texels/blocks';
 import { coverTexels } from '../texels/coverTexels';
 import type { TileDirect } from './directTile';
-import { skyNumbers } from './skyFunctions';
+import { FIRST_SUN_LAYER, circuitLayer, layerCount } from '../stems/layers';
+import { kindWeights, kindsOf, varianceSlots } from './lightKinds';
+import { createSkyFunctions, skyNumbers } from './skyFunctions';
 import type { BakePlan } from '../plan/bakePlan';
 
 /** A sun's E/pi per lux, at most 1/pi, is held in this many steps. */
@@ -14,6 +17,9 @@ const SKY_STEPS = 32767;
 
 /** Most bytes that the light of a level may take; a larger level keeps one light for each 2 x 2 texels of a chart, or more. */
 export const LIGHT_BYTES = 600e6;
+
+/** Most bytes that are set aside for it: what is never written to takes no memory. */
+const ROOM_BYTES = 2.4e9;
 
 /**
  * The straight light of a whole level, as paths find it where they land. In memory that threads can share.
@@ -31,8 +37,12 @@ export interface DirectLight {
   skies: Int16Array;
   /** Steps of {@link SUN_STEP} of each sun, place by place. */
   suns: Uint16Array;
-  /** RGB E/pi of each circuit at full light, place by place, those lamps in whose bounce alone is kept. */
+  /** RGB E/pi of each circuit at full light and one number that is unused, place by place, those lamps in whose bounce alone is kept. */
   circuits: Float32Array;
+  /** Luminance of each kind of light, as noise is judged by, place by place. */
+  kinds: Float32Array;
+  /** The memory that skies, suns and circuits lie in. */
+  room: LightRoom;
   /** Mean luminance of each circuit where it shines at all, E/pi: what its noise is measured by. */
   scales: Float32Array;
 }
@@ -62,14 +72,31 @@ export function createDirectLight(surfaces: Surfaces, plan: BakePlan, texels: nu
   while ((most / side ** 2) * ((sky + suns) * 2 + circuits * 4) > lightBytes) side *= 2;
   // What is never written to takes no memory.
   const noPlaces = () => surfaces.maps.map(({ width, height }) => new Uint32Array(new SharedArrayBuffer(width * height * 4)));
+  // Blocks are not full at the edges of charts: how many places there are is known at the end.
+  const mostPlaces = Math.min(most, Math.floor(ROOM_BYTES / Math.max(1, (sky + suns) * 2 + plan.circuits.length * 16)));
+  const room = createLightRoom({
+    places: mostPlaces,
+    suns,
+    skyLayers: createSkyFunctions(plan).layers,
+    circuits: plan.circuits.length,
+    firstSun: FIRST_SUN_LAYER,
+    firstCircuit: circuitLayer(plan, 0) + 1,
+    layers: layerCount(plan),
+    sunStep: SUN_STEP,
+    skyStep: SKY_STEP,
+    slots: varianceSlots(plan).length,
+  });
+  const { buffer } = room.memory;
   const light: DirectLight = {
     index: noPlaces(),
     backIndex: noPlaces(),
     open: surfaces.maps.map(({ width, height }) => new Uint16Array(new SharedArrayBuffer(width * height * 2))),
     places: 0,
-    skies: new Int16Array(new SharedArrayBuffer(most * sky * 2)),
-    suns: new Uint16Array(new SharedArrayBuffer(most * suns * 2)),
-    circuits: new Float32Array(new SharedArrayBuffer(most * circuits * 4)),
+    skies: new Int16Array(buffer, room.skiesAt, mostPlaces * sky),
+    suns: new Uint16Array(buffer, room.sunsAt, mostPlaces * suns),
+    circuits: new Float32Array(buffer, room.circuitsAt, mostPlaces * plan.circuits.length * 4),
+    kinds: new Float32Array(0),
+    room,
     scales: new Float32Array(plan.circuits.length),
   };
   let places = 0;
@@ -101,7 +128,7 @@ export function createDirectLight(surfaces: Surfaces, plan: BakePlan, texels: nu
     for (let place = first, from = 0; place < places; place++, from += numbers) {
       const count = counts[place - first]!;
       for (let s = 0; s < suns; s++) light.suns[place * suns + s] = Math.round((sums[from + s]! / count) * STEPS);
-      for (let k = 0; k < circuits; k++) light.circuits[place * circuits + k] = sums[from + suns + k]! / count;
+      for (let k = 0; k < circuits; k++) light.circuits[fourth(place * circuits + k)] = sums[from + suns + k]! / count;
       for (let k = 0; k < sky; k++) light.skies[place * sky + k] = Math.round((sums[from + suns + circuits + k]! / count) * SKY_STEPS);
     }
   }
@@ -137,8 +164,9 @@ export function createDirectLight(surfaces: Surfaces, plan: BakePlan, texels: nu
       light.places = places;
       light.skies = light.skies.subarray(0, places * sky);
       light.suns = light.suns.subarray(0, places * suns);
-      light.circuits = light.circuits.subarray(0, places * circuits);
-      for (let c = 0; c < light.scales.length; c++) light.scales[c] = meanLuminance(light.circuits, circuits, c);
+      light.circuits = light.circuits.subarray(0, places * plan.circuits.length * 4);
+      for (let c = 0; c < light.scales.length; c++) light.scales[c] = meanLuminance(light.circuits, plan.circuits.length * 4, c);
+      light.kinds = kindsOfPlaces(surfaces, plan, light);
       return light;
     },
   };
@@ -155,10 +183,47 @@ export function joinDirect(surfaces: Surfaces, plan: BakePlan, tiles: readonly T
   return builder.finish();
 }
 
+/** Luminance of the straight light of each place by kinds of light. */
+function kindsOfPlaces({ materials }: Surfaces, plan: BakePlan, { skies, suns, circuits, scales, places }: DirectLight): Float32Array {
+  const weights = kindWeights(materials, plan, scales);
+  const [kinds, layers] = [kindsOf(plan), layerCount(plan)];
+  const sky = createSkyFunctions(plan).layers;
+  const out = new Float32Array(new SharedArrayBuffer(places * kinds * 4));
+  for (let kind = 0; kind < kinds; kind++) {
+    const of = (layer: number) => weights[kind * layers + layer]!;
+    // Few layers count for a kind.
+    const add = (count: number, layerOf: (i: number) => number, valueOf: (at: number, i: number) => number) => {
+      for (let i = 0; i < count; i++) {
+        const weight = of(layerOf(i));
+        if (weight !== 0) for (let place = 0; place < places; place++) out[place * kinds + kind]! += weight * valueOf(place * count + i, i);
+      }
+    };
+    add(
+      sky.length,
+      (i) => sky[i]!,
+      (at) => skies[at]! * SKY_STEP,
+    );
+    add(
+      plan.suns.length,
+      (s) => FIRST_SUN_LAYER + s,
+      (at) => suns[at]! * SUN_STEP,
+    );
+    add(
+      plan.circuits.length,
+      (c) => circuitLayer(plan, c) + 1,
+      (at) => luminance([circuits[at * 4]!, circuits[at * 4 + 1]!, circuits[at * 4 + 2]!]),
+    );
+  }
+  return out;
+}
+
+/** The place among fours of a number among threes. */
+const fourth = (k: number): number => k + Math.floor(k / 3);
+
 /** Mean luminance of a circuit over those places where it shines at all. */
 function meanLuminance(light: Float32Array, stride: number, circuit: number): number {
   let [sum, lit] = [0, 0];
-  for (let at = circuit * 3; at < light.length; at += stride) {
+  for (let at = circuit * 4; at < light.length; at += stride) {
     const level = luminance([light[at]!, light[at + 1]!, light[at + 2]!]);
     if (level === 0) continue;
     sum += level;

@@ -9,12 +9,12 @@ import { AIMS, SurfacePoint, firstAim, keepOutside, sunDiscs } from './surfacePo
 import { coverTexels, type Texels, type Tile } from '../texels/coverTexels';
 
 /**
- * Rays to the sky from each texel for each first path of the plan, and the most: they answer what paths would have to find out each time they
- * land there, and many paths land on many texels.
+ * Rays to the sky from each texel for each first path of the plan, and the fewest and most: they answer what paths would have to find out each time
+ * they land there, and many paths land on many texels.
  */
-const SKY_RAYS = { each: 2, most: 192 } as const;
-/** Share of the rays to a cue's sun that a sun sample gets: its direct light is not shown, and only bounces. */
-const SAMPLE_SHARE = 0.375;
+const SKY_RAYS = { each: 0.5, least: 12, most: 128 } as const;
+/** Share of the rays to a cue's sun that a sun sample gets: its direct light is not shown, and only bounces to those who see many texels. */
+const SAMPLE_SHARE = 0.125;
 /** Where the first rays to a sun of a cue, or to a lamp, are answered differently, so many times as many are asked in all. */
 const PENUMBRA = 8;
 /**
@@ -164,7 +164,7 @@ function createLook(scene: Scene, plan: BakePlan) {
   const facingOf = new Uint16Array(suns);
   const sumOf = new Float64Array(suns);
 
-  const skyRays = Math.min(SKY_RAYS.most, SKY_RAYS.each * plan.paths);
+  const skyRays = Math.min(SKY_RAYS.most, Math.max(SKY_RAYS.least, Math.ceil(SKY_RAYS.each * plan.paths)));
   const skyAsked = new Float32Array(skyRays * RAY);
   const skyAnswers = new Uint8Array(skyRays);
   const skyThrough = scene.hasPanes ? new Float32Array(skyRays * 3) : undefined;
@@ -204,11 +204,14 @@ function createLook(scene: Scene, plan: BakePlan) {
     return !isBuried(hash32(seed, 0x0b + k));
   }
 
-  /** First rays for one lamp: one for each point of the texel, and as many as for a sun where it looks large. */
+  /** First rays for one lamp: one for each point of the texel, but no more than for a sun, and as many as that where it looks large. */
   function raysToLamp({ extentM, at }: LampChooser['lamps'][number]): number {
     const { position } = here;
     const distance = Math.sqrt((at[0] - position[0]!) ** 2 + (at[1] - position[1]!) ** 2 + (at[2] - position[2]!) ** 2);
-    return Math.max(from.points.length, Math.ceil(plan.sunRays * Math.min(1, (4 * extentM) / Math.max(1e-3, distance))));
+    return Math.max(
+      Math.min(from.points.length, plan.sunRays),
+      Math.ceil(plan.sunRays * Math.min(1, (4 * extentM) / Math.max(1e-3, distance))),
+    );
   }
 
   /**

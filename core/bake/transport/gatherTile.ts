@@ -1,8 +1,8 @@
 import { openPoints, spread, type TileDirect } from './directTile';
-import type { BouncedLight } from './bouncedLight';
-import type { DirectLight } from './directLight';
+import type { LevelLight } from './bouncedLight';
 import { Guide } from '../sampling/pathGuide';
-import { FIRST_CUE, LAMPS, PAIRS, SKY, SUNS, createPathTracer, kindsOf, slotLight, sunKinds, varianceSlots } from './paths';
+import { FIRST_CUE, LAMPS, SKY, SUNS, kindsOf, sunKinds, varianceSlots } from './lightKinds';
+import { PAIRS, createPathTracer } from './paths';
 import { hash32, samplePair, texelSeed } from '../sampling/sobol';
 import type { Scene } from './scene';
 import { NOISE_KINDS, layerCount } from '../stems/layers';
@@ -32,12 +32,6 @@ const NONE = { [SKY]: 1e-4, [SUNS]: 1e-5, [LAMPS]: 1e-2, [FIRST_CUE]: 3e-4 } as 
  * the variance better: the most paths of one.
  */
 const RUNS = { least: 3, longest: 32 } as const;
-
-/** What is known of the light of a whole level before paths are followed from its texels. */
-export interface LevelLight {
-  light: DirectLight;
-  bounced: BouncedLight;
-}
 
 /** What paths brought to the texels of one tile. */
 export interface TileStems {
@@ -77,7 +71,7 @@ export interface TileStems {
 export function gatherTile(
   scene: Scene,
   plan: BakePlan,
-  { light, bounced }: LevelLight,
+  known: LevelLight,
   direct: TileDirect,
   progress?: (share: number) => void,
 ): TileStems {
@@ -93,7 +87,7 @@ export function gatherTile(
     paths: new Uint16Array(count),
     rays: 0,
   };
-  const gatherer = createGatherer(scene, plan, light, bounced);
+  const gatherer = createGatherer(scene, plan, known);
   const region = objectMask(scene.surfaces, texels, plan);
   const suns = plan.suns.length;
   const kindOf = sunKinds(plan);
@@ -127,6 +121,7 @@ export function gatherTile(
     progress?.(done / count);
   }
   out.rays = gatherer.rays();
+  gatherer.close();
   return out;
 }
 
@@ -149,26 +144,21 @@ interface Gathered {
   standAt: StandAt;
   seed: number;
   paths: number;
-  /** Three numbers (RGB) for each layer. */
-  sums: Float64Array;
-  /** By the slots of the variance: the sums when the last run of paths ended, and what the runs of this round brought, and its squares. */
-  before: Float64Array;
-  brought: Float64Array;
-  squares: Float64Array;
-  /** The same, of all rounds that ended: variance of the sums. */
+  /** By slots: variance of the sums, of all rounds that ended. */
   variance: Float64Array;
   /** Of whole paths and all their light of a kind: what they brought, and its squares. */
   kinds: Float64Array;
   kindSquares: Float64Array;
 }
 
-function createGatherer(scene: Scene, plan: BakePlan, light: DirectLight, bounced: BouncedLight) {
-  const tracer = createPathTracer(scene, plan, light, bounced);
-  const { here, direction, path } = tracer;
+function createGatherer(scene: Scene, plan: BakePlan, { light, cells }: LevelLight) {
+  const tracer = createPathTracer(scene, plan, light, cells);
+  const { here, direction, path, stored } = tracer;
   const guide = new Guide();
   const first = new Float64Array(3);
   const pair = new Float64Array(2);
   const slots = varianceSlots(plan);
+  const layers = layerCount(plan);
   const kinds = kindsOf(plan);
   const most = plan.paths * plan.most;
   const group: Gathered[] = [];
@@ -177,10 +167,6 @@ function createGatherer(scene: Scene, plan: BakePlan, light: DirectLight, bounce
     standAt: () => undefined,
     seed: 0,
     paths: 0,
-    sums: new Float64Array(layerCount(plan) * 3),
-    before: new Float64Array(slots.length),
-    brought: new Float64Array(slots.length),
-    squares: new Float64Array(slots.length),
     variance: new Float64Array(slots.length),
     kinds: new Float64Array(kinds),
     kindSquares: new Float64Array(kinds),
@@ -207,21 +193,22 @@ function createGatherer(scene: Scene, plan: BakePlan, light: DirectLight, bounce
     return guide.weight(direction, Math.max(0, own) + Math.max(0, mirrored));
   }
 
-  /** Follows a round of further paths from a texel, in runs of so many each. */
-  function follow(texel: Gathered, runs: number, run: number, guided: boolean): void {
-    const { sums } = texel;
+  /** Follows a round of further paths from a texel of the group, in runs of so many each. */
+  function follow(k: number, runs: number, run: number, guided: boolean): void {
+    const texel = group[k]!;
+    tracer.begin(k);
     for (let number = texel.paths, end = number + runs * run; number < end; number++) {
       const sample = (number - texel.paths) % run;
       const seed = hash32(texel.seed, number - sample);
       texel.standAt(number, here);
       path.fill(0);
-      if (scene.hasPanes) tracer.addStraightHue(sums, sample, seed);
+      if (scene.hasPanes) tracer.addStraightHue(sample, seed);
       let weight = 1;
       if (guided) weight = scatterGuided(sample, seed);
       else tracer.scatter(sample, PAIRS.direction, seed);
       if (weight > 0) {
         first.set(direction);
-        tracer.follow(sums, sample, seed, weight);
+        tracer.follow(sample, seed, weight);
         for (let kind = 0; kind < kinds; kind++) {
           const v = path[kind]!;
           texel.kinds[kind]! += v;
@@ -229,10 +216,10 @@ function createGatherer(scene: Scene, plan: BakePlan, light: DirectLight, bounce
         }
         guide.note(first, wanted());
       }
-      if (sample === run - 1) endRun(texel);
+      if (sample === run - 1) stored.endRun(k);
     }
     texel.paths += runs * run;
-    endRound(texel, runs);
+    endRound(k, runs);
   }
 
   /** What the last path brought, as the guide is to weigh it: sky and suns at about their strengths on open ground, half of it the cues' suns. */
@@ -243,16 +230,9 @@ function createGatherer(scene: Scene, plan: BakePlan, light: DirectLight, bounce
     return path[SKY]! + ofSuns * Math.PI + path[LAMPS]!;
   }
 
-  function endRun({ sums, before, brought, squares }: Gathered): void {
-    slots.forEach((slot, s) => {
-      const now = slotLight(sums, slot);
-      brought[s]! += now - before[s]!;
-      squares[s]! += (now - before[s]!) ** 2;
-      before[s] = now;
-    });
-  }
-
-  function endRound({ brought, squares, variance }: Gathered, runs: number): void {
+  function endRound(k: number, runs: number): void {
+    const { variance } = group[k]!;
+    const [brought, squares] = [stored.brought(k), stored.squares(k)];
     for (let s = 0; s < slots.length && runs > 1; s++)
       variance[s]! += (Math.max(0, squares[s]! - brought[s]! ** 2 / runs) * runs) / (runs - 1);
     brought.fill(0);
@@ -296,6 +276,7 @@ function createGatherer(scene: Scene, plan: BakePlan, light: DirectLight, bounce
 
   return {
     rays: tracer.rays,
+    close: () => stored.close(),
 
     /** A new group of so many texels begins, whose straight light of suns is this by kind. */
     begin(count: number, straightLight: Float64Array): void {
@@ -308,7 +289,8 @@ function createGatherer(scene: Scene, plan: BakePlan, light: DirectLight, bounce
     texel(k: number, seed: number, standAt: StandAt): void {
       const texel = group[k]!;
       Object.assign(texel, { seed, standAt, paths: 0 });
-      for (const numbers of [texel.sums, texel.before, texel.variance, texel.kinds, texel.kindSquares]) numbers.fill(0);
+      for (const numbers of [texel.variance, texel.kinds, texel.kindSquares]) numbers.fill(0);
+      stored.clear(k);
     },
 
     /** Follows paths from all texels of the group, round by round: at most as many again in one round, after which the guide knows more. */
@@ -317,7 +299,7 @@ function createGatherer(scene: Scene, plan: BakePlan, light: DirectLight, bounce
         // A power of two, which the sampling sequence spreads evenly.
         const run = Math.min(RUNS.longest, Math.max(1, 2 ** Math.floor(Math.log2(more / RUNS.least))));
         const runs = Math.floor(more / run);
-        for (let k = 0; k < size; k++) follow(group[k]!, runs, run, guided);
+        for (let k = 0; k < size; k++) follow(k, runs, run, guided);
         paths += runs * run;
         learn();
         const enough = guide.knows ? Math.ceil(paths * (worstNoise(paths) / plan.noise) ** 2) : 0;
@@ -327,9 +309,10 @@ function createGatherer(scene: Scene, plan: BakePlan, light: DirectLight, bounce
 
     /** Writes what a texel has gathered as number `i` of its tile. */
     write(k: number, out: TileStems, i: number): void {
-      const { paths, sums, variance, kinds: own } = group[k]!;
-      const values = out.values.subarray(i * sums.length, (i + 1) * sums.length);
-      for (let n = 0; n < sums.length; n++) values[n] = sums[n]! / paths;
+      const { paths, variance, kinds: own } = group[k]!;
+      const sums = stored.sums(k);
+      for (let layer = 0, to = i * layers * 3; layer < layers; layer++)
+        for (let c = 0; c < 3; c++) out.values[to++] = sums[layer * 4 + c]! / paths;
       for (let s = 0; s < slots.length; s++) out.variance[i * slots.length + s] = variance[s]! / (paths * paths);
       for (let kind = 0; kind < kinds; kind++) {
         const at = i * NOISE_KINDS.length + (kind < FIRST_CUE ? kind : SUNS);

@@ -1,4 +1,4 @@
-import { luminance } from '../../units';
+import { bounceBetweenCells, type CellLinks } from '../../trace';
 import type { BakePlan } from '../plan/bakePlan';
 import { hash32, texelSeed } from '../sampling/sobol';
 import { circuitLayer, layerCount } from '../stems/layers';
@@ -7,31 +7,27 @@ import { coverTexels, type Texels, type Tile } from '../texels/coverTexels';
 import type { BouncedLight } from './bouncedLight';
 import type { DirectLight } from './directLight';
 import { openPoints } from './directTile';
-import { PAIRS, createPathTracer, kindWeights, kindsOf, type PathTracer } from './paths';
+import { kindLuminances, kindWeights, kindsOf } from './lightKinds';
+import { PAIRS, createPathTracer, type PathTracer } from './paths';
 import type { Scene } from './scene';
 
 /** Rays from each cell for each first path of the plan, and the fewest and most. */
 const RAYS = { each: 2, least: 32, most: 256 } as const;
-/** Most links between cells, and most numbers of all cells together: larger levels have larger cells. */
-const LIMITS = { links: 8e6, numbers: 24e6 } as const;
+/**
+ * Most links between cells for each texel and path, where there are more than a few; most links, and most numbers of all cells together: larger
+ * levels have larger cells, and those of a rough bake are larger.
+ */
+const LIMITS = { perPath: 2, few: 200_000, links: 8e6, numbers: 24e6 } as const;
 /** Sides of the smallest and largest cells, texels: powers of two. */
 const SIDES = { least: 1, most: 64 } as const;
 /** Rows of a map that are looked at in one go: a multiple of any cell's side. */
 const STRIP_ROWS = SIDES.most;
 /** A bounce that adds less than this share of its light to each layer is the last. */
 const SETTLED = 5e-4;
-/** Numbers of each cell that are solved in one go, so that those of all cells stay near the processor: a multiple of 3. */
-const AT_ONCE = 48;
+/** The golden ratio's fraction. */
+const GOLDEN = (Math.sqrt(5) - 1) / 2;
 /** What tracing counts for in the progress, about. */
 const TRACED = 0.6;
-
-/** Where the rays of cells land, and what of the light there comes back, RGB. */
-interface Links {
-  /** Links of cell i are those from `start[i]` to `start[i + 1]`. */
-  start: Uint32Array;
-  target: Uint32Array;
-  share: Float32Array;
-}
 
 /** The cells of some rows: their links to places, and what light their rays found. */
 interface Strip {
@@ -53,9 +49,9 @@ interface Strip {
  */
 export function solveBounce(scene: Scene, plan: BakePlan, light: DirectLight, progress?: (share: number) => void): BouncedLight {
   const { maps } = scene.surfaces;
-  const numbers = layerCount(plan) * 3;
+  const numbers = layerCount(plan) * 4;
   const rays = Math.min(RAYS.most, Math.max(RAYS.least, RAYS.each * plan.paths));
-  const side = cellSide(light.places, rays, numbers);
+  const side = cellSide(light.places, plan.paths, rays, numbers);
   // A path that lands here has bounced once already.
   const tracer = createPathTracer(scene, { ...plan, bounces: plan.bounces - 1 }, light, null);
   const cellOf = new Uint32Array(new SharedArrayBuffer(light.places * 4));
@@ -77,19 +73,19 @@ export function solveBounce(scene: Scene, plan: BakePlan, light: DirectLight, pr
     values.set(strip.values, at);
     at += strip.values.length;
   }
-  const links = joinLinks(strips, cells, cellOf);
-  for (let first = 0; first < numbers; first += AT_ONCE) {
-    solve(links, values, numbers, first, Math.min(numbers, first + AT_ONCE), plan.bounces - 2);
-    progress?.(TRACED + ((1 - TRACED) * first) / numbers);
-  }
-  return { cellOf, values, kinds: kindsOfCells(scene, plan, light, values, numbers), rays: tracer.rays() };
+  tracer.stored.close();
+  const settings = { layers: numbers / 4, bounces: plan.bounces - 2, settled: SETTLED };
+  bounceBetweenCells(joinLinks(strips, cells, cellOf), values, settings, (share) => progress?.(TRACED + (1 - TRACED) * share));
+  const kinds = kindLuminances(kindWeights(scene.surfaces.materials, plan, light.scales), kindsOf(plan), values);
+  return { cellOf, values, kinds, rays: tracer.rays() };
 }
 
 /** The smallest side of cells by which a level keeps within the limits. */
-function cellSide(places: number, rays: number, numbers: number): number {
+function cellSide(places: number, paths: number, rays: number, numbers: number): number {
   let side: number = SIDES.least;
   const cells = () => places / side ** 2;
-  while (side < SIDES.most && (cells() * rays > LIMITS.links || cells() * numbers > LIMITS.numbers)) side *= 2;
+  const links = Math.min(LIMITS.links, Math.max(LIMITS.few, LIMITS.perPath * paths * places));
+  while (side < SIDES.most && (cells() * rays > links || cells() * numbers > LIMITS.numbers)) side *= 2;
   return side;
 }
 
@@ -118,7 +114,7 @@ function traceStrip(
     { back: false, places: index, groups: cellsOf(surfaces, tile, texels, side, (i) => index[texels.at[i]!] !== 0) },
     { back: true, places: backIndex, groups: cellsOf(surfaces, tile, texels, side, (i) => backIndex[texels.at[i]!] !== 0) },
   ];
-  const numbers = layerCount(plan) * 3;
+  const numbers = layerCount(plan) * 4;
   const cells = sides[0]!.groups.length + sides[1]!.groups.length;
   const strip: Strip = {
     rays,
@@ -127,28 +123,29 @@ function traceStrip(
     share: new Float32Array(cells * rays * 3),
     values: new Float32Array(cells * numbers),
   };
-  const sums = new Float64Array(numbers);
+  tracer.begin(0);
   let links = 0;
   for (const { back, places, groups } of sides) {
     for (const group of groups) {
       const before = links;
       const cell = strip.counts.length;
       for (const i of group) cellOf[places[texels.at[i]!]! - 1] = first + cell;
-      sums.fill(0);
+      tracer.stored.clear(0);
       const seed = hash32(texelSeed(texels.at[group[0]!]!, map, plan.seed), back ? 0xb1 : 0xb0);
       const stand = pointsOf(texels, group, (i) => open[texels.at[i]!]!, seed);
       for (let ray = 0; ray < rays; ray++) {
         const k = stand(ray);
         tracer.here.stand(texels.triangle[k]!, texels.u[k]!, texels.v[k]!, back);
         tracer.scatter(ray, PAIRS.direction, seed);
-        const place = tracer.follow(sums, ray, seed, 1);
+        const place = tracer.follow(ray, seed, 1);
         if (place < 0) continue;
         strip.target[links] = place;
         for (let c = 0; c < 3; c++) strip.share[links * 3 + c] = tracer.throughput[c]! / rays;
         links++;
       }
       strip.counts.push(links - before);
-      seenOfSums(plan, sums, rays, strip.values.subarray(cell * numbers, (cell + 1) * numbers));
+      tracer.stored.flush();
+      seenOfSums(plan, tracer.stored.sums(0), rays, strip.values.subarray(cell * numbers, (cell + 1) * numbers));
     }
   }
   strip.target = strip.target.slice(0, links);
@@ -156,31 +153,30 @@ function traceStrip(
   return strip;
 }
 
-/** Points of a group of texels, by the number of a ray: texels in turn, and open points of each. */
+/** Points of a group of texels, by the number of a ray: all over the group, so that a texel counts by how much of it is surface. */
 function pointsOf(texels: Texels, group: readonly number[], maskOf: (i: number) => number, seed: number): (ray: number) => number {
-  const points = group.map((i) => openPoints(texels, i, maskOf(i)));
-  return (ray) => {
-    const own = points[ray % points.length]!;
-    return own[(hash32(seed, ray) >>> 8) % own.length]!;
-  };
+  const points = group.flatMap((i) => openPoints(texels, i, maskOf(i)));
+  // Steps of about the golden ratio come to places all over the list, from a place of the group's own.
+  const begin = (seed >>> 8) / 2 ** 24;
+  return (ray) => points[Math.floor(((begin + ray * GOLDEN) % 1) * points.length)]!;
 }
 
 /** Means of what rays brought: what a cell sees of glowing surfaces bounces for who looks at the cell. */
-function seenOfSums(plan: BakePlan, sums: Float64Array, rays: number, out: Float32Array): void {
+function seenOfSums(plan: BakePlan, sums: Float32Array, rays: number, out: Float32Array): void {
   for (let k = 0; k < sums.length; k++) out[k] = sums[k]! / rays;
   plan.circuits.forEach((_, circuit) => {
-    const straight = circuitLayer(plan, circuit) * 3;
+    const straight = circuitLayer(plan, circuit) * 4;
     for (let k = straight; k < straight + 3; k++) {
-      out[k + 3]! += out[k]!;
+      out[k + 4]! += out[k]!;
       out[k] = 0;
     }
   });
 }
 
 /** Links of all strips, from cell to cell. */
-function joinLinks(strips: readonly Strip[], cells: number, cellOf: Uint32Array): Links {
+function joinLinks(strips: readonly Strip[], cells: number, cellOf: Uint32Array): CellLinks {
   const count = strips.reduce((sum, s) => sum + s.target.length, 0);
-  const links: Links = { start: new Uint32Array(cells + 1), target: new Uint32Array(count), share: new Float32Array(count * 3) };
+  const links: CellLinks = { start: new Uint32Array(cells + 1), target: new Uint32Array(count), share: new Float32Array(count * 3) };
   let [cell, at] = [0, 0];
   for (const { counts, target, share } of strips) {
     links.target.set(target, at);
@@ -190,57 +186,4 @@ function joinLinks(strips: readonly Strip[], cells: number, cellOf: Uint32Array)
   }
   for (let k = 0; k < count; k++) links.target[k] = cellOf[links.target[k]!]!;
   return links;
-}
-
-/**
- * Adds all further bounces to some numbers of all cells: B = R + A B, by as many sums as there are bounces or until they add nothing.
- *
- * @param values R, and then B: `numbers` of each cell, of which those from `first` to `end` are solved
- */
-function solve({ start, target, share }: Links, values: Float32Array, numbers: number, first: number, end: number, bounces: number): void {
-  const width = end - first;
-  const cells = start.length - 1;
-  let [known, next] = [new Float32Array(cells * width), new Float32Array(cells * width)];
-  for (let cell = 0; cell < cells; cell++) known.set(values.subarray(cell * numbers + first, cell * numbers + end), cell * width);
-  const sums = new Float64Array(width);
-  const [added, whole] = [new Float64Array(width), new Float64Array(width)];
-  for (let bounce = 0; bounce < bounces; bounce++) {
-    added.fill(0);
-    whole.fill(0);
-    for (let cell = 0; cell < cells; cell++) {
-      for (let k = 0; k < width; k++) sums[k] = values[cell * numbers + first + k]!;
-      for (let link = start[cell]!; link < start[cell + 1]!; link++) {
-        const [r, g, b] = [share[link * 3]!, share[link * 3 + 1]!, share[link * 3 + 2]!];
-        const from = target[link]! * width;
-        for (let k = 0; k < width; k += 3) {
-          sums[k]! += r * known[from + k]!;
-          sums[k + 1]! += g * known[from + k + 1]!;
-          sums[k + 2]! += b * known[from + k + 2]!;
-        }
-      }
-      for (let k = 0, own = cell * width; k < width; k++, own++) {
-        next[own] = sums[k]!;
-        added[k]! += Math.abs(sums[k]! - known[own]!);
-        whole[k]! += Math.abs(sums[k]!);
-      }
-    }
-    [known, next] = [next, known];
-    if (added.every((v, k) => v <= SETTLED * whole[k]!)) break;
-  }
-  for (let cell = 0; cell < cells; cell++) values.set(known.subarray(cell * width, (cell + 1) * width), cell * numbers + first);
-}
-
-/** Luminance of each cell by kinds of light. */
-function kindsOfCells(scene: Scene, plan: BakePlan, light: DirectLight, values: Float32Array, numbers: number): Float32Array {
-  const weights = kindWeights(scene, plan, light);
-  const [cells, kinds, layers] = [values.length / numbers, kindsOf(plan), numbers / 3];
-  const out = new Float32Array(new SharedArrayBuffer(cells * kinds * 4));
-  for (let cell = 0; cell < cells; cell++) {
-    for (let layer = 0; layer < layers; layer++) {
-      const at = cell * numbers + layer * 3;
-      const level = luminance([values[at]!, values[at + 1]!, values[at + 2]!]);
-      if (level !== 0) for (let kind = 0; kind < kinds; kind++) out[cell * kinds + kind]! += level * weights[kind * layers + layer]!;
-    }
-  }
-  return out;
 }

@@ -1,5 +1,6 @@
-// The kernel as it is compiled: all that tracer.ts, halfSums.ts and windowMeans.ts call.
+// The kernel as it is compiled: all that tracer.ts, halfSums.ts, lightSums.ts, cellBounces.ts and windowMeans.ts call.
 export { any, anyOf, closest, closestOf, use } from './walk';
+export { addLandings, bounceCells, endRun, useLight } from './light';
 export { sumHalves } from './sum';
 export { averageWindows, compareMeans } from './window';
 export { collapse, countBlocks, nodeCount, split, workBytes } from './build';

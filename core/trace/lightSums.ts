@@ -1,0 +1,185 @@
+import { instantiate, places } from './instance';
+
+/** What the stored light of a level consists of. */
+export interface LightShape {
+  /** Most places that light is stored for. */
+  places: number;
+  suns: number;
+  /** Layers of the sums that the numbers of the sky go to, in their order. */
+  skyLayers: readonly number[];
+  circuits: number;
+  /** The layer of the first sun, and that of the first circuit's bounced light; that of the next circuit is two further on. */
+  firstSun: number;
+  firstCircuit: number;
+  layers: number;
+  /** What one step of a sun's and of the sky's whole numbers stands for. */
+  sunStep: number;
+  skyStep: number;
+  /** Most slots of a variance. */
+  slots: number;
+}
+
+/** The stored light of a level, in a memory that threads share; places are bytes. */
+export interface LightRoom {
+  memory: WebAssembly.Memory;
+  shape: LightShape;
+  sunsAt: number;
+  skiesAt: number;
+  circuitsAt: number;
+  /** One number for each area that sums can be made in: 1 where it is in use. */
+  takenAt: number;
+  areasAt: number;
+  /** Where all of this ends. */
+  end: number;
+}
+
+/** Light whose variance is measured as one: the layers whose luminance tells it (one or two), and what that is multiplied by. */
+export interface SumSlot {
+  layers: readonly [number] | readonly [number, number];
+  scale: number;
+}
+
+/** Sums of stored light over the places where paths landed, for some texels side by side. Closed, its area is free for others. */
+export interface LightSums {
+  /** Sums of a texel: four numbers for each layer, RGB and one that is not used. */
+  sums(texel: number): Float32Array;
+  /** Of a texel by slots: what the runs of paths brought since it was cleared, and the sums of the squares of that. */
+  brought(texel: number): Float32Array;
+  squares(texel: number): Float32Array;
+  /** Clears all that is known of a texel. */
+  clear(texel: number): void;
+  /** A path from a texel landed at a place, and brings this much of the light there, RGB; `cell` is that of the bounced light, -1 for none. */
+  land(texel: number, place: number, cell: number, r: number, g: number, b: number): void;
+  /** Adds what landed to the sums of its texel. */
+  flush(): void;
+  /** Ends a run of paths of a texel. */
+  endRun(texel: number): void;
+  close(): void;
+}
+
+/** Areas for sums: threads of all bakes of a process that share one light. */
+const AREAS = 64;
+/** Texels that sums are made for side by side. */
+export const SUMMED_TEXELS = 32;
+const LANDINGS = 64;
+const LANDING = 8;
+const CONFIG_BYTES = 64;
+const PAGE = 65536;
+const PAGES = 65536;
+
+/** Bytes of an area for sums, and where in it things lie. */
+function areaOf({ skyLayers, layers, slots }: LightShape) {
+  const room = places();
+  const at = {
+    config: room(CONFIG_BYTES),
+    skyLayers: room(skyLayers.length * 4),
+    slots: room(slots * 16),
+    landings: room(LANDINGS * LANDING * 4),
+    sums: room(SUMMED_TEXELS * layers * 16),
+    before: room(SUMMED_TEXELS * slots * 4),
+    brought: room(SUMMED_TEXELS * slots * 4),
+    squares: room(SUMMED_TEXELS * slots * 4),
+  };
+  return { at, bytes: room(0) };
+}
+
+/** Makes room for the light of a level. What is never written to takes no memory. */
+export function createLightRoom(shape: LightShape): LightRoom {
+  const room = places(16);
+  const at = {
+    sunsAt: room(shape.places * shape.suns * 2),
+    skiesAt: room(shape.places * shape.skyLayers.length * 2),
+    circuitsAt: room(shape.places * shape.circuits * 16),
+    takenAt: room(AREAS * 4),
+    areasAt: room(AREAS * areaOf(shape).bytes),
+    end: room(0),
+  };
+  const memory = new WebAssembly.Memory({ initial: Math.ceil(at.end / PAGE), maximum: PAGES, shared: true });
+  return { memory, shape, ...at };
+}
+
+/** Makes room for so many bytes more behind the light of a level; answers where. */
+export function growLightRoom({ memory }: LightRoom, bytes: number): number {
+  const end = memory.buffer.byteLength;
+  memory.grow(Math.ceil(bytes / PAGE));
+  return end;
+}
+
+/**
+ * Sums over the light of a level.
+ *
+ * @param cellsAt where the bounced light of its cells lies: one vector for each layer
+ */
+export function openLightSums(
+  { memory, shape, sunsAt, skiesAt, circuitsAt, takenAt, areasAt }: LightRoom,
+  cellsAt: number,
+  slots: readonly SumSlot[],
+): LightSums {
+  const { at, bytes } = areaOf(shape);
+  const taken = new Int32Array(memory.buffer, takenAt, AREAS);
+  const own = taken.findIndex((_, area) => Atomics.compareExchange(taken, area, 0, 1) === 0);
+  if (own < 0) throw new RangeError(`Sums of one level's light are made in ${AREAS} places at most.`);
+  const area = areasAt + own * bytes;
+  const whole = (offset: number, count: number) => new Int32Array(memory.buffer, area + offset, count);
+  const numbers = (offset: number, count: number) => new Float32Array(memory.buffer, area + offset, count);
+  const bytesOf = (layer: number) => layer * 16;
+  const { suns, skyLayers, circuits, layers } = shape;
+  whole(at.config, 13).set([
+    ...[sunsAt, suns, 0, bytesOf(shape.firstSun)],
+    ...[skiesAt, skyLayers.length, 0, area + at.skyLayers],
+    ...[circuitsAt, circuits, bytesOf(shape.firstCircuit), cellsAt, layers],
+  ]);
+  numbers(at.config + 8, 1)[0] = shape.sunStep;
+  numbers(at.config + 24, 1)[0] = shape.skyStep;
+  whole(at.skyLayers, skyLayers.length).set(skyLayers.map(bytesOf));
+  const [slotLayers, slotScales] = [whole(at.slots, slots.length * 4), numbers(at.slots, slots.length * 4)];
+  slots.forEach(({ layers: [first, second], scale }, s) => {
+    slotLayers[s * 4] = bytesOf(first);
+    slotLayers[s * 4 + 1] = second === undefined ? -1 : bytesOf(second);
+    slotScales[s * 4 + 2] = scale;
+  });
+  const kernel = instantiate(memory, () => 0);
+  kernel.useLight(area + at.config);
+  const each = (offset: number, count: number) => Array.from({ length: SUMMED_TEXELS }, (_, t) => numbers(offset + t * count * 4, count));
+  const [sums, before, brought, squares] = [
+    each(at.sums, layers * 4),
+    each(at.before, slots.length),
+    each(at.brought, slots.length),
+    each(at.squares, slots.length),
+  ];
+  const [landed, shares] = [whole(at.landings, LANDINGS * LANDING), numbers(at.landings, LANDINGS * LANDING)];
+  let [count, landing] = [0, 0];
+
+  function flush(): void {
+    if (count > 0) kernel.addLandings(area + at.landings, count, sums[landing]!.byteOffset);
+    count = 0;
+  }
+  return {
+    sums: (texel) => sums[texel]!,
+    brought: (texel) => brought[texel]!,
+    squares: (texel) => squares[texel]!,
+    clear(texel) {
+      for (const all of [sums, before, brought, squares]) all[texel]!.fill(0);
+    },
+    land(texel, place, cell, r, g, b) {
+      if (count === LANDINGS || texel !== landing) flush();
+      landing = texel;
+      const k = count++ * LANDING;
+      landed[k] = place;
+      landed[k + 1] = cell;
+      shares[k + 4] = r;
+      shares[k + 5] = g;
+      shares[k + 6] = b;
+    },
+    flush,
+    endRun(texel) {
+      flush();
+      const [b, o, q] = [before[texel]!, brought[texel]!, squares[texel]!];
+      kernel.endRun(sums[texel]!.byteOffset, area + at.slots, slots.length, b.byteOffset, o.byteOffset, q.byteOffset);
+    },
+    close() {
+      flush();
+      Atomics.store(taken, own, 0);
+    },
+  };
+}
