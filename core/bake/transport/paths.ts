@@ -7,7 +7,7 @@ import { cosineDirection, samplePair } from '../sampling/sobol';
 import type { Scene } from './scene';
 import { FIRST_SUN_LAYER, GLOW_LAYER, circuitLayer } from '../stems/layers';
 import { isCues, type BakePlan } from '../plan/bakePlan';
-import { FIRST_CUE, LAMPS, NOT_TRACED, SKY, SUNS, glowsOf, kindsOf, sunKinds, varianceSlots } from './lightKinds';
+import { LAMPS, NOT_TRACED, SKY, SUNS, glowsOf, kindsOf, sunKinds, varianceSlots } from './lightKinds';
 import { createSkyFunctions } from './skyFunctions';
 import { AIMS, SurfacePoint, firstAim, keepOutside, sunDiscs } from './surfacePoint';
 
@@ -29,7 +29,6 @@ export function createPathTracer(scene: Scene, plan: BakePlan, light: DirectLigh
   const { materialOf, materials } = scene.surfaces;
   const placeOf = createPlaces(scene.surfaces, light);
   const suns = plan.suns.length;
-  const circuits = plan.circuits.length;
   const discs = sunDiscs(plan.suns);
   const chooser = createLampChooser(plan);
   const glows = glowsOf(plan, materials);
