@@ -17,7 +17,7 @@ const RAYS = { each: 2, least: 32, most: 256 } as const;
  * Most links between cells for each texel and path, where there are more than a few; most links, and most numbers of all cells together: larger
  * levels have larger cells, and those of a rough bake are larger.
  */
-const LIMITS = { perPath: 2, few: 200_000, links: 8e6, numbers: 24e6 } as const;
+const LIMITS = { perPath: 0.5, few: 1_000_000, links: 8e6, numbers: 24e6 } as const;
 /** Sides of the smallest and largest cells, texels: powers of two. */
 const SIDES = { least: 1, most: 64 } as const;
 /** Rows of a map that are looked at in one go: a multiple of any cell's side. */
