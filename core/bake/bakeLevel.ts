@@ -171,7 +171,7 @@ export type RunJob = <S extends JobStep>(
 ) => Promise<JobResults[S]>;
 
 /** What each step counts for in the progress of a bake, about. */
-export const STEP_SHARES: Readonly<Record<JobStep, number>> = { direct: 0.3, bounce: 0.1, gather: 0.4, denoise: 0.1, finish: 0.1 };
+export const STEP_SHARES: Readonly<Record<JobStep, number>> = { direct: 0.3, bounce: 0.08, gather: 0.42, denoise: 0.1, finish: 0.1 };
 
 /** An executor that keeps all that jobs make in memory, and runs as many jobs at once as `run` takes. */
 export function memoryExecutor(

@@ -176,6 +176,7 @@ describe('what is cancelled', () => {
     ['bake-advance', null],
     ['bake-preview', null],
     ['bake-job', 'direct'],
+    ['bake-job', 'bounce'],
     ['bake-job', 'gather'],
     ['bake-job', 'denoise'],
     ['bake-job', 'finish'],
