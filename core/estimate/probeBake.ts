@@ -2,6 +2,7 @@ import {
   LIGHT_BYTES,
   skyNumbers,
   bakeLevel,
+  bounceRays,
   estimateTiles,
   layerCount,
   planJobs,
@@ -68,6 +69,7 @@ export async function probeBake(scene: Scene, plan: BakePlan, threads: number, c
   const layers = layerCount(plan);
   const gatherS = probe.texels > 0 ? (probe.seconds / probe.texels) * texels : 0;
   const finishS = rays > 0 ? ((texels * layers * 4) / rays) * probe.seconds * FINISH_SHARE : 0;
+  const bounceS = rays > 0 ? (bounceRays(plan, texels) / rays) * probe.seconds : 0;
   const stored = texels * layers * 4 * STORED_BYTES;
   return {
     texels,
@@ -75,7 +77,8 @@ export async function probeBake(scene: Scene, plan: BakePlan, threads: number, c
     maps: surfaces.maps,
     probe,
     threads,
-    seconds: (gatherS + finishS) / threads,
+    // One thread finds the bounced light.
+    seconds: (gatherS + finishS) / threads + bounceS,
     memoryMB: memoryBytes(surfaces, plan, texels, threads) / 1e6,
     storedMB: stored / 1e6,
     storedPerCueMB: stored / 1e6 / Math.max(1, cues),

@@ -1,4 +1,4 @@
-import { createLightRoom, growLightRoom, openLightSums, type LightShape } from './index';
+import { AREAS, createLightRoom, growLightRoom, openLightSums, type LightShape } from './lightSums';
 
 const shape: LightShape = {
   places: 3,
@@ -74,7 +74,7 @@ describe('sums of the light that is stored for places', () => {
     first.flush();
     expect(second.sums(0).every((v) => v === 0)).toBe(true);
     first.close();
-    const all = Array.from({ length: 63 }, open);
+    const all = Array.from({ length: AREAS - 1 }, open);
     expect(open).toThrow(RangeError);
     for (const sums of [...all, second]) sums.close();
     open().close();

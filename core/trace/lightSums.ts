@@ -57,8 +57,8 @@ export interface LightSums {
   close(): void;
 }
 
-/** Areas for sums: threads of all bakes of a process that share one light. */
-const AREAS = 64;
+/** Areas for sums. Threads that are ended while they trace leave theirs taken; what is never used takes no memory. */
+export const AREAS = 512;
 /** Texels that sums are made for side by side. */
 export const SUMMED_TEXELS = 32;
 const LANDINGS = 64;

@@ -65,7 +65,7 @@ export interface TileStems {
  *
  * The outcome depends on the arguments alone: not on the machine, the thread, or the order of tiles.
  *
- * @param direct the first step's outcome for this tile, and `light` that for the whole level; `bounced` the second's
+ * @param known the outcome of the first and second step for the whole level, and `direct` of the first for this tile
  * @param progress told the share done, 0..1, now and then
  */
 export function gatherTile(
@@ -104,24 +104,27 @@ export function gatherTile(
     return straight;
   };
   let done = 0;
-  for (const group of neighbours(scene, tile, texels)) {
-    const own = group.filter((i) => region[i] === 1 && direct.open[i] !== 0);
-    gatherer.begin(own.length, straightOf(own));
-    own.forEach((i, k) => {
-      const open = openPoints(texels, i, direct.open[i]!);
-      const seed = texelSeed(texels.at[i]!, tile.map, plan.seed);
-      gatherer.texel(k, seed, (sample, here) => {
-        const p = open[spread(sample, open.length, seed)]!;
-        here.stand(texels.triangle[p]!, texels.u[p]!, texels.v[p]!, false);
+  try {
+    for (const group of neighbours(scene, tile, texels)) {
+      const own = group.filter((i) => region[i] === 1 && direct.open[i] !== 0);
+      gatherer.begin(own.length, straightOf(own));
+      own.forEach((i, k) => {
+        const open = openPoints(texels, i, direct.open[i]!);
+        const seed = texelSeed(texels.at[i]!, tile.map, plan.seed);
+        gatherer.texel(k, seed, (sample, here) => {
+          const p = open[spread(sample, open.length, seed)]!;
+          here.stand(texels.triangle[p]!, texels.u[p]!, texels.v[p]!, false);
+        });
       });
-    });
-    gatherer.gather();
-    own.forEach((i, k) => gatherer.write(k, out, i));
-    done += group.length;
-    progress?.(done / count);
+      gatherer.gather();
+      own.forEach((i, k) => gatherer.write(k, out, i));
+      done += group.length;
+      progress?.(done / count);
+    }
+  } finally {
+    gatherer.close();
   }
   out.rays = gatherer.rays();
-  gatherer.close();
   return out;
 }
 

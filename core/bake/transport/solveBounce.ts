@@ -50,43 +50,61 @@ interface Strip {
 export function solveBounce(scene: Scene, plan: BakePlan, light: DirectLight, progress?: (share: number) => void): BouncedLight {
   const { maps } = scene.surfaces;
   const numbers = layerCount(plan) * 4;
-  const rays = Math.min(RAYS.most, Math.max(RAYS.least, RAYS.each * plan.paths));
-  const side = cellSide(light.places, plan.paths, rays, numbers);
+  const { rays, side } = cellsFor(plan, litTexels(light));
   // A path that lands here has bounced once already.
   const tracer = createPathTracer(scene, { ...plan, bounces: plan.bounces - 1 }, light, null);
   const cellOf = new Uint32Array(new SharedArrayBuffer(light.places * 4));
   const strips: Strip[] = [];
   const allRows = maps.reduce((sum, { height }) => sum + height, 0);
   let [cells, rows] = [0, 0];
-  maps.forEach(({ height }, map) => {
-    for (let top = 0; top < height; top += STRIP_ROWS) {
-      const tile = { map, top, bottom: Math.min(height, top + STRIP_ROWS) };
-      const strip = traceStrip(scene, plan, light, tracer, { tile, side, rays, first: cells, cellOf });
-      cells += strip.counts.length;
-      strips.push(strip);
-      progress?.((TRACED * (rows += tile.bottom - top)) / allRows);
-    }
-  });
+  try {
+    maps.forEach(({ height }, map) => {
+      for (let top = 0; top < height; top += STRIP_ROWS) {
+        const tile = { map, top, bottom: Math.min(height, top + STRIP_ROWS) };
+        const strip = traceStrip(scene, plan, light, tracer, { tile, side, rays, first: cells, cellOf });
+        cells += strip.counts.length;
+        strips.push(strip);
+        progress?.((TRACED * (rows += tile.bottom - top)) / allRows);
+      }
+    });
+  } finally {
+    tracer.stored.close();
+  }
   const values = new Float32Array(new SharedArrayBuffer(cells * numbers * 4));
   let at = 0;
   for (const strip of strips) {
     values.set(strip.values, at);
     at += strip.values.length;
+    strip.values = new Float32Array(0);
   }
-  tracer.stored.close();
   const settings = { layers: numbers / 4, bounces: plan.bounces - 2, settled: SETTLED };
   bounceBetweenCells(joinLinks(strips, cells, cellOf), values, settings, (share) => progress?.(TRACED + (1 - TRACED) * share));
   const kinds = kindLuminances(kindWeights(scene.surfaces.materials, plan, light.scales), kindsOf(plan), values);
   return { cellOf, values, kinds, rays: tracer.rays() };
 }
 
-/** The smallest side of cells by which a level keeps within the limits. */
-function cellSide(places: number, paths: number, rays: number, numbers: number): number {
+/** Texels that light is stored for, and backs of those on two-sided surfaces. */
+function litTexels({ index, backIndex }: DirectLight): number {
+  let count = 0;
+  for (const places of [...index, ...backIndex]) for (let i = 0; i < places.length; i++) if (places[i] !== 0) count++;
+  return count;
+}
+
+/** The smallest side of cells, and the rays from each, by which a level of so many texels keeps within the limits. */
+function cellsFor(plan: BakePlan, texels: number): { side: number; rays: number } {
+  const rays = Math.min(RAYS.most, Math.max(RAYS.least, RAYS.each * plan.paths));
+  const numbers = layerCount(plan) * 4;
+  const links = Math.min(LIMITS.links, Math.max(LIMITS.few, LIMITS.perPath * plan.paths * texels));
   let side: number = SIDES.least;
-  const cells = () => places / side ** 2;
-  const links = Math.min(LIMITS.links, Math.max(LIMITS.few, LIMITS.perPath * paths * places));
+  const cells = () => texels / side ** 2;
   while (side < SIDES.most && (cells() * rays > links || cells() * numbers > LIMITS.numbers)) side *= 2;
-  return side;
+  return { side, rays };
+}
+
+/** Rays that the bounced light of a level of so many texels takes, about: blocks at the edges of charts are not full. */
+export function bounceRays(plan: BakePlan, texels: number): number {
+  const { side, rays } = cellsFor(plan, texels);
+  return (texels / side ** 2) * rays;
 }
 
 interface StripArgs {
