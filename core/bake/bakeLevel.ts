@@ -15,7 +15,8 @@ import type { Scene } from './transport/scene';
 import { solveBounce } from './transport/solveBounce';
 
 /**
- * The steps of a bake, in their order. Each waits for the whole of the one before: paths find the light of all tiles, a band is denoised from its neighbours' rows as well, and a map is finished from all its bands.
+ * The steps of a bake, in their order. Each waits for the whole of the one before: bounces and paths find the light of all tiles, a band is
+ * denoised from its neighbours' rows as well, and a map is finished from all its bands.
  */
 export const BAKE_STEPS = ['plan', 'direct', 'bounce', 'gather', 'denoise', 'finish'] as const;
 export type BakeStep = (typeof BAKE_STEPS)[number];

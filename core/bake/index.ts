@@ -41,7 +41,7 @@ export { bandRanges, packBand, unpackBand, type ByteRange } from './lightmap/ban
 export { bakeNoise, noiseOfTile, sourceName, type BakeNoise, type NoiseSums, type SourceNoise } from './transport/bakeNoise';
 export { OutdatedTiles, denoiseBand, type BandStems } from './lightmap/denoiseBand';
 export { finishPieces, joinPieces, type FinishJob, type FinishedPieces } from './lightmap/finishPieces';
-export { bounceRays, solveBounce } from './transport/solveBounce';
+export { bounceCost, solveBounce } from './transport/solveBounce';
 export { gatherTile, type TileStems } from './transport/gatherTile';
 export {
   bakedDirect,

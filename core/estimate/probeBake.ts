@@ -2,7 +2,7 @@ import {
   LIGHT_BYTES,
   skyNumbers,
   bakeLevel,
-  bounceRays,
+  bounceCost,
   estimateTiles,
   layerCount,
   planJobs,
@@ -69,7 +69,7 @@ export async function probeBake(scene: Scene, plan: BakePlan, threads: number, c
   const layers = layerCount(plan);
   const gatherS = probe.texels > 0 ? (probe.seconds / probe.texels) * texels : 0;
   const finishS = rays > 0 ? ((texels * layers * 4) / rays) * probe.seconds * FINISH_SHARE : 0;
-  const bounceS = rays > 0 ? (bounceRays(plan, texels) / rays) * probe.seconds : 0;
+  const bounceS = rays > 0 ? (bounceCost(plan, texels).rays / rays) * probe.seconds : 0;
   const stored = texels * layers * 4 * STORED_BYTES;
   return {
     texels,
@@ -110,10 +110,11 @@ async function traceSome(scene: Scene, plan: BakePlan, tiles: readonly PlannedTi
   return rays;
 }
 
-/** Most memory of a worker while it bakes: the level, the straight light that all threads share, and what each works on. */
+/** Most memory of a worker while it bakes: the level, the light that all threads share, and what each works on. */
 function memoryBytes({ positions, indices, textures }: Surfaces, plan: BakePlan, texels: number, threads: number): number {
   const level = positions.byteLength * 4 + indices.length * 60 + textures.reduce((sum, t) => sum + t.data.byteLength, 0);
-  const light = texels * ((plan.suns.length + skyNumbers(plan)) * 2 + plan.circuits.length * 12 + 8);
+  const light = texels * ((plan.suns.length + skyNumbers(plan)) * 2 + plan.circuits.length * 16 + 8);
+  const bounced = bounceCost(plan, texels).bytes;
   const band = Math.min(texels, BAND_TEXELS_SEEN) * layerCount(plan) * BAND_BYTES;
-  return PROCESS_BYTES + level + Math.min(light, LIGHT_BYTES) + threads * (THREAD_BYTES + band);
+  return PROCESS_BYTES + level + Math.min(light, LIGHT_BYTES) + bounced + threads * (THREAD_BYTES + band);
 }

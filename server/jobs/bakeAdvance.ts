@@ -1,21 +1,12 @@
 import { isDeepStrictEqual } from 'node:util';
-import {
-  bakeLevel,
-  bakeNoise,
-  tracedParts,
-  stemParts,
-  type BakeExecutor,
-  type BakeNoise,
-  type JobStep,
-  type PlannedTile,
-} from '../../core/bake';
+import { bakeLevel, bakeNoise, tracedParts, stemParts, type BakeExecutor, type BakeNoise, type JobStep } from '../../core/bake';
 import { Failure } from '../../core/units';
 import { readBlob, storeBytes, type Db } from '../data';
 import { send, sendInTurns, type Jobs } from '../queue';
 import { completeBake, copyStems, insertLevel, stateOfStep } from '../stores';
 import { bakeAtWork, levelOf, type BakeAtWork } from './bakeAtWork';
 import type { JobContext, JobControl } from './jobContext';
-import { openJobs } from './storedJobs';
+import { openJobs, storedJobs } from './storedJobs';
 
 /** A statement takes 65535 values at most. */
 const ROWS_AT_ONCE = 5000;
@@ -84,10 +75,10 @@ async function sendOpenJobs(db: Db, bakeId: string, step: JobStep): Promise<bool
 /** Cuts a bake into jobs, unless that is done; always answers true, or throws. */
 async function planBakeJobs(context: JobContext, bake: BakeAtWork, { signal }: JobControl): Promise<boolean> {
   const { db, aside } = context;
-  const planned = await db.selectFrom('bake_jobs').select(['step', 'job']).where('bake_id', '=', bake.id).execute();
+  const planned = await db.selectFrom('bake_jobs').select('step').distinct().where('bake_id', '=', bake.id).execute();
   if (planned.length > 0) {
     // An earlier version knew of no such step.
-    if (!planned.some((r) => r.step === 'bounce')) await addBounceJob(db, bake.id, planned);
+    if (!planned.some((r) => r.step === 'bounce')) await addBounceJob(db, bake.id);
     return true;
   }
   const laidOut = { ...bake, prepared_hash: await layOutForBake(context, bake, signal) };
@@ -118,9 +109,9 @@ async function planBakeJobs(context: JobContext, bake: BakeAtWork, { signal }: J
 }
 
 /** Adds the job that solves the bounced light to those of a bake. */
-async function addBounceJob(db: Db, bakeId: string, planned: { step: JobStep; job: object }[]): Promise<void> {
-  const tiles = planned.filter((r) => r.step === 'direct').map((r) => r.job as PlannedTile);
-  const texels = tiles.reduce((sum, t) => sum + t.texels, 0);
+async function addBounceJob(db: Db, bakeId: string): Promise<void> {
+  const { direct } = (await storedJobs(db, bakeId)).jobs;
+  const texels = direct.reduce((sum, t) => sum + t.texels, 0);
   const row = { bake_id: bakeId, step: 'bounce' as const, position: 0, job: JSON.stringify({ texels }), result_hash: null, noise: null };
   await db
     .insertInto('bake_jobs')

@@ -1,5 +1,5 @@
 import { sql, type UpdateObject } from 'kysely';
-import { inputsOf, type JobStep, type Tile } from '../../core/bake';
+import { inputsOf, type Tile } from '../../core/bake';
 import { changeBlobs, freeBlobs, storeBytes, storeBytesIn, type Database, type Db, type Tx } from '../data';
 import { send, type Jobs } from '../queue';
 import type { PackedMap } from '../workers';
@@ -110,32 +110,35 @@ export async function storeMap(tx: Tx, bakeId: string, map: number, packed: Pack
   return hashes;
 }
 
-/** Has tiles traced again that an earlier version traced by other texels than the level's, and brings the bake back to that step. */
+/**
+ * Has tiles traced again that an earlier version traced by other texels than the level's, and the bounced light found again, and brings the bake back
+ * to that step.
+ */
 async function traceAgain(db: Db, bakeId: string, tiles: Tile[]): Promise<void> {
   await changeBlobs(db, async (tx) => {
     await tx.selectFrom('bakes').select('id').where('id', '=', bakeId).forUpdate().execute();
-    const steps: JobStep[] = ['direct', 'gather'];
-    const freed: (string | null)[] = [];
-    for (const { map, top } of tiles) {
-      const rows = await tx
-        .selectFrom('bake_jobs')
-        .select(['step', 'position', 'result_hash'])
+    const jobs = tx.selectFrom('bake_jobs').select(['step', 'position', 'result_hash']).where('bake_id', '=', bakeId);
+    // The bounced light names the places of the direct light by their numbers.
+    const undone = await jobs.where('step', '=', 'bounce').execute();
+    for (const { map, top } of tiles)
+      undone.push(
+        ...(await jobs
+          .where('step', 'in', ['direct', 'gather'])
+          .where(sql<boolean>`(job->>'map')::int = ${map} and (job->>'top')::int = ${top}`)
+          .execute()),
+      );
+    for (const { step, position } of undone)
+      await tx
+        .updateTable('bake_jobs')
+        .set({ done: false, result_hash: null, noise: null })
         .where('bake_id', '=', bakeId)
-        .where('step', 'in', steps)
-        .where(sql<boolean>`(job->>'map')::int = ${map} and (job->>'top')::int = ${top}`)
+        .where('step', '=', step)
+        .where('position', '=', position)
         .execute();
-      for (const { step, position, result_hash } of rows) {
-        await tx
-          .updateTable('bake_jobs')
-          .set({ done: false, result_hash: null, noise: null })
-          .where('bake_id', '=', bakeId)
-          .where('step', '=', step)
-          .where('position', '=', position)
-          .execute();
-        freed.push(result_hash);
-      }
-    }
-    await freeBlobs(tx, freed);
+    await freeBlobs(
+      tx,
+      undone.map((j) => j.result_hash),
+    );
     await send(tx, 'bake-advance', [{ bakeId }]);
   });
 }

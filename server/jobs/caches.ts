@@ -1,5 +1,6 @@
 import { createHash } from 'node:crypto';
 import {
+  bounceCost,
   createDirectLight,
   joinLight,
   skyNumbers,
@@ -109,9 +110,18 @@ export class RecentFiles {
 /** Most bytes of straight light that are kept besides that of the bake at work. */
 const LIGHT_BYTES = 300e6;
 
-/** Keeps the straight light of the bakes at work, which all their tiles look up. */
+interface HeldLight {
+  light: Promise<DirectLight>;
+  /** With the bounced light, once that is asked for. */
+  known: Promise<LevelLight> | null;
+  bytes: number;
+  /** The files that it was read from: tiles of an earlier version may be traced again. */
+  from: string;
+}
+
+/** Keeps the light of the bakes at work, which all their tiles look up. */
 export class LightCache {
-  private readonly held = new Map<string, { light: Promise<DirectLight>; known: Promise<LevelLight> | null; bytes: number }>();
+  private readonly held = new Map<string, HeldLight>();
 
   constructor(private readonly files: RecentFiles) {}
 
@@ -129,11 +139,13 @@ export class LightCache {
     return entry.known;
   }
 
-  private entry(bakeId: string, surfaces: Surfaces, plan: BakePlan, { jobs, hashes }: StoredJobs) {
+  private entry(bakeId: string, surfaces: Surfaces, plan: BakePlan, { jobs, hashes }: StoredJobs): HeldLight {
+    const from = hashes.direct.join();
     let entry = this.held.get(bakeId);
-    if (!entry) {
+    if (entry?.from !== from) {
       const texels = jobs.direct.reduce((sum, t) => sum + t.texels, 0);
-      entry = { light: this.read(surfaces, plan, jobs.direct, hashes.direct, texels), known: null, bytes: texels * bytesPerTexel(plan) };
+      const bytes = texels * bytesPerTexel(plan) + bounceCost(plan, texels).bytes;
+      entry = { light: this.read(surfaces, plan, jobs.direct, hashes.direct, texels), known: null, bytes, from };
       entry.light.catch(() => this.held.delete(bakeId));
     }
     this.held.delete(bakeId);

@@ -55,8 +55,8 @@ const NAMES: Record<QueueName, string> = {
 };
 const STEP_NAMES: Record<JobStep, string> = {
   direct: 'Direct light',
-  bounce: 'Bounced light between surfaces',
-  gather: 'Bounced light',
+  bounce: 'Bounced light of the level',
+  gather: 'Gathering light',
   denoise: 'Denoising',
   finish: 'Finishing',
 };
@@ -72,8 +72,7 @@ export async function describeJob<Q extends QueueName>(db: Db, queue: Q, data: J
     .where('step', '=', step)
     .where('position', '=', position)
     .executeTakeFirst();
-  if (!row) return STEP_NAMES[step];
-  if (!('map' in row.job)) return STEP_NAMES[step];
+  if (!row || !('map' in row.job)) return STEP_NAMES[step];
   const map = `map ${row.job.map + 1}`;
   if ('pieces' in row.job) {
     const [first, last] = [row.job.pieces[0]!, row.job.pieces.at(-1)!];

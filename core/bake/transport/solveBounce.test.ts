@@ -1,11 +1,21 @@
 import { planWith } from '../../../tests/lib/bake';
 import { lampWith } from '../../../tests/lib/lamps';
 import { quadSurfaces, room } from '../../../tests/lib/level';
-import { createScene, directTile, joinDirect, joinLight, packBounced, planTiles, solveBounce, unpackBounced, type BakePlan } from '..';
+import {
+  createDirectLight,
+  createScene,
+  directTile,
+  joinLight,
+  packBounced,
+  planTiles,
+  solveBounce,
+  unpackBounced,
+  type BakePlan,
+} from '..';
 import { circuitLayer, layerCount } from '../stems/layers';
 
 /** Straight and bounced light of a closed room of 4 m with a lamp in its middle. */
-async function solved(albedo: number, change: Partial<BakePlan> = {}) {
+async function solved(albedo: number, change: Partial<BakePlan> = {}, lightBytes?: number) {
   const surfaces = await quadSurfaces(room(0, 4, { albedo }), { texelsPerM: 2, maxMapSize: 64 });
   const at = [0, 1, 2].map((c) => {
     const all = Array.from({ length: surfaces.positions.length / 3 }, (_, v) => surfaces.positions[v * 3 + c]!);
@@ -15,7 +25,14 @@ async function solved(albedo: number, change: Partial<BakePlan> = {}) {
   const plan = planWith({ circuits: [{ id: 'a' }], lamps: [lamp], sunRays: 16, paths: 16, ...change });
   const scene = createScene(surfaces);
   const tiles = planTiles(surfaces, plan.paths).tiles.map((tile) => directTile(scene, plan, tile));
-  const light = joinDirect(surfaces, plan, tiles);
+  const builder = createDirectLight(
+    surfaces,
+    plan,
+    tiles.reduce((sum, t) => sum + t.at.length, 0),
+    lightBytes,
+  );
+  for (const tile of tiles) builder.add(tile);
+  const light = builder.finish();
   const bounced = solveBounce(scene, plan, light);
   const numbers = layerCount(plan) * 4;
   const layer = circuitLayer(plan, 0) + 1;
@@ -35,6 +52,14 @@ describe('bounced light of a whole level', () => {
       expect(middle / ((first * albedo) / (1 - albedo))).toBeGreaterThan(0.95);
       expect(middle / ((first * albedo) / (1 - albedo))).toBeLessThan(1.05);
     }
+  });
+
+  it('is the same where the straight light of a large level is kept for blocks of texels', async () => {
+    const [whole, blocks] = [await solved(0.5), await solved(0.5, {}, 8000)];
+    expect(blocks.light.places).toBeLessThan(whole.light.places / 3);
+    expect(blocks.bounced.cellOf.length).toBe(blocks.light.places);
+    expect(blocks.middle / whole.middle).toBeGreaterThan(0.97);
+    expect(blocks.middle / whole.middle).toBeLessThan(1.03);
   });
 
   it('has as many bounces as the plan: one less than a path that lands there has', async () => {

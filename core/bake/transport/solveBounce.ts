@@ -31,7 +31,7 @@ const TRACED = 0.6;
 
 /** The cells of some rows: their links to places, and what light their rays found. */
 interface Strip {
-  rays: number;
+  /** How many links each cell has. */
   counts: number[];
   target: Uint32Array;
   share: Float32Array;
@@ -101,10 +101,11 @@ function cellsFor(plan: BakePlan, texels: number): { side: number; rays: number 
   return { side, rays };
 }
 
-/** Rays that the bounced light of a level of so many texels takes, about: blocks at the edges of charts are not full. */
-export function bounceRays(plan: BakePlan, texels: number): number {
+/** Rays that the bounced light of a level of so many texels takes, and the bytes that it is kept in, about: blocks at the edges of charts are not full. */
+export function bounceCost(plan: BakePlan, texels: number): { rays: number; bytes: number } {
   const { side, rays } = cellsFor(plan, texels);
-  return (texels / side ** 2) * rays;
+  const cells = texels / side ** 2;
+  return { rays: cells * rays, bytes: cells * layerCount(plan) * 16 };
 }
 
 interface StripArgs {
@@ -135,7 +136,6 @@ function traceStrip(
   const numbers = layerCount(plan) * 4;
   const cells = sides[0]!.groups.length + sides[1]!.groups.length;
   const strip: Strip = {
-    rays,
     counts: [],
     target: new Uint32Array(cells * rays),
     share: new Float32Array(cells * rays * 3),
