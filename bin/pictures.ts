@@ -113,7 +113,7 @@ const PAGES: Record<string, Page> = {
 };
 
 /** Hours of the strip of one view through the day. */
-const HOURS = [5.9, 7.1, 10, 12.5, 16.6, 17.7, 19.5, 23];
+const HOURS = [5.9, 7.1, 10, 12.5, 16.6, 17.1, 19.5, 1];
 
 const [address, ...wanted] = process.argv.slice(2);
 const own = address ? null : await startApplication([]);
