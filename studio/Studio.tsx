@@ -6,6 +6,7 @@ import dynamic from 'next/dynamic';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useDeferredValue, useEffect, useMemo, useState } from 'react';
+import { checkRig } from '../core/rig';
 import { Failure } from '../core/units';
 import type { ProjectView } from '../core/api';
 import { api } from './api/client';
@@ -78,6 +79,8 @@ function OpenProject({ view }: { view: ProjectView }) {
   const [store] = useState(() => createStudioStore(view));
   const [autosave] = useState(() => createAutosave(store, view.revision, browserPorts(view.id)));
   useEffect(() => autosave.start(), [autosave]);
+  // Its parts are checked now, so that the first edit has its own alone to check.
+  useEffect(() => void setTimeout(() => checkRig(view.rig)), [view.rig]);
   useEffect(() => keepChoice(view.id), [view.id]);
   useEffect(() => keepHeardCircuits(view.id), [view.id]);
   useEffect(() => {

@@ -1,7 +1,7 @@
 'use client';
 
 import { line, scaleLinear } from 'd3';
-import { useEffect, useRef, useState, type PointerEvent as ReactPointerEvent } from 'react';
+import { memo, useEffect, useRef, useState, type PointerEvent as ReactPointerEvent } from 'react';
 import { ruleBurns, sunHours, type Cue } from '../../core/rig';
 import { clockText } from '../desk/quantity';
 import { useStudio, useStudioStore } from '../state/context';
@@ -116,7 +116,7 @@ function SkyStrip({ painted }: { painted: PaintedDay }) {
 }
 
 /** Heights of the sun (solid) and the moon (dashed) over the day; the line across is the horizon. */
-function Heights({ painted, width }: { painted: PaintedDay; width: number }) {
+const Heights = memo(function Heights({ painted, width }: { painted: PaintedDay; width: number }) {
   const y = scaleLinear([-90, 90], [HEIGHT - 22, 30]);
   const path = (elevations: Float32Array) =>
     line<number>()
@@ -130,7 +130,7 @@ function Heights({ painted, width }: { painted: PaintedDay; width: number }) {
       ))}
     </>
   );
-}
+});
 
 /** When the circuits burn by their own rules: a bar for each, in the order of the dimmer plan. */
 function Burning({ painted, width }: { painted: PaintedDay; width: number }) {

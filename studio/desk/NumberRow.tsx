@@ -4,6 +4,7 @@ import { Slider, Tooltip } from 'antd';
 import { useId, useRef, useState, type PointerEvent as ReactPointerEvent } from 'react';
 import { evaluate } from './expression';
 import { rangeText, within, type Quantity } from './quantity';
+import { useAsked } from './useAsked';
 import styles from './desk.module.css';
 
 interface Props {
@@ -22,13 +23,14 @@ interface Props {
 const SCRUB_PX = 600;
 
 /** One number of the desk: its label (drag to scrub, double-click to reset), a slider, and a field that takes expressions. */
-export function NumberRow({ label, value, quantity, preset, held, hint, onChange }: Props) {
+export function NumberRow({ label, value: now, quantity, preset, held, hint, onChange }: Props) {
+  const [value, ask] = useAsked(now, onChange);
   const [text, setText] = useState<string | null>(null);
   const [wrong, setWrong] = useState<string | null>(null);
   const scrub = useRef<{ x: number; scale: number } | null>(null);
   const differs = held ? held.is : Math.abs(quantity.snap(value) - quantity.snap(preset)) > 1e-9;
 
-  const offer = (next: number) => onChange(within(next, quantity));
+  const offer = (next: number) => ask(within(next, quantity));
   const step = (direction: number, fine: boolean) => {
     const scale = quantity.toScale(value) + direction * (fine ? 0.002 : 0.01);
     const snapped = quantity.snap(quantity.fromScale(scale));
@@ -66,7 +68,7 @@ export function NumberRow({ label, value, quantity, preset, held, hint, onChange
           onPointerDown={beginScrub}
           onPointerMove={moveScrub}
           onPointerUp={() => (scrub.current = null)}
-          onDoubleClick={() => (held ? held.is && held.release() : onChange(preset))}
+          onDoubleClick={() => (held ? held.is && held.release() : ask(preset))}
         >
           {label}
         </label>

@@ -2,6 +2,7 @@
 
 import { Segmented, Select } from 'antd';
 import { useId, type ReactNode } from 'react';
+import { useAsked } from './useAsked';
 import styles from './desk.module.css';
 
 interface Choice<T> {
@@ -25,22 +26,23 @@ interface Props<T> {
 /** One choice of the desk. */
 export function PickRow<T extends string | number>({ label, value, options, disabled, as = 'segments', held, onChange }: Props<T>) {
   const id = useId();
+  const [shown, ask] = useAsked(value, onChange);
   return (
     <div className={styles.pick} data-differs={held?.is ?? false}>
       <span id={id} onDoubleClick={() => held?.is && held.release()}>
         {label}
       </span>
       {as === 'segments' ? (
-        <Segmented<T> size="small" value={value} options={[...options]} disabled={disabled} onChange={onChange} aria-labelledby={id} />
+        <Segmented<T> size="small" value={shown} options={[...options]} disabled={disabled} onChange={ask} aria-labelledby={id} />
       ) : (
         <Select<T>
           aria-labelledby={id}
           size="small"
           style={{ width: 190 }}
-          value={value}
+          value={shown}
           disabled={disabled}
           options={[...options]}
-          onChange={onChange}
+          onChange={ask}
         />
       )}
     </div>

@@ -1,6 +1,6 @@
 'use client';
 
-import type { ReactNode } from 'react';
+import { useDeferredValue, type ReactNode } from 'react';
 import { useFolds } from './folds';
 import styles from './desk.module.css';
 
@@ -15,10 +15,14 @@ interface Props {
   children: ReactNode;
 }
 
-/** A group of the desk under its heading, which folds and unfolds it. */
+/**
+ * A group of the desk under its heading, which folds and unfolds it. A change is answered by the picture and the headings first: the rows follow as
+ * soon as nothing more urgent is to do, so what is typed must be held by a part inside.
+ */
 export function Section({ title, note, rare = false, aside, children }: Props) {
   const folded = useFolds((s) => s.folded[title] ?? rare);
   const fold = useFolds((s) => s.fold);
+  const rows = useDeferredValue(children);
   return (
     <section className={styles.section} aria-label={title} data-folded={folded}>
       <h2>
@@ -29,7 +33,7 @@ export function Section({ title, note, rare = false, aside, children }: Props) {
         </button>
         {aside}
       </h2>
-      {!folded && children}
+      {!folded && rows}
     </section>
   );
 }

@@ -2,6 +2,7 @@
 
 import { Switch } from 'antd';
 import type { ReactNode } from 'react';
+import { useAsked } from './useAsked';
 import styles from './desk.module.css';
 
 interface Props {
@@ -15,15 +16,16 @@ interface Props {
 
 /** One thing of the desk that is on or off. */
 export function SwitchRow({ label, name, on, disabled, onChange }: Props) {
+  const [shown, ask] = useAsked(on, onChange);
   return (
     <div className={styles.pick}>
       <span>{label}</span>
       <Switch
         size="small"
         aria-label={name ?? (typeof label === 'string' ? label : undefined)}
-        checked={on}
+        checked={shown}
         disabled={disabled}
-        onChange={onChange}
+        onChange={ask}
       />
     </div>
   );

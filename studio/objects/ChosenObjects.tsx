@@ -212,7 +212,7 @@ function EditRows({ objects }: { objects: ObjectFacts[] }) {
   const rules = names.map((name) => ofObject.get(name));
   const [factor] = factors;
   const [rule] = rules;
-  const differ = factors.size > 1 || rules.some((r) => !sameJson(r?.role, rule?.role));
+  const differ = factors.size > 1 || rules.some((r) => r?.role !== rule?.role && !sameJson(r?.role, rule?.role));
   const role = rule?.role ?? PLAIN_ROLE;
   const isOut = factor === 0;
   return (

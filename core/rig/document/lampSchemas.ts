@@ -2,23 +2,34 @@ import Joi from 'joi';
 import { KELVIN_RANGE } from '../../units';
 import { MESSAGES, degrees, finite, hex, id, name, vector } from './valueSchemas';
 
-const known = new WeakSet<object>();
+/** What each schema of {@link once} has found well and what cannot have changed since. */
+const known = new WeakMap<Joi.Schema, WeakSet<object>>();
+
+/** Whether a schema of {@link once} has found a part well before. */
+export const isKnown = (schema: Joi.Schema, value: unknown): boolean =>
+  typeof value === 'object' && value !== null && known.get(schema)!.has(value);
 
 /**
  * A thing that is checked once: hundreds of lamps are checked with every edit, and those that were found well before and cannot
  * have changed since, being frozen, need not be again. So it is with whole parts of a rig.
+ *
+ * @param isUsual tells most things that the schema takes at a glance, and none that it does not: where one edit brings hundreds of them
  */
-export function once(schema: Joi.Schema) {
+export function once(schema: Joi.Schema, isUsual: (value: object) => boolean = () => false) {
   // Settings of a schema are read once, those of a call at each.
   const strict = schema.prefs({ convert: false, messages: MESSAGES });
-  return Joi.any().custom((value: unknown, helpers) => {
-    if (typeof value === 'object' && value !== null && known.has(value)) return value;
-    const { error, value: checked } = strict.validate(value);
+  const own = new WeakSet<object>();
+  const checked = Joi.any().custom((value: unknown, helpers) => {
+    if (typeof value === 'object' && value !== null && own.has(value)) return value;
+    const isFine = typeof value === 'object' && value !== null && isUsual(value);
+    const { error, value: answer } = isFine ? { error: undefined, value } : strict.validate(value);
     if (error) return helpers.message({ custom: withPlace(error.details[0]!.message, helpers.state.path!) });
-    if (!Object.isFrozen(value)) return checked as unknown;
-    known.add(value as object);
+    if (!Object.isFrozen(value)) return answer as unknown;
+    own.add(value as object);
     return value;
   });
+  known.set(checked, own);
+  return checked;
 }
 
 /** A message about a part, that names it by its place in the whole. */

@@ -177,7 +177,7 @@ const rig = Joi.object({
   weather: whole(weather),
   weathers: once(Joi.array().items(namedWeather).max(64).unique('id').unique(byName)).required(),
   materials: once(Joi.array().items(materialRule).max(200).unique('id')).required(),
-  roles: once(Joi.array().items(once(roleRule)).max(5000).unique('id')).required(),
+  roles: once(Joi.array().items(roleRule).max(5000).unique('id')).required(),
   water: whole(water),
   night: whole(night),
   grade: whole(grade),

@@ -10,10 +10,8 @@ export const MESSAGES = {
 /** Values that several parts of a rig have. */
 export const finite = (low: number, high: number) => Joi.number().min(low).max(high);
 export const triple = (low: number, high: number) => Joi.array().length(3).items(finite(low, high).required()).required();
-export const id = Joi.string()
-  .pattern(/^[a-z0-9-]+$/, 'small letters, digits and hyphens')
-  .max(64)
-  .required();
+export const ID = /^[a-z0-9-]+$/;
+export const id = Joi.string().pattern(ID, 'small letters, digits and hyphens').max(64).required();
 export const name = Joi.string().trim().min(1).max(80).required();
 export const byName = (a: { name: string }, b: { name: string }) => a.name.toLowerCase() === b.name.toLowerCase();
 export const hour = finite(0, 24).less(24).required();

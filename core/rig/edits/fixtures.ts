@@ -3,7 +3,7 @@ import { movedBy, poseOf, turnedBy, type Pose, type Shape } from '../../objects'
 import { NO_TURN, turnBy, turnOf, type Turn, type Vec3 } from '../../units';
 import type { Fixture, PlacedFixture, Rig } from '../document/types';
 import { lampsOfCopy } from '../resolve/lampsOf';
-import { freeNumber } from './freeNumber';
+import { createNamer, freeNumber } from './freeNumber';
 import { circuitIn, copied, roundedPlace } from './lamps';
 
 type FixtureRig = Pick<Rig, 'lamps' | 'fixtures' | 'placed' | 'circuits'>;
@@ -57,9 +57,10 @@ export function takeModel(rig: FixtureRig, fixtureId: string, object: string, po
 /** Turns placed copies into lamps of the level's own, just as they stand; answers the lamps' ids. */
 export function unlink(rig: FixtureRig, placedIds: ReadonlySet<string>): string[] {
   const ids: string[] = [];
+  const named = createNamer(rig.lamps);
   for (const copy of rig.placed.filter((p) => placedIds.has(p.id))) {
     for (const { placedId: from, ...lamp } of lampsOfCopy(copied(copy), copied(fixtureOf(rig, copy.fixtureId)))) {
-      const { id } = freeNumber(from ?? lamp.name, rig.lamps);
+      const { id } = named(from ?? lamp.name);
       const { forward, right } = lampFrame(lamp.aim);
       rig.lamps.push({ ...lamp, id, at: roundedPlace(lamp.at), aim: aimOf({ forward, right }) });
       ids.push(id);
@@ -113,12 +114,10 @@ export function putAtObjects(
   copy.object = object;
   const fixture = fixtureOf(rig, copy.fixtureId);
   const taken = objectsWithCopy(rig, fixture.id);
-  const names = rig.placed.map(({ id, name }) => ({ id, name }));
+  const named = createNamer(rig.placed);
   for (const other of equal) {
     if (taken.has(other.name)) continue;
-    const named = freeNumber(fixture.name, names);
-    names.push(named);
-    rig.placed.push({ ...copied(copy), ...named, ...copyAt(copy, other), object: other.name });
+    rig.placed.push({ ...copied(copy), ...named(fixture.name), ...copyAt(copy, other), object: other.name });
   }
   leaveWithout(rig, fixture.id, without);
 }

@@ -3,7 +3,7 @@ import { Failure, anglesFromDirection, turnBack, type Vec3 } from '../../units';
 import { DEFAULT_LAMP } from '../document/defaults';
 import type { Fixture, PlacedFixture, Rig } from '../document/types';
 import { lampsOf, type StandingLamp } from '../resolve/lampsOf';
-import { freeNumber } from './freeNumber';
+import { createNamer, freeNumber } from './freeNumber';
 
 type LampRig = Pick<Rig, 'lamps' | 'fixtures' | 'placed' | 'circuits'>;
 
@@ -156,33 +156,26 @@ export function repeatStanding(
 ): string[] {
   const made: string[] = [];
   const opened = openedCopy(rig, openId);
-  // Names are looked for in lists of their own: of hundreds of lamps each new one is asked for.
-  const takenOf = (list: readonly { id: string; name: string }[]) => list.map(({ id, name }) => ({ id, name }));
-  const taken = { lamps: takenOf(rig.lamps), inside: takenOf(opened?.fixture.lamps ?? []), placed: takenOf(rig.placed) };
-  const named = (like: string, list: { id: string; name: string }[]) => {
-    const own = freeNumber(like, list);
-    list.push(own);
-    return own;
-  };
+  const named = { lamps: createNamer(rig.lamps), inside: createNamer(opened?.fixture.lamps ?? []), placed: createNamer(rig.placed) };
   const ids = new Set(standing.map((s) => s.id));
   const moved = (at: Vec3, step: Vec3, time: number) => roundedPlace(at.map((v, c) => v + step[c]! * time) as Vec3);
   for (let time = 1; time <= times; time++) {
     for (const lamp of rig.lamps.filter((l) => ids.has(l.id))) {
-      const own = named(lamp.name, taken.lamps);
+      const own = named.lamps(lamp.name);
       rig.lamps.push({ ...copied(lamp), ...own, at: moved(lamp.at, by, time) });
       made.push(own.id);
     }
     if (opened) {
       const inside = turnBack(by, opened.copy);
       for (const lamp of lampsInside(opened, ids)) {
-        const own = named(lamp.name, taken.inside);
+        const own = named.inside(lamp.name);
         opened.fixture.lamps.push({ ...copied(lamp), ...own, at: moved(lamp.at, inside, time) });
         made.push(`${opened.copy.id}.${own.id}`);
       }
     }
     const copies = new Set(standing.flatMap((s) => (s.placedId === openId ? [] : (s.placedId ?? []))));
     for (const copy of rig.placed.filter((p) => copies.has(p.id))) {
-      const own = named(copy.name, taken.placed);
+      const own = named.placed(copy.name);
       rig.placed.push({ ...copied(copy), ...own, object: null, at: moved(copy.at, by, time) });
       made.push(...rig.fixtures.find((f) => f.id === copy.fixtureId)!.lamps.map((l) => `${own.id}.${l.id}`));
     }

@@ -25,3 +25,24 @@ it('800 objects have a role, change it in place, and lose it again', () => {
   expect(own.roles.filter((r) => r.as === 'own').map((r) => r.name)).toEqual(['Hut 9']);
   expect(edited((r) => setObjectRoles(r, many, null), rig).roles.map((r) => r.name)).toEqual(['Wood']);
 });
+
+it('a rule is refused whatever is wrong with it, also beside hundreds of the same role', () => {
+  const rig = edited((r) => setObjectRoles(r, many, 'moving'));
+  const shared = rig.roles[0]!.role;
+  const wrong: Record<string, unknown>[] = [
+    { id: 'Not an id' },
+    { id: 'x'.repeat(65) },
+    { by: 'colour' },
+    { name: '' },
+    { name: 'x'.repeat(301) },
+    { as: 'nothing' },
+    { role: { ...shared, drawn: 'yes' } },
+    { role: rig.cues[0] },
+    { more: 1 },
+  ];
+  for (const part of wrong) {
+    const refused = produce(rig, (r) => void r.roles.push({ ...rig.roles[0]!, id: 'one-more', ...part }));
+    expect(() => checkRig(refused)).toThrow('The rig is not valid');
+  }
+  expect(checkRig(produce(rig, (r) => void r.roles.push({ ...rig.roles[0]!, id: 'one-more' }))).roles).toHaveLength(801);
+});

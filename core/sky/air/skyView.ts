@@ -16,10 +16,8 @@ const NEAR_SUN = 1.5;
  * section 5.3). Below the horizon it holds the planet's ground seen through the air. Without the sun's disc.
  */
 export interface SkyView {
-  width: number;
-  height: number;
-  /** RGB, row by row from straight down to the zenith. */
-  data: Float32Array;
+  /** RGB, row by row from straight down to the zenith: the rows above the horizon, or those below it, are worked out when they are first asked for. */
+  rows(above: boolean): Float32Array;
 }
 
 /** Row of an elevation (sine), 0 straight down, HEIGHT - 1 at the zenith; the horizon lies half way between two rows. */
@@ -52,35 +50,47 @@ export function buildSkyView(air: Air, tables: AirTables, sunElevationRad: numbe
   );
   const march = createMarch(air, tables, GROUND_M + eye, aims);
   const out = new Float64Array(3);
-  for (let row = 0; row < HEIGHT; row++) {
-    for (let column = 0; column < WIDTH; column++) {
-      const azimuth = Math.PI * (column / (WIDTH - 1)) ** NEAR_SUN;
-      march(row, azimuth, sunElevationRad, out);
-      data.set(out, (row * WIDTH + column) * 3);
-    }
-  }
-  return { width: WIDTH, height: HEIGHT, data };
+  const isKnown = { above: false, below: false };
+  return {
+    rows(above) {
+      const half = above ? 'above' : 'below';
+      if (isKnown[half]) return data;
+      isKnown[half] = true;
+      const first = above ? HEIGHT / 2 : 0;
+      for (let row = first; row < first + HEIGHT / 2; row++) {
+        for (let column = 0; column < WIDTH; column++) {
+          const azimuth = Math.PI * (column / (WIDTH - 1)) ** NEAR_SUN;
+          march(row, azimuth, sunElevationRad, out);
+          data.set(out, (row * WIDTH + column) * 3);
+        }
+      }
+      return data;
+    },
+  };
 }
 
 /** Adds the view's radiance at an azimuth from the sun and an elevation (radians), times a gain per primary, to `out`. */
 export type SkyLookup = (azimuthRad: number, elevationRad: number, gain: Rgb, out: Float64Array) => void;
 
 /** Prepares looking a view up; a run of equal elevations is blended to one row, and costs little more than its columns. */
-export function createSkyLookup({ data }: SkyView, horizon: number): SkyLookup {
+export function createSkyLookup(view: SkyView, horizon: number): SkyLookup {
   const half = HEIGHT / 2;
   const blended = new Float64Array(WIDTH * 3);
   let isBlended = false;
   let lastElevation = NaN;
   let row = 0;
   let fy = 0;
+  let data: Float32Array = new Float32Array(0);
   const at = (i: number) => data[row * WIDTH * 3 + i]! * (1 - fy) + data[(row + 1) * WIDTH * 3 + i]! * fy;
   return (azimuthRad, elevationRad, gain, out) => {
     if (elevationRad !== lastElevation) {
       lastElevation = elevationRad;
       isBlended = false;
+      const above = elevationRad >= horizon;
+      data = view.rows(above);
       const y = rowOf(elevationRad, horizon);
       // Never across the horizon.
-      row = elevationRad >= horizon ? Math.min(HEIGHT - 2, Math.max(half, Math.floor(y))) : Math.min(half - 2, Math.max(0, Math.floor(y)));
+      row = above ? Math.min(HEIGHT - 2, Math.max(half, Math.floor(y))) : Math.min(half - 2, Math.max(0, Math.floor(y)));
       fy = Math.min(1, Math.max(0, y - row));
     } else if (!isBlended) {
       for (let i = 0; i < WIDTH * 3; i++) blended[i] = at(i);
@@ -113,18 +123,21 @@ const PARTS = 9;
  * ground where it is met. All that does not hang on the sun is worked out beforehand.
  */
 export function createMarch(air: Air, { transmittance, diffuse }: AirTables, radiusM: number, elevationsRad: ArrayLike<number>): March {
-  const rays = Array.from(elevationsRad, (elevation) => layRay(air, radiusM, elevation));
   const { table } = transmittance;
-  const rings = rays.map(({ radii }) => {
-    const out = new Float64Array(STEPS * RING);
-    radii.forEach((r, i) => transmittance.ring(r, out, i * RING));
-    return out;
-  });
-  const layers = rays.map(({ radii }) => radii.map((r) => diffuse.layer(r - GROUND_M)));
+  const rings: Float64Array[] = [];
+  const layers: Float64Array[] = [];
+  const rays: Ray[] = [];
+  const lay = (row: number): Ray => {
+    const ray = (rays[row] = layRay(air, radiusM, elevationsRad[row]!));
+    const ring = (rings[row] = new Float64Array(STEPS * RING));
+    ray.radii.forEach((r, i) => transmittance.ring(r, ring, i * RING));
+    layers[row] = ray.radii.map((r) => diffuse.layer(r - GROUND_M));
+    return ray;
+  };
   const through = new Float64Array(CHANNELS);
   const mean = new Float64Array(3);
   return (row, azimuth, sunElevation, out) => {
-    const { distances, radii, parts, sinElevation, cosElevation, ground, left } = rays[row]!;
+    const { distances, radii, parts, sinElevation, cosElevation, ground, left } = rays[row] ?? lay(row);
     const ring = rings[row]!;
     const layer = layers[row]!;
     const sinSun = Math.sin(sunElevation);
