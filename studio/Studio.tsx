@@ -12,7 +12,9 @@ import type { ProjectView } from '../core/api';
 import { api } from './api/client';
 import { GradeDesk } from './grade/GradeDesk';
 import { BakeDesk } from './bake/BakeDesk';
+import { BakeWipe } from './bake/BakeWipe';
 import { keepHeardCircuits } from './bake/looking';
+import { useShownBake } from './bake/shownBake';
 import { useBakeControl } from './bake/useBakeControl';
 import { CommandList, KeySheet, useCommandKeys, type Peeked } from './commands/Commands';
 import { studioCommands } from './commands/commands';
@@ -102,7 +104,7 @@ function OpenStudio({ autosave, store }: { autosave: Autosave; store: StudioStor
   const deskRoom = useDeferredValue(room);
   const plan = useLampTool((s) => s.plan);
   const saving = useStudio((s) => s.saving);
-  const levelId = useStudio((s) => s.level.id);
+  const level = useStudio((s) => s.level);
   const control = useBakeControl(autosave.flush);
   const [overlay, setOverlay] = useState<'list' | 'keys' | null>(null);
   const { project } = store.getState();
@@ -148,11 +150,7 @@ function OpenStudio({ autosave, store }: { autosave: Autosave; store: StudioStor
   );
   useCommandKeys(commands, peek);
 
-  // A bake lights the level it was laid out for, and no other.
-  const { done, atWork } = control.bakes;
-  const look = atWork && atWork.maps.length > 0 && atWork.levelId === levelId ? atWork : null;
-  // Until the first bake is done, its coarse look stands in.
-  const bake = done?.levelId === levelId ? done : look;
+  const shown = useShownBake(control.bakes, level);
 
   return (
     <div className={styles.studio}>
@@ -180,7 +178,7 @@ function OpenStudio({ autosave, store }: { autosave: Autosave; store: StudioStor
       <div className={styles.middle}>
         <CueRail />
         <main className={styles.stage}>
-          <Viewport bake={bake} />
+          <Viewport shown={shown} over={<BakeWipe />} />
           <InstrumentLine control={control} />
           {room === 'lamps' && <OpenCopy />}
           {room === 'lamps' && plan && <DimmerPlan />}

@@ -1,5 +1,5 @@
 /** What the page and the server say to one another, as JSON. */
-export { FORMS, checkForm, type BakeExtent, type Form, type SkyImageChange } from './requests';
+export { FORMS, checkForm, type BakeExtent, type BakeOrder, type Form, type SkyImageChange } from './requests';
 export { REMEDY_NAMES } from './remedies';
 import type { BakeNoise, BakePlan, BakeStep } from '../bake';
 import type { PreflightLine } from '../preflight';
@@ -149,6 +149,8 @@ export interface BakeNow {
   state: BakeState;
   step: BakeStep;
   error: string | null;
+  /** Whether it is to be finished early: what is not traced yet gets the fewest paths. */
+  early: boolean;
   /** Jobs whose outcome is kept: one that failed can go on from there. */
   kept: number;
   /** Share of the work done, 0..1. */
@@ -185,6 +187,36 @@ export interface StoredMap {
   cover: string;
   /** Hashes of the parts, by the keys of `stemParts`; of those that are stored in pieces, in their order. */
   parts: Record<string, string[]>;
+}
+
+/** A bake that is done and kept, as the list of bakes tells of it. */
+export interface KeptBake {
+  id: string;
+  levelId: string;
+  /** Hash of the level as it is laid out for this bake. */
+  levelHash: string;
+  /** Whether it lights the level that is shown, perhaps laid out otherwise, and not an earlier version of it. */
+  isOfLevel: boolean;
+  /** ISO 8601. */
+  askedAt: string;
+  /** Seconds that were worked on it; null where that is not known. */
+  seconds: number | null;
+  /** What its stems take on the disk. */
+  bytes: number;
+  /** Kept whatever comes after it. */
+  pinned: boolean;
+  /** Null for settings of another version. */
+  quality: BakeSettings['quality'] | null;
+  texelsPerM: number;
+  /** Noise that its quality allows, and the share of its texels that ended above it; null where it is not known. */
+  noise: { allowed: number; over: number } | null;
+}
+
+/** The bakes of a project that are kept, newest first; of those that are not pinned at most so many, within so many bytes. */
+export interface KeptBakes {
+  bakes: KeptBake[];
+  most: number;
+  room: number;
 }
 
 /** What a bake would take, foreseen from a probe of the level on this machine, and what would spoil it. */

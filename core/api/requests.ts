@@ -13,6 +13,9 @@ export interface BakeExtent {
   only?: string[] | null;
 }
 
+/** What is done about a bake: it is paused or goes on, one that failed is tried again, it is finished early, or one that is done is pinned or no more. */
+export type BakeOrder = { paused: boolean } | { again: true } | { early: true } | { pinned: boolean };
+
 /** What may be changed of a sky image by hand; other remedies or options have it read again. */
 export interface SkyImageChange {
   name?: string;
@@ -52,8 +55,8 @@ export const FORMS = {
       only: Joi.array().items(Joi.string()).min(1).max(MOST_OBJECTS).allow(null),
     }),
   ),
-  changeBake: formOf<{ paused: boolean } | { again: true }>(
-    Joi.object({ paused: Joi.boolean(), again: Joi.valid(true) }).xor('paused', 'again'),
+  changeBake: formOf<BakeOrder>(
+    Joi.object({ paused: Joi.boolean(), again: Joi.valid(true), early: Joi.valid(true), pinned: Joi.boolean() }).length(1),
   ),
   cores: formOf<{ used: number | null }>(Joi.object({ used: Joi.number().integer().min(1).max(1024).allow(null).required() })),
   changeSky: formOf<SkyImageChange>(

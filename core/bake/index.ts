@@ -75,6 +75,7 @@ export {
   type MapStems,
   type NoiseKind,
 } from './stems/layers';
+export { byFewestPaths, finishedEarly } from './plan/finishEarly';
 export { layoutOf } from './plan/layoutOf';
 export { QUALITIES, planBake } from './plan/planBake';
 export {

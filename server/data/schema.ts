@@ -97,8 +97,12 @@ export interface BakeTable {
   finished_at: Date | null;
   /** Which step it is at. */
   step: Generated<BakeStep>;
-  /** Seconds that were worked on it before it was last started. */
+  /** Seconds that were worked on it before it was last started, and in all once it is done; nought where that is not known. */
   worked_s: Generated<number>;
+  /** Kept whatever comes after it. */
+  pinned: Generated<boolean>;
+  /** Whether tiles whose paths are not followed yet get the fewest of them. */
+  early: Generated<boolean>;
   /** Of what it traced; null until it is done, and for one that was done before this was kept. */
   noise: JSONColumnType<BakeNoise> | null;
 }

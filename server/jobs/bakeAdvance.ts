@@ -1,6 +1,16 @@
 import { isDeepStrictEqual } from 'node:util';
-import { bakeLevel, bakeNoise, tracedParts, stemParts, type BakeExecutor, type BakeNoise, type JobStep } from '../../core/bake';
+import {
+  bakeLevel,
+  bakeNoise,
+  finishedEarly,
+  tracedParts,
+  stemParts,
+  type BakeExecutor,
+  type BakeNoise,
+  type JobStep,
+} from '../../core/bake';
 import { Failure } from '../../core/units';
+import { sql } from 'kysely';
 import { readBlob, storeBytes, type Db } from '../data';
 import { send, sendInTurns, type Jobs } from '../queue';
 import { completeBake, copyStems, insertLevel, stateOfStep } from '../stores';
@@ -22,7 +32,9 @@ export async function bakeAdvance(context: JobContext, { bakeId }: Jobs['bake-ad
   const bake = await bakeAtWork(db, bakeId, ['finishing']);
   if (!bake) return;
   if (bake.trace.partly) await keepParts(db, bake);
-  await completeBake(db, { id: bakeId, projectId: bake.project_id, levelId: bake.level_id, noise: await noiseOf(db, bake) });
+  const [noise, early] = await Promise.all([noiseOf(db, bake), earlyShare(db, bakeId)]);
+  const earlyPlan = early > 0 ? finishedEarly(bake.plan, bake.trace, early) : null;
+  await completeBake(db, { id: bakeId, projectId: bake.project_id, levelId: bake.level_id, noise, earlyPlan });
   files.clear();
   lights.forget(bakeId);
 }
@@ -34,6 +46,21 @@ async function noiseOf(db: Db, { id, trace }: BakeAtWork): Promise<BakeNoise> {
     trace,
     rows.flatMap((r) => r.noise ?? []),
   );
+}
+
+/** Share of a bake's texels whose paths were cut short, as it was to be finished early. */
+async function earlyShare(db: Db, bakeId: string): Promise<number> {
+  const texels = sql<number>`coalesce((job->>'texels')::int, 0)`;
+  const { all, early } = await db
+    .selectFrom('bake_jobs')
+    .select([
+      sql<string>`coalesce(sum(${texels}), 0)`.as('all'),
+      sql<string>`coalesce(sum(case when job ? 'early' then ${texels} end), 0)`.as('early'),
+    ])
+    .where('bake_id', '=', bakeId)
+    .where('step', '=', 'gather')
+    .executeTakeFirstOrThrow();
+  return Number(early) / Math.max(1, Number(all));
 }
 
 function queueExecutor(context: JobContext, bakeId: string, control: JobControl): BakeExecutor {

@@ -16,6 +16,8 @@ export interface BakeAtWork {
   /** What of the plan is traced. */
   trace: BakePlan;
   base_id: string | null;
+  /** Whether it is to be finished early. */
+  early: boolean;
   prepared_hash: string;
 }
 
@@ -34,6 +36,7 @@ export async function bakeAtWork(db: Db | Tx, bakeId: string, states: BakeState[
       'bakes.plan',
       'bakes.trace',
       'bakes.base_id',
+      'bakes.early',
       'levels.prepared_hash',
     ])
     .where('bakes.id', '=', bakeId)

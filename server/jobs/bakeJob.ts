@@ -1,5 +1,5 @@
 import { sql, type UpdateObject } from 'kysely';
-import { inputsOf, type Tile } from '../../core/bake';
+import { byFewestPaths, inputsOf, type Tile } from '../../core/bake';
 import { changeBlobs, freeBlobs, storeBytes, storeBytesIn, type Database, type Db, type Tx } from '../data';
 import { send, type Jobs } from '../queue';
 import type { PackedMap } from '../workers';
@@ -22,13 +22,15 @@ export async function bakeJob(context: JobContext, at: Jobs['bake-job'], { signa
   if (!job || (await isDone(db, at))) return;
   const { key, surfaces } = await levelOf(context, bake);
   const inputs = await inputsOf(surfaces, stored.jobs, step, job, bakeResults(context, bake, surfaces, stored));
-  const args = { key, plan: bake.trace, step, job, inputs };
+  const isEarly = bake.early && step === 'gather';
+  const args = { key, plan: isEarly ? byFewestPaths(bake.trace) : bake.trace, step, job, inputs };
   const result = await pool.trace('packedJob', surfaces, args, { progress: noteShare(db, at), signal });
   if (result.kind === 'outdated') return traceAgain(db, bakeId, result.tiles);
   if (result.kind === 'stems') return storePieces(db, at, result.map, stored.jobs.finish[position]!.map);
   const { bytes, texels, noise } = result;
   const hash = await storeBytes(db, bytes, async (tx, result_hash) => {
-    const job = sql<string>`jsonb_set(job, '{texels}', to_jsonb(${texels}::int))`;
+    const about = JSON.stringify({ texels, ...(isEarly ? { early: true } : {}) });
+    const job = sql<string>`job || ${about}::jsonb`;
     await endJob(tx, at, { result_hash, job, noise: noise && JSON.stringify(noise) });
     // What was cancelled meanwhile has no row that holds on to them.
     await freeBlobs(tx, [result_hash]);

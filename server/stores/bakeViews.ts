@@ -16,7 +16,7 @@ export async function bakesNow(db: Db, projectId: string): Promise<BakesNow> {
       .executeTakeFirst(),
     db
       .selectFrom('bakes')
-      .select(['id', 'level_id', 'state', 'step', 'error', 'worked_s', 'started_at', 'finished_at', 'created_at'])
+      .select(['id', 'level_id', 'state', 'step', 'error', 'worked_s', 'started_at', 'finished_at', 'created_at', 'early'])
       .where('project_id', '=', projectId)
       .orderBy('created_at', 'desc')
       .execute(),
@@ -32,11 +32,11 @@ export async function bakesNow(db: Db, projectId: string): Promise<BakesNow> {
   return { atWork: a, done: d, failed: f, workers: Number(project.workers) };
 }
 
-type BakeRow = Pick<Selectable<BakeTable>, 'id' | 'level_id' | 'state' | 'step' | 'error' | 'worked_s' | 'started_at'>;
+type BakeRow = Pick<Selectable<BakeTable>, 'id' | 'level_id' | 'state' | 'step' | 'error' | 'worked_s' | 'started_at' | 'early'>;
 
 async function bakeNow(db: Db, bake: BakeRow): Promise<BakeNow> {
-  const { id, level_id: levelId, state, step, error } = bake;
-  const about = { id, levelId, state, step, error };
+  const { id, level_id: levelId, state, step, error, early } = bake;
+  const about = { id, levelId, state, step, error, early };
   if (state === 'done') return { ...about, kept: 0, share: 1, secondsLeft: null, hasLook: true };
   const [steps, look] = await Promise.all([
     db

@@ -6,12 +6,10 @@ import type { Rig } from '../../core/rig';
 import { Failure, orderedJson } from '../../core/units';
 import type { BakeExtent, BakeState } from '../../core/api';
 import { changeBlobs, freeBlobs, needRoom, type Database, type Db, type Tx } from '../data';
+import { freeOldBakes } from './keptBakes';
 import { freeUnusedLevels, showLevel } from './levels';
 import { send } from '../queue';
 import { latestRig } from './revisions';
-
-/** Finished bakes of a project that are kept, so that going back to an earlier rig finds its light there. */
-const KEPT_BAKES = 4;
 
 /** States of a bake that is asked for and not over. */
 export const AT_WORK: BakeState[] = ['planning', 'running', 'paused', 'finishing'];
@@ -23,6 +21,9 @@ const keyOf = (sourceHash: string, layout: LayoutOptions, plan: BakePlan) =>
   createHash('sha256')
     .update(orderedJson([TRANSPORT_VERSION, sourceHash, layout, plan]))
     .digest('hex');
+
+/** Seconds that a bake was worked on until now. */
+const WORKED_S = sql<number>`worked_s + coalesce(extract(epoch from now() - started_at), 0)`;
 
 /**
  * Asks for a bake of the project's newest rig. Where an equal one is done, that one is brought to the front instead; where only a part of
@@ -215,8 +216,16 @@ export async function moveBake(db: Db | Tx, id: string, from: BakeState, to: Upd
 
 /** Halts a bake that is tracing; what is gathered so far stays. Anything else stays as it is. */
 export async function pauseBake(db: Db, id: string): Promise<void> {
-  const worked_s = sql<number>`worked_s + extract(epoch from now() - started_at)`;
-  await moveBake(db, id, 'running', { state: 'paused', worked_s });
+  await moveBake(db, id, 'running', { state: 'paused', worked_s: WORKED_S });
+}
+
+/**
+ * Has a bake finished early: tiles whose paths are not followed yet get the fewest of them, and the light is whole sooner and noisier. One that is
+ * paused goes on; one whose paths are all followed stays as it is.
+ */
+export async function finishBakeEarly(db: Db, id: string): Promise<void> {
+  await db.updateTable('bakes').set({ early: true }).where('id', '=', id).where('state', 'in', ['planning', 'running', 'paused']).execute();
+  await continueBake(db, id);
 }
 
 /** Lets a paused bake go on; one that was not paused stays as it is. */
@@ -271,10 +280,9 @@ export async function cancelBake(db: Db, id: string): Promise<void> {
 
 /** Ends a bake that is at work with an error for people. What its jobs made is kept, so that it can be tried again. */
 export async function failBake(db: Db, id: string, error: string): Promise<void> {
-  const worked_s = sql<number>`worked_s + coalesce(extract(epoch from now() - started_at), 0)`;
   await db
     .updateTable('bakes')
-    .set({ state: 'failed', error, finished_at: new Date(), worked_s, started_at: null })
+    .set({ state: 'failed', error, finished_at: new Date(), worked_s: WORKED_S, started_at: null })
     .where('id', '=', id)
     .where('state', 'in', AT_WORK)
     .execute();
@@ -307,15 +315,23 @@ export async function freeFirstLook(db: Db | Tx, id: string): Promise<void> {
 /**
  * Ends a bake whose maps are all stored: its level is the one shown from now on, and what went before makes room.
  *
+ * @param earlyPlan what it holds where it was finished early: it is no longer what was asked for, which may be asked for again
  * @returns false where it was cancelled meanwhile
  */
 export async function completeBake(
   db: Db,
-  { id, projectId, levelId, noise = null }: { id: string; projectId: string; levelId: string; noise?: BakeNoise | null },
+  {
+    id,
+    projectId,
+    levelId,
+    noise = null,
+    earlyPlan = null,
+  }: { id: string; projectId: string; levelId: string; noise?: BakeNoise | null; earlyPlan?: BakePlan | null },
 ): Promise<boolean> {
+  const other = earlyPlan ? { plan: JSON.stringify(earlyPlan), key: `early ${id}` } : {};
   return changeBlobs(db, async (tx) => {
-    if (!(await moveBake(tx, id, 'finishing', { state: 'done', finished_at: new Date(), noise: noise && JSON.stringify(noise) })))
-      return false;
+    const ended = { finished_at: new Date(), worked_s: WORKED_S, started_at: null, noise: noise && JSON.stringify(noise), ...other };
+    if (!(await moveBake(tx, id, 'finishing', { state: 'done', ...ended }))) return false;
     await showLevel(tx, projectId, levelId);
     await freeGathered(tx, id);
     await freeOldBakes(tx, projectId);
@@ -323,31 +339,4 @@ export async function completeBake(
     await send(tx, 'picture', [{ projectId }]);
     return true;
   });
-}
-
-/** Deletes all but the newest finished bakes of a project. */
-async function freeOldBakes(db: Tx, projectId: string): Promise<void> {
-  const old = await db
-    .selectFrom('bakes')
-    .select('id')
-    .where('project_id', '=', projectId)
-    .where('state', '=', 'done')
-    .orderBy('finished_at', 'desc')
-    .offset(KEPT_BAKES)
-    .execute();
-  await deleteBakes(
-    db,
-    old.map((b) => b.id),
-  );
-}
-
-/** Deletes bakes that are done, and what nothing else holds of them. */
-export async function deleteBakes(db: Tx, ids: string[]): Promise<void> {
-  if (ids.length === 0) return;
-  const stems = await db.selectFrom('stems').select('hash').where('bake_id', 'in', ids).execute();
-  await db.deleteFrom('bakes').where('id', 'in', ids).execute();
-  await freeBlobs(
-    db,
-    stems.map((s) => s.hash),
-  );
 }

@@ -1,7 +1,7 @@
 import { sql } from 'kysely';
 import type { Occupied } from '../../core/api';
 import { changeBlobs, freeBlobs, type Db, type Tx } from '../data';
-import { deleteBakes } from './bakes';
+import { deleteBakes } from './keptBakes';
 import { freeUnusedLevels } from './levels';
 
 /** Hours for which a level or a bake that nothing shows any more stays, so that what was just done can be undone at once. */
@@ -21,7 +21,7 @@ export async function occupied(db: Db): Promise<Occupied[]> {
       select p.id as project_id, 'level' as part, h.hash, l.id <> p.level_id
           and not exists (select from bakes b where b.level_id = l.id and not ${isOver}) as spare
         from projects p join levels l on l.project_id = p.id, lateral (values (l.source_hash), (l.prepared_hash)) h (hash)
-      union all select p.id, 'bakes', s.hash, ${isOver} and b.id is distinct from ${shownBake}
+      union all select p.id, 'bakes', s.hash, ${isOver} and not b.pinned and b.id is distinct from ${shownBake}
         from projects p join bakes b on b.project_id = p.id join stems s on s.bake_id = b.id
       union all select p.id, 'bakes', j.result_hash, false
         from projects p join bakes b on b.project_id = p.id join bake_jobs j on j.bake_id = b.id
@@ -55,7 +55,7 @@ export async function occupied(db: Db): Promise<Occupied[]> {
   }));
 }
 
-/** Lets go of all that a project keeps besides what it shows: earlier bakes and levels. What is at work stays. */
+/** Lets go of all that a project keeps besides what it shows: earlier bakes and levels. What is at work stays, and what is pinned. */
 export const tidyProject = (db: Db, projectId: string): Promise<void> =>
   changeBlobs(db, async (tx) => {
     await deleteBakes(
@@ -63,7 +63,7 @@ export const tidyProject = (db: Db, projectId: string): Promise<void> =>
       await idsOf(
         tx,
         sql`select b.id from bakes b join projects p on p.id = b.project_id
-          where p.id = ${projectId} and b.state = 'done' and b.id is distinct from ${shownBake}
+          where p.id = ${projectId} and b.state = 'done' and not b.pinned and b.id is distinct from ${shownBake}
             and not exists (select from bakes w where w.base_id = b.id and w.state not in ('done', 'failed', 'cancelled'))`,
       ),
     );
@@ -85,7 +85,7 @@ export const freeSpare = (db: Db): Promise<void> =>
         tx,
         sql`select b.id from bakes b join levels l on l.id = b.level_id join projects p on p.id = b.project_id
           join levels shown on shown.id = p.level_id
-          where b.state = 'done' and l.source_hash <> shown.source_hash
+          where b.state = 'done' and not b.pinned and l.source_hash <> shown.source_hash
             and b.finished_at < now() - make_interval(hours => ${SPARE_HOURS})`,
       ),
     );

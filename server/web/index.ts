@@ -10,6 +10,10 @@ import {
   beginLook,
   cancelBake,
   continueBake,
+  deleteBake,
+  finishBakeEarly,
+  keptBakes,
+  pinBake,
   pauseBake,
   deleteProject,
   deletedProjects,
@@ -50,6 +54,9 @@ type Id = { id: string };
 /** How long a browser may keep what never changes. */
 const FOR_GOOD = 'private, max-age=31536000, immutable';
 
+/** Whether what is asked to be deleted goes for good. */
+const isForGood = (request: Request): boolean => new URL(request.url).searchParams.get('for') === 'good';
+
 /** What the routes under app/api do, one entry for each. */
 export const routes = {
   health: answer(async (): Promise<HealthView> => {
@@ -68,9 +75,7 @@ export const routes = {
   ),
   /** Takes a project off the shelf; one that is off it already is deleted for good. */
   deleteProject: answer<Id>((request, { id }) =>
-    new URL(request.url).searchParams.get('for') === 'good'
-      ? eraseProject(context().db, checkId(id))
-      : deleteProject(context().db, checkId(id)),
+    isForGood(request) ? eraseProject(context().db, checkId(id)) : deleteProject(context().db, checkId(id)),
   ),
   deletedProjects: answer(() => deletedProjects(context().db)),
   takeProjectBack: answer<Id>((_, { id }) => takeProjectBack(context().db, checkId(id))),
@@ -106,15 +111,21 @@ export const routes = {
     await beginLook(context().db, id);
     return {};
   }),
-  /** Pauses a bake, lets it go on, or tries one that failed again. */
+  keptBakes: answer<Id>((_, { id }) => keptBakes(context().db, checkId(id))),
+  /** Pauses a bake, lets it go on, tries one that failed again, finishes it early, or pins one that is done. */
   changeBake: answer<Id>(async (request, { id }) => {
     const change = await readForm(request, FORMS.changeBake);
     if ('again' in change) await retryBake(context().db, checkId(id));
+    else if ('early' in change) await finishBakeEarly(context().db, checkId(id));
+    else if ('pinned' in change) await pinBake(context().db, checkId(id), change.pinned);
     else if (change.paused) await pauseBake(context().db, checkId(id));
     else await continueBake(context().db, checkId(id));
     return {};
   }),
-  cancelBake: answer<Id>((_, { id }) => cancelBake(context().db, checkId(id))),
+  /** Cancels a bake that is at work or failed; `for=good` deletes one that is done. */
+  cancelBake: answer<Id>((request, { id }) =>
+    isForGood(request) ? deleteBake(context().db, checkId(id)) : cancelBake(context().db, checkId(id)),
+  ),
 
   cores: answer(() => coresOf(context().db)),
   useCores: answer(async (request) => useCores(context().db, (await readForm(request, FORMS.cores)).used)),

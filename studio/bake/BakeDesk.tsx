@@ -15,6 +15,7 @@ import { changeSince } from './changeSince';
 import { CoresRow } from './CoresRow';
 import { DensitySection } from './DensitySection';
 import { FailedBake } from './FailedBake';
+import { KeptBakesSection } from './KeptBakesSection';
 import { LevelSection } from './LevelSection';
 import { RolesSection } from './RolesSection';
 import { ForeseenSection } from './ForeseenSection';
@@ -86,6 +87,7 @@ export function BakeDesk({ control }: { control: BakeControl }) {
       <RolesSection />
       <ForeseenSection />
       {done?.noise && <NoiseSection bake={done} noise={done.noise} />}
+      <KeptBakesSection newest={done?.id ?? null} />
       <LevelSection />
     </>
   );

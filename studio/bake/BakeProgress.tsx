@@ -36,6 +36,7 @@ export function BakeProgress({ bake, control }: { bake: BakeView; control: BakeC
         {DOING[bake.state]}
         {(bake.state === 'running' || bake.state === 'finishing') && `, ${timeLeft(bake.secondsLeft)}`}
       </p>
+      {bake.early && <p className={styles.text}>Finishing early: what is left gets the fewest paths.</p>}
       {control.bakes.workers === 0 && <NoWorker />}
       <Progress percent={Math.floor(bake.share * 100)} size="small" aria-label="Bake" />
       {bake.state !== 'paused' && <p className={styles.text}>It goes on when this page is closed.</p>}
@@ -44,6 +45,14 @@ export function BakeProgress({ bake, control }: { bake: BakeView; control: BakeC
         {bake.state === 'paused' && (
           <Button type="primary" onClick={control.goOn}>
             Go on
+          </Button>
+        )}
+        {bake.state !== 'finishing' && !bake.early && (
+          <Button
+            title="What is left gets the fewest paths: the light is whole soon, and noisier there. How noisy is told."
+            onClick={control.finishEarly}
+          >
+            Finish early
           </Button>
         )}
         <Button onClick={control.cancel}>Cancel</Button>

@@ -1,6 +1,6 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import type { BakeExtent, BakesView } from '../../core/api';
+import type { BakeExtent, BakeOrder, BakesView } from '../../core/api';
 import { api } from '../api/client';
 import { useStudioStore } from '../state/context';
 import { useTell } from '../state/useTell';
@@ -16,6 +16,8 @@ export interface BakeControl {
   start(extent?: BakeExtent): void;
   pause(): void;
   goOn(): void;
+  /** Gathers what is left by the fewest paths, so that the light is whole soon. */
+  finishEarly(): void;
   cancel(): void;
   /** Lets the bake that failed go on from what is kept of it. */
   tryAgain(): void;
@@ -45,18 +47,13 @@ export function useBakeControl(saved: () => Promise<void>): BakeControl {
       void again();
     }
   };
-  const cancel = async () => {
+  const withAtWork = async (act: (id: string) => Promise<unknown>) => {
     const bake = data?.atWork;
     if (!bake) return;
-    await api.cancelBake(bake.id).catch(tell.fault);
+    await act(bake.id).catch(tell.fault);
     void again();
   };
-  const pause = async (paused: boolean) => {
-    const bake = data?.atWork;
-    if (!bake) return;
-    await api.pauseBake(bake.id, paused).catch(tell.fault);
-    void again();
-  };
+  const order = (what: BakeOrder) => withAtWork((bakeId) => api.orderBake(bakeId, what));
   const withFailed = async (act: (id: string) => Promise<unknown>) => {
     const bake = data?.failed;
     if (!bake) return;
@@ -67,10 +64,11 @@ export function useBakeControl(saved: () => Promise<void>): BakeControl {
     bakes: data ?? NONE,
     starting,
     start: (extent = {}) => void start(extent),
-    pause: () => void pause(true),
-    goOn: () => void pause(false),
-    cancel: () => void cancel(),
-    tryAgain: () => void withFailed(api.retryBake),
+    pause: () => void order({ paused: true }),
+    goOn: () => void order({ paused: false }),
+    finishEarly: () => void order({ early: true }),
+    cancel: () => void withAtWork(api.cancelBake),
+    tryAgain: () => void withFailed((bakeId) => api.orderBake(bakeId, { again: true })),
     putAway: () => void withFailed(api.cancelBake),
   };
 }

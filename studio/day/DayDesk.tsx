@@ -9,6 +9,7 @@ import type { useSkyShelf } from '../skies/useSkyShelf';
 import { useShownCue } from '../state/shownCue';
 import { useRigEdit } from '../state/useRigEdit';
 import { DeskPart, DeskStrip } from '../desk/DeskParts';
+import { DeskSubject } from '../desk/Section';
 import { AirSection } from './AirSection';
 import { BetweenCues } from './BetweenCues';
 import { CloudSection } from './CloudSection';
@@ -55,7 +56,7 @@ export function DayDesk({ shelf, onSkyFiles }: { shelf: ReturnType<typeof useSky
   const twelve = rig.day.clock === 12;
 
   return (
-    <>
+    <DeskSubject value={cue.id}>
       {!toBe ? (
         <CueName
           key={cue.id}
@@ -134,6 +135,6 @@ export function DayDesk({ shelf, onSkyFiles }: { shelf: ReturnType<typeof useSky
         <ShadowsSection reachM={rig.shadowReachM} changeRig={changeDay} />
         {!toBe && <CueSection cue={cue} twelve={twelve} only={rig.cues.length === 1} change={change} changeRig={changeDay} />}
       </DeskPart>
-    </>
+    </DeskSubject>
   );
 }

@@ -1,6 +1,6 @@
 'use client';
 
-import { useDeferredValue, type ReactNode } from 'react';
+import { createContext, useContext, useDeferredValue, useMemo, type ReactNode } from 'react';
 import { useFolds } from './folds';
 import styles from './desk.module.css';
 
@@ -15,6 +15,9 @@ interface Props {
   children: ReactNode;
 }
 
+/** What the rows of a desk set: those of another one are there at once, so that no hand sets what is no longer shown. */
+export const DeskSubject = createContext<unknown>(null);
+
 /**
  * A group of the desk under its heading, which folds and unfolds it. A change is answered by the picture and the headings first: the rows follow as
  * soon as nothing more urgent is to do, so what is typed must be held by a part inside.
@@ -22,9 +25,12 @@ interface Props {
 export function Section({ title, note, rare = false, aside, children }: Props) {
   const folded = useFolds((s) => s.folded[title] ?? rare);
   const fold = useFolds((s) => s.fold);
-  const rows = useDeferredValue(children);
+  const subject = useContext(DeskSubject);
+  const now = useMemo(() => ({ subject, children }), [subject, children]);
+  const followed = useDeferredValue(now);
+  const rows = followed.subject === subject ? followed.children : children;
   return (
-    <section className={styles.section} aria-label={title} data-folded={folded}>
+    <section className={styles.section} aria-label={title} data-folded={folded} data-following={followed !== now}>
       <h2>
         <button type="button" className={styles.heading} aria-expanded={!folded} onClick={() => fold(title, !folded)}>
           <span>{title}</span>

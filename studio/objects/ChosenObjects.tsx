@@ -8,7 +8,7 @@ import { evaluate } from '../desk/expression';
 import { NumberRow } from '../desk/NumberRow';
 import { PickRow } from '../desk/PickRow';
 import { grouped, logarithmic, readable } from '../desk/quantity';
-import { Section } from '../desk/Section';
+import { DeskSubject, Section } from '../desk/Section';
 import { shortened } from '../desk/shortened';
 import { SwitchRow } from '../desk/SwitchRow';
 import { useStudio } from '../state/context';
@@ -53,26 +53,28 @@ interface Props {
 export const ChosenObjects = memo(function ChosenObjects({ edits = false, bakeAlone }: Props) {
   const objects = useChosenObjects();
   return (
-    <Section title="Objects" note={objects.length === 0 ? 'none chosen' : `${grouped(objects.length)} chosen`}>
-      {objects.length === 0 ? (
-        <p className={desk.text}>Click an object in the picture. Ctrl adds it, a drag with Shift draws a rectangle.</p>
-      ) : (
-        <Choice objects={objects} />
-      )}
-      <ChooseByRule />
-      {edits && objects.length > 0 && <EditRows objects={objects} />}
-      {bakeAlone && objects.length > 0 && (
-        <div className={desk.actions}>
-          <Button
-            size="small"
-            title="Traces these anew, over the bake that is done; the rest keeps its light"
-            onClick={() => bakeAlone(objects.map((o) => o.name))}
-          >
-            Bake {objects.length === 1 ? 'it' : 'these'} alone
-          </Button>
-        </div>
-      )}
-    </Section>
+    <DeskSubject value={objects}>
+      <Section title="Objects" note={objects.length === 0 ? 'none chosen' : `${grouped(objects.length)} chosen`}>
+        {objects.length === 0 ? (
+          <p className={desk.text}>Click an object in the picture. Ctrl adds it, a drag with Shift draws a rectangle.</p>
+        ) : (
+          <Choice objects={objects} />
+        )}
+        <ChooseByRule />
+        {edits && objects.length > 0 && <EditRows objects={objects} />}
+        {bakeAlone && objects.length > 0 && (
+          <div className={desk.actions}>
+            <Button
+              size="small"
+              title="Traces these anew, over the bake that is done; the rest keeps its light"
+              onClick={() => bakeAlone(objects.map((o) => o.name))}
+            >
+              Bake {objects.length === 1 ? 'it' : 'these'} alone
+            </Button>
+          </div>
+        )}
+      </Section>
+    </DeskSubject>
   );
 });
 

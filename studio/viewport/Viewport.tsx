@@ -1,13 +1,13 @@
 'use client';
 
 import { Button, Progress } from 'antd';
-import { useCallback, useEffect, useRef, useState } from 'react';
+import { useCallback, useEffect, useRef, useState, type ReactNode } from 'react';
 import { Vector3 } from 'three';
 import type { BakeView } from '../../core/api';
 import type { ObjectFacts } from '../../core/objects';
 import { samePlacing, type Placing } from '../../core/units';
 import { fileUrl } from '../api/client';
-import { useStudio, useStudioStore } from '../state/context';
+import { useStudioStore } from '../state/context';
 import { currentCue, vantageOf } from '../state/studioStore';
 import { Director } from './renderer/director';
 import { Stage } from './renderer/stage';
@@ -24,10 +24,14 @@ import { VantageMenu } from './VantageMenu';
 import { NO_VIEW, useView } from './viewStore';
 import styles from './viewport.module.css';
 
-/** The picture: the level under the light of the moment. */
-export function Viewport({ bake }: { bake: BakeView | null }) {
+/**
+ * The picture: the level under the light of the moment.
+ *
+ * @param shown the bake that lights it, and the hash of the level as it is laid out for that
+ * @param over what stands over it
+ */
+export function Viewport({ shown: { bake, levelHash }, over }: { shown: { bake: BakeView | null; levelHash: string }; over?: ReactNode }) {
   const store = useStudioStore();
-  const levelHash = useStudio((s) => s.level.hash);
   const placing = useRef<Placing | null>(null);
   const stemHashes = bake?.maps.flatMap((m) => [m.cover, ...Object.values(m.parts).flat()]).join() ?? '';
   const [stand, setStand] = useState<{ stage: Stage; director: Director } | null>(null);
@@ -94,7 +98,7 @@ export function Viewport({ bake }: { bake: BakeView | null }) {
       await stage.lit.loadLevel(fileUrl(levelHash, 'level'), signal, setShare);
       if (signal.aborted) return;
       setLoaded({ level: levelHash, stems: '' });
-      useView.setState({ drawn: levelHash });
+      useView.setState({ drawn: levelHash, baked: '' });
       if (isElsewhere) stage.controls.stand(vantageOf(store.getState(), currentCue(store.getState())) ?? stage.wholeView());
       director.renew();
       await stage.prepareToPick();
@@ -108,6 +112,7 @@ export function Viewport({ bake }: { bake: BakeView | null }) {
       await stage.lit.loadBake(bake, signal, setShare);
       if (signal.aborted) return;
       setLoaded({ level: levelHash, stems: stemHashes });
+      useView.setState({ baked: bake?.id ?? '' });
       director.renew();
     });
     // The bake is polled: what matters is whether its stems are others.
@@ -172,6 +177,7 @@ export function Viewport({ bake }: { bake: BakeView | null }) {
         <ChoiceRect />
         <PlanBadge />
         <VantageMenu />
+        {over}
         {fault && (
           <div className={styles.notice} role="alert">
             {fault} {stand && <Button onClick={again}>Try again</Button>}

@@ -11,6 +11,8 @@ import type { OwnGlow } from './level/glows';
 export interface View {
   /** Hash of the level that is drawn; '' while there is none. */
   drawn: string;
+  /** Id of the bake whose light is in the picture; '' while there is none. */
+  baked: string;
   /** Id of the saved vantage that it is looked from now; null elsewhere. */
   standsAt: string | null;
   /** Where it is looked from now. */
@@ -47,6 +49,7 @@ export interface View {
 /** While there is no picture. */
 export const NO_VIEW: View = {
   drawn: '',
+  baked: '',
   standsAt: null,
   vantage: null,
   stand: null,

@@ -249,11 +249,17 @@ describe('the routes', () => {
     expect(await bakes()).toMatchObject({ atWork: { id: bakeId, state: 'planning' }, failed: null });
     await failBake(db, bakeId, 'Planning failed.');
     expect(await bakes()).toMatchObject({ atWork: null, failed: { id: bakeId, error: 'Planning failed.' } });
-    for (const body of [{}, { again: false }, { again: 'yes' }, { again: true, paused: true }])
+    for (const body of [{}, { again: false }, { again: 'yes' }, { again: true, paused: true }, { early: false }, { pinned: 1 }])
       expect(await refusal(await routes.changeBake(send('PATCH', '', body), of({ id: bakeId })))).toMatchObject({ status: 400 });
     expect((await bakes()).atWork).toBeNull();
     expect((await routes.changeBake(send('PATCH', '', { again: true }), of({ id: bakeId }))).status).toBe(200);
     expect(await bakes()).toMatchObject({ atWork: { id: bakeId, error: null }, failed: null });
+    // It is not done, so it is neither pinned nor in the list; it can be finished early.
+    expect(await refusal(await routes.changeBake(send('PATCH', '', { pinned: true }), of({ id: bakeId })))).toMatchObject({ status: 404 });
+    expect(await refusal(await routes.cancelBake(send('DELETE', '/?for=good', {}), of({ id: bakeId })))).toMatchObject({ status: 404 });
+    expect(await json(await routes.keptBakes(get(''), of({ id })))).toMatchObject({ bakes: [], most: 4 });
+    expect((await routes.changeBake(send('PATCH', '', { early: true }), of({ id: bakeId }))).status).toBe(200);
+    expect((await bakes()).atWork).toMatchObject({ early: true });
     // What it holds is asked for apart.
     const parts = await routes.bakeParts(get(''), of({ id: bakeId }));
     expect(parts.headers.get('cache-control')).toBe('no-store');

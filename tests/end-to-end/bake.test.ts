@@ -3,6 +3,7 @@ import { meanColor, openInBrowser, settled, type InBrowser } from '../lib/applic
 import { openDatabase } from '../../server/data';
 import { failBake } from '../../server/stores';
 import { bakesAt } from '../lib/bakes';
+import type { KeptBakes } from '../../core/api';
 import { until } from '../lib/wait';
 
 let studio: InBrowser;
@@ -132,6 +133,50 @@ describe('the Bake room', () => {
     await page.getByText('Wall: no longer left out').first().waitFor();
     await desk.saved();
   });
+
+  it('lists its bakes: one is looked at, compared with the newest, pinned, and deleted', async () => {
+    const rows = page.getByRole('list', { name: 'Bakes that are kept' }).getByRole('listitem');
+    await until(async () => (await rows.count()) === 3, 'the three bakes');
+    const { bakes: kept } = (await (await fetch(`${address}/api/projects/${projectId()}/bakes/kept`)).json()) as KeptBakes;
+    const litBy = (place: number) => page.waitForSelector(`[data-testid="picture"][data-baked="${kept[place]!.id}"][data-settled="true"]`);
+    await litBy(0);
+    // The first one was made with the wall: it is laid out otherwise.
+    await rows.last().getByRole('button').first().click();
+    await page.getByRole('status').getByText('The bake of').waitFor();
+    await litBy(2);
+    await page.getByRole('button', { name: 'Back to the newest' }).click();
+    await litBy(0);
+
+    await rows.last().getByRole('button', { name: 'Compare' }).click();
+    const line = page.getByRole('slider', { name: 'Line between the two bakes' });
+    await line.press('ArrowLeft');
+    expect(await line.getAttribute('aria-valuenow')).toBe('48');
+    const sides = page.getByRole('img', { name: /^Lit by the bake of/ });
+    expect(await sides.count()).toBe(2);
+    const [one, other] = [await sides.first().getAttribute('src'), await sides.last().getAttribute('src')];
+    expect(one).not.toBe(other);
+    // It is of this light alone.
+    await desk.leave();
+    await page.keyboard.press('2');
+    await line.waitFor({ state: 'detached' });
+    await page.keyboard.press('1');
+
+    await rows
+      .nth(1)
+      .getByRole('button', { name: /^Pin the bake/ })
+      .click();
+    await rows
+      .nth(1)
+      .getByRole('button', { name: /^Unpin the bake/ })
+      .waitFor();
+    await rows
+      .last()
+      .getByRole('button', { name: /^Delete the bake/ })
+      .click();
+    await page.getByRole('dialog').getByRole('button', { name: 'Delete' }).click();
+    await until(async () => (await rows.count()) === 2, 'the bake to be gone');
+    await litBy(0);
+  }, 240_000);
 
   it('pauses a bake and lets it go on', async () => {
     await desk.set('Density', '12');

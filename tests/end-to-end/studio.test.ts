@@ -149,9 +149,9 @@ describe('the studio, in a real browser', () => {
   it('takes an edit of the sun back, and brings it forward', async () => {
     await page.locator('body').click({ position: { x: 500, y: 20 } });
     await page.keyboard.press('Control+z');
-    expect(await desk.field('Elevation').inputValue()).not.toBe('35.0');
+    await until(async () => (await desk.field('Elevation').inputValue()) !== '35.0', 'the sun as it stood before');
     await page.keyboard.press('Control+Shift+z');
-    expect(await desk.field('Elevation').inputValue()).toBe('35.0');
+    await until(async () => (await desk.field('Elevation').inputValue()) === '35.0', 'the edit again');
     await desk.saved();
   });
 
@@ -300,7 +300,7 @@ describe('the studio, in a real browser', () => {
     await page.getByRole('button', { name: /^Late sun, 18:45/ }).waitFor();
     // Its hour moved its sun, so the bake says so after the reload too.
     await page.getByText(/out of date: Late sun: its light moved by/).waitFor();
-    expect(await desk.field('Elevation').inputValue()).toBe('35.0');
+    await until(async () => (await desk.field('Elevation').inputValue()) === '35.0', 'the sun of the cue');
   });
 
   it('keeps an edit made without a connection, and stores it when the server is back', async () => {

@@ -4,10 +4,14 @@ import type { Page } from 'playwright-core';
 export function deskOf(page: Page) {
   const field = (label: string) => page.locator(`aside input[aria-label^="${label}"]`).first();
   const group = (title: string) => page.getByRole('button', { name: new RegExp(`^${title}`) }).first();
+  /** Waits until the rows of the desk have followed what was done last: a hand is slower than they are. */
+  const followed = () => page.waitForFunction(() => !document.querySelector('aside [data-following="true"]'));
   return {
     field,
+    followed,
     /** Types a value into a row and takes it. */
     async set(label: string, text: string) {
+      await followed();
       await field(label).fill(text);
       await field(label).press('Enter');
     },

@@ -11,6 +11,7 @@ import * as bakeNoise from './009_bake_noise';
 import * as touchedBlobs from './010_touched_blobs';
 import * as growth from './011_growth';
 import * as glows from './012_glows';
+import * as keptBakes from './013_kept_bakes';
 
 /** All migrations by name, in order. A landed one is never changed. */
 export const migrations: Record<string, Migration> = {
@@ -26,4 +27,5 @@ export const migrations: Record<string, Migration> = {
   '010_touched_blobs': touchedBlobs,
   '011_growth': growth,
   '012_glows': glows,
+  '013_kept_bakes': keptBakes,
 };

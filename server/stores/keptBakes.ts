@@ -1,0 +1,153 @@
+import { sql } from 'kysely';
+import { QUALITIES, type BakePlan } from '../../core/bake';
+import type { KeptBake, KeptBakes } from '../../core/api';
+import type { BakeQuality } from '../../core/rig';
+import { Failure } from '../../core/units';
+import { changeBlobs, freeBlobs, type Db, type Tx } from '../data';
+import { freeUnusedLevels } from './levels';
+
+/** Most bakes of a project that are kept beside those that are pinned, so that going back to an earlier rig finds its light there. */
+const KEPT = 4;
+/** Room that they may take together, bytes: the newest stays however large it is. */
+const ROOM = 4e9;
+/** Most bakes that are pinned. */
+const MOST_PINNED = 12;
+
+interface KeptRow {
+  id: string;
+  level_id: string;
+  prepared_hash: string;
+  of_level: boolean;
+  created_at: Date;
+  worked_s: number;
+  pinned: boolean;
+  plan: BakePlan;
+  layout: { texelsPerM: number };
+  noise: { allowed: number; texels: number; over: Record<string, number> } | null;
+  bytes: string;
+}
+
+/** Bakes of a project that are done and kept, the one that was shown last first, with what each takes on the disk. */
+async function keptRows(db: Db | Tx, projectId: string): Promise<KeptRow[]> {
+  const { rows } = await sql<KeptRow>`
+    select b.id, b.level_id, l.prepared_hash, b.created_at,
+        l.source_hash = shown.source_hash and (l.layout->'placing') is not distinct from (shown.layout->'placing') as of_level,
+        b.worked_s, b.pinned, b.plan, b.layout, b.noise,
+        (select coalesce(sum(blobs.size), 0) from blobs where blobs.hash in (select s.hash from stems s where s.bake_id = b.id)) as bytes
+      from bakes b join projects p on p.id = b.project_id join levels l on l.id = b.level_id join levels shown on shown.id = p.level_id
+      where b.project_id = ${projectId} and b.state = 'done'
+      order by b.finished_at desc`.execute(db);
+  return rows;
+}
+
+/** The quality that a plan was made by; null for another. */
+const qualityOf = ({ paths, noise, most }: BakePlan): BakeQuality | null =>
+  (Object.keys(QUALITIES) as BakeQuality[]).find((name) => {
+    const q = QUALITIES[name];
+    return q.paths === paths && q.noise === noise && q.most === most;
+  }) ?? null;
+
+const asView = ({
+  id,
+  level_id,
+  prepared_hash,
+  of_level,
+  created_at,
+  worked_s,
+  pinned,
+  plan,
+  layout,
+  noise,
+  bytes,
+}: KeptRow): KeptBake => ({
+  id,
+  levelId: level_id,
+  levelHash: prepared_hash,
+  isOfLevel: of_level,
+  askedAt: created_at.toISOString(),
+  seconds: worked_s > 0 ? worked_s : null,
+  bytes: Number(bytes),
+  pinned,
+  quality: qualityOf(plan),
+  texelsPerM: layout.texelsPerM,
+  noise: noise && { allowed: noise.allowed, over: noise.texels > 0 ? Math.max(0, ...Object.values(noise.over)) / noise.texels : 0 },
+});
+
+/** The bakes of a project that are kept, newest first, and how many and how much is kept. */
+export async function keptBakes(db: Db, projectId: string): Promise<KeptBakes> {
+  const rows = await keptRows(db, projectId);
+  return { bakes: rows.map(asView), most: KEPT, room: ROOM };
+}
+
+/** Keeps a bake that is done whatever comes after it, or no more. Throws a `not-found` or `conflict` {@link Failure}. */
+export async function pinBake(db: Db, id: string, pinned: boolean): Promise<void> {
+  await db.transaction().execute(async (tx) => {
+    const bake = await tx.selectFrom('bakes').select(['project_id', 'state', 'pinned']).where('id', '=', id).forUpdate().executeTakeFirst();
+    if (bake?.state !== 'done') throw new Failure('not-found', 'There is no such bake that is done.', 'Reload the page.');
+    if (bake.pinned === pinned) return;
+    const { n } = await tx
+      .selectFrom('bakes')
+      .select((eb) => eb.fn.countAll<string>().as('n'))
+      .where('project_id', '=', bake.project_id)
+      .where('pinned', '=', true)
+      .executeTakeFirstOrThrow();
+    if (pinned && Number(n) >= MOST_PINNED)
+      throw new Failure(
+        'conflict',
+        `${MOST_PINNED} bakes of this project are pinned already, the most there can be.`,
+        'Unpin one of them.',
+      );
+    await tx.updateTable('bakes').set({ pinned }).where('id', '=', id).execute();
+  });
+}
+
+/**
+ * Deletes a bake that is done. Throws a `not-found` {@link Failure}, or a `conflict` one while a bake at work takes over a part of it.
+ */
+export async function deleteBake(db: Db, id: string): Promise<void> {
+  await changeBlobs(db, async (tx) => {
+    const bake = await tx.selectFrom('bakes').select(['project_id', 'state']).where('id', '=', id).forUpdate().executeTakeFirst();
+    if (bake?.state !== 'done') throw new Failure('not-found', 'There is no such bake that is done.', 'Reload the page.');
+    const builds = await tx
+      .selectFrom('bakes')
+      .select('id')
+      .where('base_id', '=', id)
+      .where('state', 'not in', ['done', 'failed', 'cancelled'])
+      .executeTakeFirst();
+    if (builds)
+      throw new Failure(
+        'conflict',
+        'The bake at work takes over a part of this one.',
+        'Wait until it is done, or cancel it, then delete this one.',
+      );
+    await deleteBakes(tx, [id]);
+    await freeUnusedLevels(tx, bake.project_id);
+  });
+}
+
+/** Deletes those finished bakes of a project that are not pinned and no more kept: all but the newest few, as far as there is room for them. */
+export async function freeOldBakes(tx: Tx, projectId: string): Promise<void> {
+  const rows = await keptRows(tx, projectId);
+  let room = ROOM;
+  const old = rows
+    .filter((b) => !b.pinned)
+    .filter((b, i) => {
+      room -= Number(b.bytes);
+      return i > 0 && (i >= KEPT || room < 0);
+    });
+  await deleteBakes(
+    tx,
+    old.map((b) => b.id),
+  );
+}
+
+/** Deletes bakes that are done, and what nothing else holds of them. */
+export async function deleteBakes(db: Tx, ids: string[]): Promise<void> {
+  if (ids.length === 0) return;
+  const stems = await db.selectFrom('stems').select('hash').where('bake_id', 'in', ids).execute();
+  await db.deleteFrom('bakes').where('id', 'in', ids).execute();
+  await freeBlobs(
+    db,
+    stems.map((s) => s.hash),
+  );
+}
