@@ -149,6 +149,8 @@ export interface BakeNow {
   state: BakeState;
   step: BakeStep;
   error: string | null;
+  /** Whether Basil began it after a pause in editing: it traces at rough, and the next edit ends it. */
+  byItself: boolean;
   /** Whether it is to be finished early: what is not traced yet gets the fewest paths. */
   early: boolean;
   /** Jobs whose outcome is kept: one that failed can go on from there. */
@@ -205,6 +207,8 @@ export interface KeptBake {
   bytes: number;
   /** Kept whatever comes after it. */
   pinned: boolean;
+  /** Whether a part of it is noisier than its quality: finished early, or traced at rough after edits. */
+  isPartial: boolean;
   /** Null for settings of another version. */
   quality: BakeSettings['quality'] | null;
   texelsPerM: number;
@@ -244,6 +248,8 @@ export interface BakesOf<Bake> {
   failed: Bake | null;
   /** Workers that live: without any nothing goes on. */
   workers: number;
+  /** Whether what is out of date is traced by itself after a pause in editing. */
+  keepsBaking: boolean;
 }
 
 /** How they stand: it is asked for each second. */

@@ -76,6 +76,7 @@ export {
   type NoiseKind,
 } from './stems/layers';
 export { byFewestPaths, finishedEarly } from './plan/finishEarly';
+export { TRACED_ROUGH, keepUp, type ToTrace } from './plan/keepUp';
 export { layoutOf } from './plan/layoutOf';
 export { QUALITIES, planBake } from './plan/planBake';
 export {

@@ -33,6 +33,9 @@ export interface ProjectTable {
   changed_at: ColumnType<Date, never, Date>;
   /** When it was deleted; it can be taken back for some days. */
   deleted_at: ColumnType<Date | null, never, Date | null>;
+  /** Whether what is out of date is traced by itself after a pause in editing, and the newest revision that was looked at for that. */
+  keep_baking: Generated<boolean>;
+  kept_up: number | null;
 }
 
 export interface LevelTable {
@@ -99,6 +102,8 @@ export interface BakeTable {
   step: Generated<BakeStep>;
   /** Seconds that were worked on it before it was last started, and in all once it is done; nought where that is not known. */
   worked_s: Generated<number>;
+  /** Asked for by Basil after a pause in editing, and not by a person. */
+  by_itself: Generated<boolean>;
   /** Kept whatever comes after it. */
   pinned: Generated<boolean>;
   /** Whether tiles whose paths are not followed yet get the fewest of them. */

@@ -5,7 +5,7 @@ import { Failure } from '../../core/units';
 import { openLog, type Log } from '../log';
 import { migrate, openDatabase, troubleOf, type Db } from '../data';
 import { LIMITS, QUEUES, QueueConsumers, openQueue, type JobLimit, type Jobs, type QueueName } from '../queue';
-import { DEAD_AFTER_S, coresOf } from '../stores';
+import { DEAD_AFTER_S, coresOf, keepUpAll } from '../stores';
 import { ThreadPool } from '../workers';
 import { LevelCache, LightCache, RecentFiles } from './caches';
 import { collectGarbage } from './collectGarbage';
@@ -116,6 +116,7 @@ export async function startWorker(address: string, { threads, dataFolder, limits
       .then(() => letGo(db, id, atHand))
       .then(() => takeBack(db, boss))
       .then(keepHouseNowAndThen)
+      .then(() => keepUpAll(db))
       .then(() => (stopping ? undefined : fit()))
       .catch((error: unknown) => log.logger.warn({ err: error }, 'the database did not answer'));
   }, HEARTBEAT_S * 1000);

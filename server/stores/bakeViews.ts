@@ -11,12 +11,12 @@ export async function bakesNow(db: Db, projectId: string): Promise<BakesNow> {
   const [project, rows] = await Promise.all([
     db
       .selectFrom('projects')
-      .select(['level_id', livingWorkers.as('workers')])
+      .select(['level_id', 'keep_baking', livingWorkers.as('workers')])
       .where('id', '=', projectId)
       .executeTakeFirst(),
     db
       .selectFrom('bakes')
-      .select(['id', 'level_id', 'state', 'step', 'error', 'worked_s', 'started_at', 'finished_at', 'created_at', 'early'])
+      .select(['id', 'level_id', 'state', 'step', 'error', 'worked_s', 'started_at', 'finished_at', 'created_at', 'early', 'by_itself'])
       .where('project_id', '=', projectId)
       .orderBy('created_at', 'desc')
       .execute(),
@@ -29,14 +29,17 @@ export async function bakesNow(db: Db, projectId: string): Promise<BakesNow> {
   const last = rows[0]?.state === 'failed' ? rows[0] : undefined;
   const now = (row: (typeof rows)[number] | undefined) => (row ? bakeNow(db, row) : null);
   const [a, d, f] = await Promise.all([now(atWork), now(done), now(last)]);
-  return { atWork: a, done: d, failed: f, workers: Number(project.workers) };
+  return { atWork: a, done: d, failed: f, workers: Number(project.workers), keepsBaking: project.keep_baking };
 }
 
-type BakeRow = Pick<Selectable<BakeTable>, 'id' | 'level_id' | 'state' | 'step' | 'error' | 'worked_s' | 'started_at' | 'early'>;
+type BakeRow = Pick<
+  Selectable<BakeTable>,
+  'id' | 'level_id' | 'state' | 'step' | 'error' | 'worked_s' | 'started_at' | 'early' | 'by_itself'
+>;
 
 async function bakeNow(db: Db, bake: BakeRow): Promise<BakeNow> {
-  const { id, level_id: levelId, state, step, error, early } = bake;
-  const about = { id, levelId, state, step, error, early };
+  const { id, level_id: levelId, state, step, error, early, by_itself: byItself } = bake;
+  const about = { id, levelId, state, step, error, early, byItself };
   if (state === 'done') return { ...about, kept: 0, share: 1, secondsLeft: null, hasLook: true };
   const [steps, look] = await Promise.all([
     db

@@ -1,5 +1,5 @@
 import { createHash, randomUUID } from 'node:crypto';
-import { bakeChange, layoutOf, planBake, type BakeNoise, type BakePlan, type BakeStep } from '../../core/bake';
+import { bakeChange, keepUp, layoutOf, planBake, type BakeNoise, type ToTrace, type BakePlan, type BakeStep } from '../../core/bake';
 import type { LayoutOptions } from '../../core/level';
 import { sql, type UpdateObject } from 'kysely';
 import type { Rig } from '../../core/rig';
@@ -31,13 +31,14 @@ const WORKED_S = sql<number>`worked_s + coalesce(extract(epoch from now() - star
  * one where the disk is nearly full.
  *
  * @param whole traces everything, whatever is still fresh
+ * @param byItself traces what is out of date at rough, as {@link keepUp} has it; where that is nothing, nothing is asked for
  * @param only names of objects that alone are traced, all stems of them; the rest keeps its light, and stays as stale as it is
  * @returns the bake, and whether it still has to be done
  */
 export async function requestBake(
   db: Db,
   projectId: string,
-  { whole = false, only = null }: BakeExtent = {},
+  { whole = false, only = null, byItself = false }: BakeExtent & { byItself?: boolean } = {},
 ): Promise<{ id: string; fresh: boolean }> {
   await needRoom(db, 'A bake');
   const { revision, rig } = await latestRig(db, projectId);
@@ -48,10 +49,13 @@ export async function requestBake(
     .where('projects.id', '=', projectId)
     .executeTakeFirstOrThrow();
   const layout = layoutOf(rig);
-  const { plan, trace, base } = await (only
-    ? objectsToTrace(db, projectId, level.id, rig, only)
-    : partsToTrace(db, projectId, level.id, rig, whole));
-  const key = keyOf(level.source_hash, layout, trace.only ? trace : plan);
+  const done = (await newestDone(db, projectId, level.id)) ?? null;
+  const toTrace = byItself ? keepUp(done, rig) : only ? objectsToTrace(done, rig, only) : partsToTrace(done, rig, whole);
+  if (!toTrace) return { id: done!.id, fresh: false };
+  const { plan, trace } = toTrace;
+  const base = trace.partly || trace.only ? done!.id : null;
+  const id = randomUUID();
+  const key = byItself ? `by itself ${id}` : keyOf(level.source_hash, layout, trace.only ? trace : plan);
   const equal = await db
     .selectFrom('bakes')
     .select(['id', 'level_id'])
@@ -64,7 +68,6 @@ export async function requestBake(
     await showLevel(db, projectId, equal.level_id);
     return { id: equal.id, fresh: false };
   }
-  const id = randomUUID();
   const inserted = await changeBlobs(db, async (tx) => {
     const row = await tx
       .insertInto('bakes')
@@ -78,6 +81,7 @@ export async function requestBake(
         plan: JSON.stringify(plan),
         trace: JSON.stringify(trace),
         base_id: base,
+        by_itself: byItself,
         state: 'planning',
         error: null,
         started_at: null,
@@ -95,12 +99,8 @@ export async function requestBake(
   return { id, fresh: true };
 }
 
-/** What a bake holds, what it traces for that, and the bake that it takes the rest from. */
-interface ToTrace {
-  plan: BakePlan;
-  trace: BakePlan;
-  base: string | null;
-}
+/** A bake that is done, as another one builds on it. */
+type Done = Awaited<ReturnType<typeof newestDone>> | null;
 
 const newestDone = (db: Db | Tx, projectId: string, levelId: string) =>
   db
@@ -177,8 +177,7 @@ export async function copyStems(db: Db | Tx, from: string, to: string, parts: st
     .execute();
 }
 
-async function objectsToTrace(db: Db, projectId: string, levelId: string, rig: Rig, only: string[]): Promise<ToTrace> {
-  const done = await newestDone(db, projectId, levelId);
+function objectsToTrace(done: Done, rig: Rig, only: string[]): ToTrace {
   const change = done && bakeChange(done, rig);
   if (!change?.some)
     throw new Failure(
@@ -194,18 +193,17 @@ async function objectsToTrace(db: Db, projectId: string, levelId: string, rig: R
   const left = { reasons: [...(done!.plan.left?.reasons ?? []), ...own], stale: change.stale };
   const some: BakePlan = { ...change.some, changed: undefined };
   const plan = { ...some, ...(left.reasons.length > 0 ? { left } : {}), ...(still.length > 0 ? { changed: still } : {}) };
-  return { plan, trace: { ...some, only }, base: done!.id };
+  return { plan, trace: { ...some, only } };
 }
 
 /** Most objects that are named one by one. */
 const NAMED = 3;
 
-async function partsToTrace(db: Db, projectId: string, levelId: string, rig: Rig, whole: boolean): Promise<ToTrace> {
+function partsToTrace(done: Done, rig: Rig, whole: boolean): ToTrace {
   const wanted = planBake(rig);
-  const done = await newestDone(db, projectId, levelId);
-  if (!done || whole) return { plan: wanted, trace: wanted, base: null };
+  if (!done || whole) return { plan: wanted, trace: wanted };
   const { plan, trace } = bakeChange(done, rig);
-  return { plan, trace, base: trace.partly || trace.only ? done.id : null };
+  return { plan, trace };
 }
 
 /** Brings a bake from one state to the next; false where it is in another by now, and then stays there. */

@@ -2,6 +2,7 @@ export * from './bakes';
 export * from './bakeViews';
 export * from './cores';
 export * from './intakes';
+export * from './keepBaking';
 export * from './keptBakes';
 export * from './levels';
 export * from './looks';

@@ -21,6 +21,7 @@ interface KeptRow {
   created_at: Date;
   worked_s: number;
   pinned: boolean;
+  by_itself: boolean;
   plan: BakePlan;
   layout: { texelsPerM: number };
   noise: { allowed: number; texels: number; over: Record<string, number> } | null;
@@ -32,7 +33,7 @@ async function keptRows(db: Db | Tx, projectId: string): Promise<KeptRow[]> {
   const { rows } = await sql<KeptRow>`
     select b.id, b.level_id, l.prepared_hash, b.created_at,
         l.source_hash = shown.source_hash and (l.layout->'placing') is not distinct from (shown.layout->'placing') as of_level,
-        b.worked_s, b.pinned, b.plan, b.layout, b.noise,
+        b.worked_s, b.pinned, b.by_itself, b.plan, b.layout, b.noise,
         (select coalesce(sum(blobs.size), 0) from blobs where blobs.hash in (select s.hash from stems s where s.bake_id = b.id)) as bytes
       from bakes b join projects p on p.id = b.project_id join levels l on l.id = b.level_id join levels shown on shown.id = p.level_id
       where b.project_id = ${projectId} and b.state = 'done'
@@ -68,6 +69,7 @@ const asView = ({
   seconds: worked_s > 0 ? worked_s : null,
   bytes: Number(bytes),
   pinned,
+  isPartial: plan.left !== undefined,
   quality: qualityOf(plan),
   texelsPerM: layout.texelsPerM,
   noise: noise && { allowed: noise.allowed, over: noise.texels > 0 ? Math.max(0, ...Object.values(noise.over)) / noise.texels : 0 },
@@ -128,13 +130,17 @@ export async function deleteBake(db: Db, id: string): Promise<void> {
 /** Deletes those finished bakes of a project that are not pinned and no more kept: all but the newest few, as far as there is room for them. */
 export async function freeOldBakes(tx: Tx, projectId: string): Promise<void> {
   const rows = await keptRows(tx, projectId);
+  const [newest] = rows;
   let room = ROOM;
-  const old = rows
-    .filter((b) => !b.pinned)
-    .filter((b, i) => {
+  const asked = rows.filter((b) => !b.pinned && !b.by_itself);
+  const old = [
+    // Of those that follow edits each takes the place of the one before.
+    ...rows.filter((b) => !b.pinned && b.by_itself && b !== newest),
+    ...asked.filter((b, i) => {
       room -= Number(b.bytes);
-      return i > 0 && (i >= KEPT || room < 0);
-    });
+      return b !== newest && (i >= KEPT || room < 0);
+    }),
+  ];
   await deleteBakes(
     tx,
     old.map((b) => b.id),

@@ -11,7 +11,9 @@ import {
   cancelBake,
   continueBake,
   deleteBake,
+  endByItself,
   finishBakeEarly,
+  setKeepBaking,
   keptBakes,
   pinBake,
   pauseBake,
@@ -90,7 +92,10 @@ export const routes = {
   }),
   saveRig: answer<Id>(async (request, { id }) => {
     const { base, rig, note } = await readForm(request, FORMS.saveRig);
-    return saveRig(context().db, checkId(id), base, rig, note);
+    const saved = await saveRig(context().db, checkId(id), base, rig, note);
+    // What follows the edits begins again after the next pause.
+    await endByItself(context().db, id);
+    return saved;
   }),
 
   readAgain: answer<Id>((_, { id }) => readAgain(context().db, checkId(id))),
@@ -103,12 +108,17 @@ export const routes = {
   }),
   requestBake: answer<Id>(async (request, { id }) => {
     const extent = await readForm(request, FORMS.bake);
-    return requestBake(context().db, checkId(id), extent);
+    await endByItself(context().db, checkId(id));
+    return requestBake(context().db, id, extent);
   }),
   look: answer<Id>((_, { id }) => lookOf(context().db, checkId(id))),
   askLook: answer<Id>(async (_, { id }) => {
     await openProject(context().db, checkId(id));
     await beginLook(context().db, id);
+    return {};
+  }),
+  keepBaking: answer<Id>(async (request, { id }) => {
+    await setKeepBaking(context().db, checkId(id), (await readForm(request, FORMS.keepBaking)).on);
     return {};
   }),
   keptBakes: answer<Id>((_, { id }) => keptBakes(context().db, checkId(id))),

@@ -74,6 +74,7 @@ export const api = {
   look: (id: string) => ask<LookView>(`/api/projects/${id}/look`),
   askLook: (id: string) => ask<object>(`/api/projects/${id}/look`, { method: 'POST' }),
   keptBakes: (id: string) => ask<KeptBakes>(`/api/projects/${id}/bakes/kept`),
+  keepBaking: (id: string, on: boolean) => ask<object>(`/api/projects/${id}/bakes/keep`, json('PUT', { on })),
   orderBake: (id: string, order: BakeOrder) => ask<object>(`/api/bakes/${id}`, json('PATCH', order)),
   deleteBake: (id: string) => ask<object>(`/api/bakes/${id}?for=good`, { method: 'DELETE' }),
   cancelBake: (id: string) => ask<object>(`/api/bakes/${id}`, { method: 'DELETE' }),

@@ -7,6 +7,7 @@ import { type BakeQuality, type BakeSettings, type Rig } from '../../core/rig';
 import { linear, logarithmic } from '../desk/quantity';
 import { PickRow } from '../desk/PickRow';
 import { Section } from '../desk/Section';
+import { SwitchRow } from '../desk/SwitchRow';
 import { ChosenObjects } from '../objects/ChosenObjects';
 import { useStudio, useStudioStore } from '../state/context';
 import { BakeNumber } from './BakeNumber';
@@ -113,6 +114,7 @@ function StandingSection({ control }: { control: BakeControl }) {
     return (
       <Section title="Bake" note={part}>
         <BakeProgress bake={atWork} control={control} />
+        <KeepBakingRow control={control} />
       </Section>
     );
   }
@@ -156,6 +158,18 @@ function StandingSection({ control }: { control: BakeControl }) {
           </Button>
         )}
       </div>
+      <KeepBakingRow control={control} />
     </Section>
+  );
+}
+
+/** Whether what is out of date is traced without being asked for. */
+function KeepBakingRow({ control }: { control: BakeControl }) {
+  const on = control.bakes.keepsBaking;
+  return (
+    <>
+      <SwitchRow label="Keep baking" on={on} onChange={control.keepBaking} />
+      {on && <p className={desk.text}>After a pause in editing what is out of date is traced at rough, until the next edit.</p>}
+    </>
   );
 }

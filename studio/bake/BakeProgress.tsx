@@ -36,6 +36,7 @@ export function BakeProgress({ bake, control }: { bake: BakeView; control: BakeC
         {DOING[bake.state]}
         {(bake.state === 'running' || bake.state === 'finishing') && `, ${timeLeft(bake.secondsLeft)}`}
       </p>
+      {bake.byItself && <p className={styles.text}>At rough, by itself: the next edit ends it.</p>}
       {bake.early && <p className={styles.text}>Finishing early: what is left gets the fewest paths.</p>}
       {control.bakes.workers === 0 && <NoWorker />}
       <Progress percent={Math.floor(bake.share * 100)} size="small" aria-label="Bake" />

@@ -17,7 +17,8 @@ import styles from './bake.module.css';
 const QUALITY: Readonly<Record<string, string>> = { rough: 'Rough', fair: 'Fair', fine: 'Fine' };
 
 /** "Fair, 2.7 tx/m": how a bake was made. */
-export const madeBy = ({ quality, texelsPerM }: KeptBake): string => `${quality ? QUALITY[quality] : 'Other settings'}, ${texelsPerM} tx/m`;
+export const madeBy = ({ quality, isPartial, texelsPerM }: KeptBake): string =>
+  `${quality ? QUALITY[quality] : 'Other settings'}${isPartial ? ' in part' : ''}, ${texelsPerM} tx/m`;
 
 /** "30 Nov, 14:05": when a bake was asked for. */
 export const askedAt = (bake: KeptBake): string =>

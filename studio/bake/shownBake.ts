@@ -67,4 +67,14 @@ export function useShownBake({ done, atWork }: BakesView, level: { id: string; h
 }
 
 /** How a bake that is done stands. */
-const DONE = { state: 'done', step: 'finish', error: null, early: false, kept: 0, share: 1, secondsLeft: null, hasLook: true } as const;
+const DONE = {
+  state: 'done',
+  step: 'finish',
+  error: null,
+  byItself: false,
+  early: false,
+  kept: 0,
+  share: 1,
+  secondsLeft: null,
+  hasLook: true,
+} as const;

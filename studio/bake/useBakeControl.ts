@@ -6,7 +6,7 @@ import { useStudioStore } from '../state/context';
 import { useTell } from '../state/useTell';
 import { useBakes } from './useBakes';
 
-const NONE: BakesView = { atWork: null, done: null, failed: null, workers: 1 };
+const NONE: BakesView = { atWork: null, done: null, failed: null, workers: 1, keepsBaking: false };
 
 /** The bakes of the open project and what can be done about them. */
 export interface BakeControl {
@@ -19,6 +19,8 @@ export interface BakeControl {
   /** Gathers what is left by the fewest paths, so that the light is whole soon. */
   finishEarly(): void;
   cancel(): void;
+  /** Has what is out of date traced by itself after each pause in editing, or no more. */
+  keepBaking(on: boolean): void;
   /** Lets the bake that failed go on from what is kept of it. */
   tryAgain(): void;
   /** Lets go of the bake that failed, and of what is kept of it. */
@@ -68,6 +70,7 @@ export function useBakeControl(saved: () => Promise<void>): BakeControl {
     goOn: () => void order({ paused: false }),
     finishEarly: () => void order({ early: true }),
     cancel: () => void withAtWork(api.cancelBake),
+    keepBaking: (on) => void api.keepBaking(id, on).catch(tell.fault).then(again),
     tryAgain: () => void withFailed((bakeId) => api.orderBake(bakeId, { again: true })),
     putAway: () => void withFailed(api.cancelBake),
   };

@@ -16,7 +16,13 @@ async function whole(client: QueryClient, bake: BakeNow | null): Promise<BakeVie
 async function wholeBakes(client: QueryClient, projectId: string): Promise<BakesView> {
   const now = await api.bakes(projectId);
   const [atWork, done, failed] = await Promise.all([whole(client, now.atWork), whole(client, now.done), whole(client, now.failed)]);
-  return { atWork, done, failed, workers: now.workers };
+  return { ...now, atWork, done, failed };
+}
+
+/** Milliseconds after which it is asked again: soon while a bake is at work or may begin by itself. */
+function refetchAfter(bakes: BakesView | undefined, error: Error | null): number {
+  if (bakes?.atWork || error) return 1000;
+  return bakes?.keepsBaking ? 3000 : 15_000;
 }
 
 /** The project's bakes, followed closely while one is at work. */
@@ -25,6 +31,6 @@ export function useBakes(projectId: string) {
   return useQuery({
     queryKey: ['bakes', projectId],
     queryFn: () => wholeBakes(client, projectId),
-    refetchInterval: (query) => (query.state.data?.atWork || query.state.error ? 1000 : 15_000),
+    refetchInterval: (query) => refetchAfter(query.state.data, query.state.error),
   });
 }

@@ -9,14 +9,18 @@ import {
   cancelBake,
   completeBake,
   continueBake,
+  deleteBake,
   failBake,
+  keptBakes,
   latestRig,
   openProject,
   pauseBake,
+  pinBake,
   requestBake,
   retryBake,
   saveRig,
   storedMaps,
+  tidyProject,
 } from '../../server/stores';
 import { countOf, freshDatabase } from '../lib/database';
 
@@ -344,5 +348,42 @@ describe('a bake that ends', () => {
       )
       .execute();
     expect(there).toHaveLength(8);
+  });
+
+  it('stays whatever comes after it while it is pinned, and is deleted when it is asked for', async () => {
+    const project = await newProject();
+    const next = async (bounces: number) => {
+      await change(project, (rig) => void (rig.bake.bounces = bounces));
+      return bakeToTheEnd(project);
+    };
+    const kept = async () => (await keptBakes(db, project)).bakes.map((b) => b.id);
+    const first = await next(1);
+    const { bakes } = await keptBakes(db, project);
+    expect(bakes).toMatchObject([
+      { id: first, isOfLevel: true, pinned: false, isPartial: false, texelsPerM: defaultRig().bake.texelsPerM },
+    ]);
+    // Two files of 500 bytes.
+    expect(bakes[0]!.bytes).toBe(1000);
+    await pinBake(db, first, true);
+    const later: string[] = [];
+    for (const bounces of [2, 3, 4, 5, 6]) later.push(await next(bounces));
+    expect(await kept()).toEqual([...later.slice(1).reverse(), first]);
+    await tidyProject(db, project);
+    expect(await kept()).toEqual([later[4], first]);
+    await pinBake(db, first, false);
+    await tidyProject(db, project);
+    expect(await kept()).toEqual([later[4]]);
+    await expect(pinBake(db, first, true)).rejects.toMatchObject({ code: 'not-found' });
+
+    // Not while another takes over a part of it.
+    const { id } = await requestBake(db, project, { whole: true });
+    await db.updateTable('bakes').set({ base_id: later[4]! }).where('id', '=', id).execute();
+    await expect(deleteBake(db, later[4]!)).rejects.toMatchObject({ code: 'conflict' });
+    await expect(deleteBake(db, id)).rejects.toMatchObject({ code: 'not-found' });
+    await cancelBake(db, id);
+    const before = await blobs();
+    await deleteBake(db, later[4]!);
+    expect(await blobs()).toBe(before - 2);
+    expect((await bakesOf(db, project)).done).toBeNull();
   });
 });

@@ -260,6 +260,11 @@ describe('the routes', () => {
     expect(await json(await routes.keptBakes(get(''), of({ id })))).toMatchObject({ bakes: [], most: 4 });
     expect((await routes.changeBake(send('PATCH', '', { early: true }), of({ id: bakeId }))).status).toBe(200);
     expect((await bakes()).atWork).toMatchObject({ early: true });
+    for (const body of [{}, { on: 'yes' }])
+      expect(await refusal(await routes.keepBaking(send('PUT', '', body), of({ id })))).toMatchObject({ status: 400 });
+    await routes.keepBaking(send('PUT', '', { on: true }), of({ id }));
+    expect((await bakes()).keepsBaking).toBe(true);
+    await routes.keepBaking(send('PUT', '', { on: false }), of({ id }));
     // What it holds is asked for apart.
     const parts = await routes.bakeParts(get(''), of({ id: bakeId }));
     expect(parts.headers.get('cache-control')).toBe('no-store');

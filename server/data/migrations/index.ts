@@ -12,6 +12,7 @@ import * as touchedBlobs from './010_touched_blobs';
 import * as growth from './011_growth';
 import * as glows from './012_glows';
 import * as keptBakes from './013_kept_bakes';
+import * as keepBaking from './014_keep_baking';
 
 /** All migrations by name, in order. A landed one is never changed. */
 export const migrations: Record<string, Migration> = {
@@ -28,4 +29,5 @@ export const migrations: Record<string, Migration> = {
   '011_growth': growth,
   '012_glows': glows,
   '013_kept_bakes': keptBakes,
+  '014_keep_baking': keepBaking,
 };
