@@ -29,15 +29,26 @@ const WEBS: Record<IesFile['type'], WebAngles> = {
   },
 };
 
-/** Index of the last of ascending values that is not over `v`. */
-function below(values: number[], v: number): number {
-  let [low, high] = [0, values.length - 1];
-  while (low < high) {
-    const middle = (low + high + 1) >> 1;
-    if (values[middle]! <= v) low = middle;
-    else high = middle - 1;
+/** Prepares finding the last of ascending values that is not over `v`: at once where they are evenly spaced, as most files have them. */
+function finderOf(values: readonly number[]): (v: number) => number {
+  const last = values.length - 1;
+  const first = values[0]!;
+  const step = (values[last]! - first) / last;
+  if (last > 0 && values.every((v, i) => Math.abs(v - first - i * step) < 1e-9)) {
+    return (v) => {
+      const place = Math.floor((v - first) / step);
+      return place <= 0 ? 0 : place < last ? place : last;
+    };
   }
-  return low;
+  return (v) => {
+    let [low, high] = [0, last];
+    while (low < high) {
+      const middle = (low + high + 1) >> 1;
+      if (values[middle]! <= v) low = middle;
+      else high = middle - 1;
+    }
+    return low;
+  };
 }
 
 /** The horizontal angle within what the file states, by the symmetry that its range stands for. */
@@ -58,12 +69,25 @@ export function measuredIntensity(file: IesFile): Intensity {
   const angles: [number, number] = [0, 0];
   const [low, high] = [vertical[0]!, vertical.at(-1)!];
   const mirrored = type !== 'C' && low >= 0;
+  const [rowAt, placeAt] = [finderOf(horizontal), finderOf(vertical)];
   const closes = type === 'C' && horizontal.length > 1 && horizontal[0]! + 360 > horizontal.at(-1)!;
 
   const inRow = (row: number, i: number, t: number) => {
     const at = row * rows + i;
     return t === 0 ? candela[at]! : candela[at]! * (1 - t) + candela[at + 1]! * t;
   };
+  /** Where a vertical angle lies between two of the file's. */
+  const shareOf = (v: number, i: number) =>
+    rows > 1 ? Math.min(1, Math.max(0, (v - vertical[i]!) / (vertical[i + 1]! - vertical[i]!))) : 0;
+  // Alike all around, as most are: the horizontal angle is not asked for.
+  if (type === 'C' && horizontal.length === 1) {
+    return (_, __, forward) => {
+      const v = Math.acos(clampUnit(forward)) / DEG;
+      if (rows > 1 && (v < low - 1e-9 || v > high + 1e-9)) return 0;
+      const i = Math.min(Math.max(0, rows - 2), placeAt(v));
+      return inRow(0, i, shareOf(v, i));
+    };
+  }
   return (right, up, forward) => {
     WEBS[type](right, up, forward, angles);
     const v = mirrored ? Math.abs(angles[0]) : angles[0];
@@ -71,10 +95,10 @@ export function measuredIntensity(file: IesFile): Intensity {
     if (rows > 1 && (v < low - 1e-9 || v > high + 1e-9)) return 0;
     if (type !== 'C' && Math.abs(angles[1]) > 90 + 1e-9) return 0;
     if (type !== 'C' && forward < -1e-9) return 0;
-    const i = Math.min(Math.max(0, rows - 2), below(vertical, v));
-    const t = rows > 1 ? Math.min(1, Math.max(0, (v - vertical[i]!) / (vertical[i + 1]! - vertical[i]!))) : 0;
+    const i = Math.min(Math.max(0, rows - 2), placeAt(v));
+    const t = shareOf(v, i);
     const h = folded(file, angles[1]);
-    const j = below(horizontal, h);
+    const j = rowAt(h);
     if (horizontal.length === 1) return inRow(0, i, t);
     if (type !== 'C' && h < horizontal[0]! - 1e-9) return 0;
     const isLast = j === horizontal.length - 1;
