@@ -56,7 +56,12 @@ export const FORMS = {
     }),
   ),
   changeBake: formOf<BakeOrder>(
-    Joi.object({ paused: Joi.boolean(), again: Joi.valid(true), early: Joi.valid(true), pinned: Joi.boolean() }).length(1),
+    Joi.object({ paused: Joi.boolean(), again: Joi.valid(true), early: Joi.valid(true), pinned: Joi.boolean() }).xor(
+      'paused',
+      'again',
+      'early',
+      'pinned',
+    ),
   ),
   keepBaking: formOf<{ on: boolean }>(Joi.object({ on: Joi.boolean().required() })),
   cores: formOf<{ used: number | null }>(Joi.object({ used: Joi.number().integer().min(1).max(1024).allow(null).required() })),
