@@ -9,7 +9,7 @@ import type { useSkyShelf } from '../skies/useSkyShelf';
 import { useShownCue } from '../state/shownCue';
 import { useRigEdit } from '../state/useRigEdit';
 import { DeskPart, DeskStrip } from '../desk/DeskParts';
-import { DeskSubject } from '../desk/Section';
+import { BETWEEN_CUES, DeskSubject } from '../desk/Section';
 import { AirSection } from './AirSection';
 import { BetweenCues } from './BetweenCues';
 import { CloudSection } from './CloudSection';
@@ -56,7 +56,7 @@ export function DayDesk({ shelf, onSkyFiles }: { shelf: ReturnType<typeof useSky
   const twelve = rig.day.clock === 12;
 
   return (
-    <DeskSubject value={cue.id}>
+    <DeskSubject value={toBe ? BETWEEN_CUES : cue.id}>
       {!toBe ? (
         <CueName
           key={cue.id}

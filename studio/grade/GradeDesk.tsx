@@ -6,7 +6,7 @@ import { ExposureSection } from '../day/ExposureSection';
 import { ActionRow } from '../desk/ActionRow';
 import { HolderRow, useHolderOf } from '../desk/HolderRow';
 import { grouped } from '../desk/quantity';
-import { DeskSubject } from '../desk/Section';
+import { BETWEEN_CUES, DeskSubject } from '../desk/Section';
 import { useStudio } from '../state/context';
 import { useShownCue } from '../state/shownCue';
 import { targetOf } from '../state/studioStore';
@@ -58,7 +58,7 @@ export function GradeDesk() {
   };
   const lift = gradeLiftEv(lighting.grade, ev100);
   return (
-    <DeskSubject value={cue.id}>
+    <DeskSubject value={toBe ? BETWEEN_CUES : cue.id}>
       <Scopes />
       <div className={styles.judge}>
         <span>{toBe ? `${cue.name}, between cues` : cue.name}</span>
