@@ -9,7 +9,7 @@ import type { useSkyShelf } from '../skies/useSkyShelf';
 import { useShownCue } from '../state/shownCue';
 import { useRigEdit } from '../state/useRigEdit';
 import { DeskPart, DeskStrip } from '../desk/DeskParts';
-import { BETWEEN_CUES, DeskSubject } from '../desk/Section';
+import { DeskSubject } from '../desk/Section';
 import { AirSection } from './AirSection';
 import { BetweenCues } from './BetweenCues';
 import { CloudSection } from './CloudSection';
@@ -37,7 +37,7 @@ import { WeatherSection } from './WeatherSection';
 /** The desk of the Day room, in parts by the order of the work: sun and exposure, sky and air, fog, weather, night, then place, day and the cue itself. */
 export function DayDesk({ shelf, onSkyFiles }: { shelf: ReturnType<typeof useSkyShelf>; onSkyFiles(files: File[]): void }) {
   const rig = useStudio((s) => s.rig);
-  const { cue, toBe, change, changeRig } = useShownCue();
+  const { cue, toBe, shownId, change, changeRig } = useShownCue();
   const today = useStudio(shownRig);
   const lighting = useStudio(targetOf);
 
@@ -56,7 +56,7 @@ export function DayDesk({ shelf, onSkyFiles }: { shelf: ReturnType<typeof useSky
   const twelve = rig.day.clock === 12;
 
   return (
-    <DeskSubject value={toBe ? BETWEEN_CUES : cue.id}>
+    <DeskSubject value={shownId}>
       {!toBe ? (
         <CueName
           key={cue.id}

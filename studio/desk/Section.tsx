@@ -18,9 +18,6 @@ interface Props {
 /** What the rows of a desk set: those of another one are there at once, so that no hand sets what is no longer shown. */
 export const DeskSubject = createContext<unknown>(null);
 
-/** The subject of a desk while the day stands between cues: its rows follow from hour to hour, as the one hand is at the dayline then. */
-export const BETWEEN_CUES = 'between cues';
-
 /**
  * A group of the desk under its heading, which folds and unfolds it. A change is answered by the picture and the headings first: the rows follow as
  * soon as nothing more urgent is to do, so what is typed must be held by a part inside.

@@ -6,7 +6,7 @@ import { ExposureSection } from '../day/ExposureSection';
 import { ActionRow } from '../desk/ActionRow';
 import { HolderRow, useHolderOf } from '../desk/HolderRow';
 import { grouped } from '../desk/quantity';
-import { BETWEEN_CUES, DeskSubject } from '../desk/Section';
+import { DeskSubject } from '../desk/Section';
 import { useStudio } from '../state/context';
 import { useShownCue } from '../state/shownCue';
 import { targetOf } from '../state/studioStore';
@@ -35,7 +35,7 @@ const LIFT_EV = 0.5;
 /** The desk of the Grade room: scopes over the parts of the grade, in the order in which they act. */
 export function GradeDesk() {
   const rig = useStudio((s) => s.rig);
-  const { cue, toBe, change, changeRig } = useShownCue();
+  const { cue, toBe, shownId, change, changeRig } = useShownCue();
   const lighting = useStudio(targetOf);
   const ungraded = useListening((s) => s.ungraded);
   const ev100 = useMeter((m) => m.ev100);
@@ -58,7 +58,7 @@ export function GradeDesk() {
   };
   const lift = gradeLiftEv(lighting.grade, ev100);
   return (
-    <DeskSubject value={toBe ? BETWEEN_CUES : cue.id}>
+    <DeskSubject value={shownId}>
       <Scopes />
       <div className={styles.judge}>
         <span>{toBe ? `${cue.name}, between cues` : cue.name}</span>

@@ -1,6 +1,6 @@
 import { useCallback } from 'react';
 import { heldBetween, type Cue, type HeldBetween, type Rig } from '../../core/rig';
-import { sameJson } from '../../core/units';
+import { Failure, sameJson } from '../../core/units';
 import { freeName } from '../desk/freeName';
 import { clockText } from '../desk/quantity';
 import { useStudio, useStudioStore } from './context';
@@ -60,6 +60,8 @@ export function editShown(store: StudioStore, what: string, recipe: (rig: Rig) =
 /** The cue that the desks show: the one that stands, or between cues the one that a first edit makes. */
 export interface ShownCue {
   cue: Cue;
+  /** The cue that is shown, or that was before the day stood between cues: the rows of a desk are about it and what follows by the dayline. */
+  shownId: string;
   /** What it would be made of; null while a cue is shown. */
   toBe: CueToBe | null;
   /** Changes it as one named step. */
@@ -85,6 +87,13 @@ export function useCueEdit(): ChangeRig {
   );
 }
 
+/** The cue that rows were drawn for. Throws a `conflict` Failure where it is gone: they had not followed yet. */
+function cueOfRows<C extends { id: string }>(cues: C[], id: string): C {
+  const cue = cues.find((c) => c.id === id);
+  if (!cue) throw new Failure('conflict', 'Another cue is shown by now.', 'Set it again.');
+  return cue;
+}
+
 export function useShownCue(): ShownCue {
   const toBe = useStudio(cueToBe);
   const current = useStudio(currentCue);
@@ -92,8 +101,8 @@ export function useShownCue(): ShownCue {
   const cue = toBe?.cue ?? current;
   const { id, name } = cue;
   const change: ChangeCue = useCallback(
-    (what, recipe, key) => changeRig(`${name}: ${what}`, (r) => recipe(r.cues.find((c) => c.id === id)!), key && `${id} ${key}`),
+    (what, recipe, key) => changeRig(`${name}: ${what}`, (r) => recipe(cueOfRows(r.cues, id)), key && `${id} ${key}`),
     [changeRig, id, name],
   );
-  return { cue, toBe, change, changeRig };
+  return { cue, shownId: current.id, toBe, change, changeRig };
 }
