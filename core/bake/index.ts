@@ -78,7 +78,7 @@ export {
 export { byFewestPaths, finishedEarly } from './plan/finishEarly';
 export { TRACED_ROUGH, keepUp, type ToTrace } from './plan/keepUp';
 export { layoutOf } from './plan/layoutOf';
-export { QUALITIES, planBake } from './plan/planBake';
+export { QUALITIES, planBake, qualityOf } from './plan/planBake';
 export {
   aureolesOf,
   type BakePlan,

@@ -116,7 +116,7 @@ export async function startWorker(address: string, { threads, dataFolder, limits
       .then(() => letGo(db, id, atHand))
       .then(() => takeBack(db, boss))
       .then(keepHouseNowAndThen)
-      .then(() => keepUpAll(db))
+      .then(() => keepUpAll(db, (projectId, failure) => log.logger.warn({ projectId, failure: failure.sentence }, 'no bake was begun')))
       .then(() => (stopping ? undefined : fit()))
       .catch((error: unknown) => log.logger.warn({ err: error }, 'the database did not answer'));
   }, HEARTBEAT_S * 1000);

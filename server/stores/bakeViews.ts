@@ -3,7 +3,7 @@ import { sql, type Selectable } from 'kysely';
 import type { BakeNow, BakeParts, BakesNow, BakesView, StoredMap } from '../../core/api';
 import { Failure } from '../../core/units';
 import type { BakeTable, Db } from '../data';
-import { AT_WORK } from './bakes';
+import { AT_WORK } from './bakeStates';
 import { livingWorkers } from './workers';
 
 /** How the bakes of a project stand: the one at work, the newest that is done of its present level, and the last where that failed. */

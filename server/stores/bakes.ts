@@ -6,13 +6,11 @@ import type { Rig } from '../../core/rig';
 import { Failure, orderedJson } from '../../core/units';
 import type { BakeExtent, BakeState } from '../../core/api';
 import { changeBlobs, freeBlobs, needRoom, type Database, type Db, type Tx } from '../data';
+import { AT_WORK, WORKED_S } from './bakeStates';
 import { freeOldBakes } from './keptBakes';
 import { freeUnusedLevels, showLevel } from './levels';
 import { send } from '../queue';
 import { latestRig } from './revisions';
-
-/** States of a bake that is asked for and not over. */
-export const AT_WORK: BakeState[] = ['planning', 'running', 'paused', 'finishing'];
 
 /** Raised where a change of the transport makes new bakes differ from equal ones stored before. */
 const TRANSPORT_VERSION = 9;
@@ -21,9 +19,6 @@ const keyOf = (sourceHash: string, layout: LayoutOptions, plan: BakePlan) =>
   createHash('sha256')
     .update(orderedJson([TRANSPORT_VERSION, sourceHash, layout, plan]))
     .digest('hex');
-
-/** Seconds that a bake was worked on until now. */
-const WORKED_S = sql<number>`worked_s + coalesce(extract(epoch from now() - started_at), 0)`;
 
 /**
  * Asks for a bake of the project's newest rig. Where an equal one is done, that one is brought to the front instead; where only a part of

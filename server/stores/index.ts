@@ -1,4 +1,5 @@
 export * from './bakes';
+export * from './bakeStates';
 export * from './bakeViews';
 export * from './cores';
 export * from './intakes';

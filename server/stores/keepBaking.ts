@@ -1,7 +1,8 @@
 import { sql } from 'kysely';
 import { Failure } from '../../core/units';
 import type { Db } from '../data';
-import { AT_WORK, cancelBake, requestBake } from './bakes';
+import { cancelBake, requestBake } from './bakes';
+import { AT_WORK } from './bakeStates';
 
 /** Seconds without an edit after which what is out of date is traced. */
 const PAUSE_S = 4;
@@ -29,8 +30,12 @@ export async function endByItself(db: Db, projectId: string): Promise<void> {
   for (const { id } of bakes) await cancelBake(db, id);
 }
 
-/** Asks for the bakes of all projects that keep baking, whose editing pauses, and that have none at work. */
-export async function keepUpAll(db: Db): Promise<void> {
+/**
+ * Asks for the bakes of all projects that keep baking, whose editing pauses, and that have none at work.
+ *
+ * @param refused told where one is not begun: the disk is nearly full, or another was asked for meanwhile. The next edit has it looked at again
+ */
+export async function keepUpAll(db: Db, refused: (projectId: string, failure: Failure) => void): Promise<void> {
   const { rows } = await sql<{ id: string; revision: number }>`
     select p.id, r.revision from projects p,
         lateral (select revision, created_at from rig_revisions where project_id = p.id order by revision desc limit 1) r
@@ -49,8 +54,8 @@ export async function keepUpAll(db: Db): Promise<void> {
     try {
       await requestBake(db, id, { byItself: true });
     } catch (error) {
-      // A full disk, or a bake that was asked for meanwhile: the next edit has it looked at again.
       if (!(error instanceof Failure)) throw error;
+      refused(id, error);
     }
   }
 }

@@ -1,9 +1,9 @@
-import { sql } from 'kysely';
-import { QUALITIES, type BakePlan } from '../../core/bake';
+import { sql, type Selectable } from 'kysely';
+import { qualityOf } from '../../core/bake';
 import type { KeptBake, KeptBakes } from '../../core/api';
-import type { BakeQuality } from '../../core/rig';
 import { Failure } from '../../core/units';
-import { changeBlobs, freeBlobs, type Db, type Tx } from '../data';
+import { changeBlobs, freeBlobs, type BakeTable, type Db, type Tx } from '../data';
+import { AT_WORK } from './bakeStates';
 import { freeUnusedLevels } from './levels';
 
 /** Most bakes of a project that are kept beside those that are pinned, so that going back to an earlier rig finds its light there. */
@@ -13,20 +13,10 @@ const ROOM = 4e9;
 /** Most bakes that are pinned. */
 const MOST_PINNED = 12;
 
-interface KeptRow {
-  id: string;
-  level_id: string;
-  prepared_hash: string;
-  of_level: boolean;
-  created_at: Date;
-  worked_s: number;
-  pinned: boolean;
-  by_itself: boolean;
-  plan: BakePlan;
-  layout: { texelsPerM: number };
-  noise: { allowed: number; texels: number; over: Record<string, number> } | null;
-  bytes: string;
-}
+type KeptRow = Pick<
+  Selectable<BakeTable>,
+  'id' | 'level_id' | 'created_at' | 'worked_s' | 'pinned' | 'by_itself' | 'plan' | 'layout' | 'noise'
+> & { prepared_hash: string; of_level: boolean; bytes: string };
 
 /** Bakes of a project that are done and kept, the one that was shown last first, with what each takes on the disk. */
 async function keptRows(db: Db | Tx, projectId: string): Promise<KeptRow[]> {
@@ -40,13 +30,6 @@ async function keptRows(db: Db | Tx, projectId: string): Promise<KeptRow[]> {
       order by b.finished_at desc`.execute(db);
   return rows;
 }
-
-/** The quality that a plan was made by; null for another. */
-const qualityOf = ({ paths, noise, most }: BakePlan): BakeQuality | null =>
-  (Object.keys(QUALITIES) as BakeQuality[]).find((name) => {
-    const q = QUALITIES[name];
-    return q.paths === paths && q.noise === noise && q.most === most;
-  }) ?? null;
 
 const asView = ({
   id,
@@ -110,12 +93,7 @@ export async function deleteBake(db: Db, id: string): Promise<void> {
   await changeBlobs(db, async (tx) => {
     const bake = await tx.selectFrom('bakes').select(['project_id', 'state']).where('id', '=', id).forUpdate().executeTakeFirst();
     if (bake?.state !== 'done') throw new Failure('not-found', 'There is no such bake that is done.', 'Reload the page.');
-    const builds = await tx
-      .selectFrom('bakes')
-      .select('id')
-      .where('base_id', '=', id)
-      .where('state', 'not in', ['done', 'failed', 'cancelled'])
-      .executeTakeFirst();
+    const builds = await tx.selectFrom('bakes').select('id').where('base_id', '=', id).where('state', 'in', AT_WORK).executeTakeFirst();
     if (builds)
       throw new Failure(
         'conflict',

@@ -2,6 +2,7 @@ import { sql } from 'kysely';
 import { AS_GLTF, Failure, type Placing } from '../../core/units';
 import { DELETED_KEPT_DAYS, type ProjectCard, type ProjectView } from '../../core/api';
 import { freeBlobs, lockBlobs, storeBytes, type Db, type Tx } from '../data';
+import { WORKED_S } from './bakeStates';
 import { summaryOf } from './levels';
 import { rigAt } from './revisions';
 
@@ -90,7 +91,7 @@ export async function deleteProject(db: Db, id: string): Promise<void> {
     if (numUpdatedRows === 0n) throw missing();
     await tx
       .updateTable('bakes')
-      .set({ state: 'paused', worked_s: sql<number>`worked_s + extract(epoch from now() - started_at)` })
+      .set({ state: 'paused', worked_s: WORKED_S })
       .where('project_id', '=', id)
       .where('state', '=', 'running')
       .execute();

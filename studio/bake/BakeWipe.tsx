@@ -3,7 +3,8 @@
 import { Button } from 'antd';
 import { useEffect, useState, type KeyboardEvent, type PointerEvent as ReactPointerEvent } from 'react';
 import { sameJson } from '../../core/units';
-import { useStudioStore } from '../state/context';
+import { useStudio, useStudioStore } from '../state/context';
+import { useTell } from '../state/useTell';
 import { useListening } from '../viewport/mix/listening';
 import { useView } from '../viewport/viewStore';
 import { askedAt, madeBy } from './KeptBakesSection';
@@ -17,7 +18,10 @@ const LOOK_MS = 200;
 export function BakeWipe() {
   const lookedAt = useShown((s) => s.lookedAt);
   const compared = useShown((s) => s.compared);
-  useEffect(() => () => lookAt(null), []);
+  const levelHash = useStudio((s) => s.level.hash);
+  // Another version of the level, or another layout of the newest bake, is what is to be seen then.
+  useEffect(() => () => lookAt(null), [levelHash]);
+  useEndWhenMoved(compared !== null);
   if (compared?.second) return <Wipe first={compared.first} second={compared.second} />;
   if (!lookedAt) return null;
   return (
@@ -32,7 +36,6 @@ export function BakeWipe() {
 
 function Wipe({ first, second }: { first: Side; second: Side }) {
   const [at, setAt] = useState(0.5);
-  useEndWhenMoved();
   const follow = (event: ReactPointerEvent<HTMLElement>) => {
     if (event.buttons === 0) return;
     const { left, width } = event.currentTarget.getBoundingClientRect();
@@ -79,20 +82,23 @@ function Wipe({ first, second }: { first: Side; second: Side }) {
   );
 }
 
-/** Ends the comparison when the view or the light is another than that of its pictures. */
-function useEndWhenMoved(): void {
+/** Ends a comparison when the view or the light is another than that of its first picture, and says so. */
+function useEndWhenMoved(isOn: boolean): void {
   const store = useStudioStore();
+  const { say } = useTell();
   useEffect(() => {
+    if (!isOn) return;
     const eye = useView.getState().vantage?.() ?? null;
-    const timer = setInterval(() => !sameJson(eye, useView.getState().vantage?.() ?? null) && endComparison(), LOOK_MS);
+    const end = () => {
+      endComparison();
+      say('The comparison ended: the view or the light is another now.');
+    };
+    const timer = setInterval(() => !sameJson(eye, useView.getState().vantage?.() ?? null) && end(), LOOK_MS);
     const { rig, cueId, hour } = store.getState();
-    const stops = [
-      store.subscribe((s) => (s.rig !== rig || s.cueId !== cueId || s.hour !== hour) && endComparison()),
-      useListening.subscribe(endComparison),
-    ];
+    const stops = [store.subscribe((s) => (s.rig !== rig || s.cueId !== cueId || s.hour !== hour) && end()), useListening.subscribe(end)];
     return () => {
       clearInterval(timer);
       stops.forEach((stop) => stop());
     };
-  }, [store]);
+  }, [isOn, store, say]);
 }

@@ -1,7 +1,8 @@
 'use client';
 
-import { createContext, useContext, useDeferredValue, useMemo, type ReactNode } from 'react';
+import { createContext, useContext, type ReactNode } from 'react';
 import { useFolds } from './folds';
+import { useFollowed } from './useFollowed';
 import styles from './desk.module.css';
 
 interface Props {
@@ -15,7 +16,7 @@ interface Props {
   children: ReactNode;
 }
 
-/** What the rows of a desk set: those of another one are there at once, so that no hand sets what is no longer shown. */
+/** What the rows of a desk set (see {@link useFollowed}). */
 export const DeskSubject = createContext<unknown>(null);
 
 /**
@@ -25,12 +26,9 @@ export const DeskSubject = createContext<unknown>(null);
 export function Section({ title, note, rare = false, aside, children }: Props) {
   const folded = useFolds((s) => s.folded[title] ?? rare);
   const fold = useFolds((s) => s.fold);
-  const subject = useContext(DeskSubject);
-  const now = useMemo(() => ({ subject, children }), [subject, children]);
-  const followed = useDeferredValue(now);
-  const rows = followed.subject === subject ? followed.children : children;
+  const [rows, isBehind] = useFollowed(children, useContext(DeskSubject));
   return (
-    <section className={styles.section} aria-label={title} data-folded={folded} data-following={followed !== now}>
+    <section className={styles.section} aria-label={title} data-folded={folded} data-following={isBehind}>
       <h2>
         <button type="button" className={styles.heading} aria-expanded={!folded} onClick={() => fold(title, !folded)}>
           <span>{title}</span>

@@ -187,6 +187,9 @@ describe('the Bake room', () => {
     expect((await bakes()).atWork!.state).toBe('paused');
     await button('Go on').click();
     await until(async () => (await bakes()).atWork?.state !== 'paused', 'the bake to go on');
+    await button('Finish early').click();
+    await page.getByText('Finishing early: what is left gets the fewest paths.').waitFor();
+    expect((await bakes()).atWork!.early).toBe(true);
     await button('Cancel').click();
     await until(async () => (await bakes()).atWork === null, 'the bake to be cancelled');
   });
@@ -211,6 +214,23 @@ describe('the Bake room', () => {
     await button('Cancel').click();
     await until(async () => (await bakes()).atWork === null, 'the bake to be cancelled');
   });
+
+  it('keeps baking: after a pause what changed is traced at rough, and the next edit ends that', async () => {
+    await desk.set('Density', '12');
+    await desk.saved();
+    const keeps = page.getByRole('switch', { name: 'Keep baking' });
+    await keeps.click();
+    await page.getByText('At rough, by itself: the next edit ends it.').waitFor({ timeout: 60_000 });
+    const first = (await bakes()).atWork!;
+    expect(first.byItself).toBe(true);
+    await desk.set('Density', '1');
+    await desk.saved();
+    const done = await until(async () => (await bakes()).done?.layout.texelsPerM === 1 && (await bakes()).done, 'the bake by itself');
+    expect(done.id).not.toBe(first.id);
+    await page.getByText('bake up to date').waitFor();
+    await keeps.click();
+    await until(async () => !(await bakes()).keepsBaking, 'an end of it');
+  }, 240_000);
 
   it('had no error on the page', () => {
     expect(studio.faults).toEqual([]);

@@ -1,6 +1,7 @@
 import { percent } from '../../units';
 import { tracedParts } from '../stems/stemParts';
 import type { BakePlan } from './bakePlan';
+import { leaving } from './left';
 
 /** How tiles are gathered once a bake is to be finished early: by the fewest paths from each texel, however noisy they leave it. */
 export const byFewestPaths = (trace: BakePlan): BakePlan => ({ ...trace, most: 1 });
@@ -10,13 +11,5 @@ export const byFewestPaths = (trace: BakePlan): BakePlan => ({ ...trace, most: 1
  *
  * @param share of its texels that have the fewest paths, 0..1
  */
-export function finishedEarly(plan: BakePlan, trace: BakePlan, share: number): BakePlan {
-  const left = plan.left ?? { reasons: [], stale: [] };
-  return {
-    ...plan,
-    left: {
-      reasons: [...left.reasons, `it was finished early: ${percent(share)} of the texels have the fewest paths`],
-      stale: [...new Set([...left.stale, ...tracedParts(trace)])],
-    },
-  };
-}
+export const finishedEarly = (plan: BakePlan, trace: BakePlan, share: number): BakePlan =>
+  leaving(plan, plan.left, [`it was finished early: ${percent(share)} of the texels have the fewest paths`], tracedParts(trace));

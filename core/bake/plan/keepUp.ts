@@ -2,6 +2,7 @@ import type { LayoutOptions } from '../../level';
 import type { Rig } from '../../rig';
 import { tracedParts } from '../stems/stemParts';
 import type { BakePlan } from './bakePlan';
+import { leaving } from './left';
 import { QUALITIES, planBake } from './planBake';
 import { bakeChange } from './staleReasons';
 
@@ -27,13 +28,8 @@ export function keepUp(done: { plan: BakePlan; layout: LayoutOptions } | null, r
   const wanted = planBake(rig);
   const trace = { ...(change?.trace ?? wanted), ...QUALITIES.rough };
   const plan = change?.plan ?? wanted;
-  if (rig.bake.quality === 'rough' && !done?.plan.left) return { plan, trace };
   // A bake of everything leaves nothing of the one before.
   const before = trace.partly || trace.only ? done?.plan.left : undefined;
-  const own = rig.bake.quality === 'rough' ? { reasons: [], stale: [] } : { reasons: [TRACED_ROUGH], stale: tracedParts(trace) };
-  const left = {
-    reasons: [...new Set([...(before?.reasons ?? []), ...own.reasons])],
-    stale: [...new Set([...(before?.stale ?? []), ...own.stale])],
-  };
-  return { plan: left.reasons.length > 0 ? { ...plan, left } : plan, trace };
+  const isRough = rig.bake.quality === 'rough';
+  return { plan: leaving(plan, before, isRough ? [] : [TRACED_ROUGH], isRough ? [] : tracedParts(trace)), trace };
 }

@@ -11,6 +11,13 @@ export const QUALITIES: Readonly<Record<BakeQuality, { paths: number; noise: num
   fine: { paths: 256, noise: 0.03, most: 16, sunRays: 64 },
 };
 
+/** The quality that a plan was made by; null for settings of another version. */
+export const qualityOf = ({ paths, noise, most }: Pick<BakePlan, 'paths' | 'noise' | 'most'>): BakeQuality | null =>
+  (Object.keys(QUALITIES) as BakeQuality[]).find((name) => {
+    const quality = QUALITIES[name];
+    return quality.paths === paths && quality.noise === noise && quality.most === most;
+  }) ?? null;
+
 /**
  * What a rig asks a bake to trace: the main light of each cue, sun or moon, where it stands in the level, the sun samples between, and
  * each circuit's lamps at full light. Strengths of suns, dimmers and the sky are no part of it: they are set when mixing.
