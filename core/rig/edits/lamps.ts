@@ -160,7 +160,9 @@ export function repeatStanding(
   const ids = new Set(standing.map((s) => s.id));
   const moved = (at: Vec3, step: Vec3, time: number) => roundedPlace(at.map((v, c) => v + step[c]! * time) as Vec3);
   for (let time = 1; time <= times; time++) {
-    for (const lamp of rig.lamps.filter((l) => ids.has(l.id))) {
+    // Read as they stand, not from the rig that is changed, where each value read is watched: hundreds are set at once.
+    for (const { placedId, ...lamp } of standing) {
+      if (placedId !== null) continue;
       const own = named.lamps(lamp.name);
       rig.lamps.push({ ...copied(lamp), ...own, at: moved(lamp.at, by, time) });
       made.push(own.id);
