@@ -105,7 +105,7 @@ describe('the Bake room', () => {
     await page.getByText('The quality or bounces changed', { exact: true }).waitFor();
     const objects = page.locator('aside section[aria-label="Objects"]');
     await objects.getByLabel('Choose objects by').click();
-    await page.locator('.ant-select-item-option', { hasText: 'In the picture' }).click();
+    await desk.takeListed('In the picture');
     await objects.getByRole('button', { name: 'Choose', exact: true }).click();
     await objects.getByText('2 chosen').waitFor();
     await objects.getByRole('button', { name: 'List' }).click();
@@ -227,7 +227,7 @@ describe('the Bake room', () => {
     await desk.saved();
     const done = await until(async () => (await bakes()).done?.layout.texelsPerM === 1 && (await bakes()).done, 'the bake by itself');
     expect(done.id).not.toBe(first.id);
-    await page.getByText('bake up to date').waitFor();
+    await page.getByText('What changed since was traced at rough', { exact: true }).waitFor();
     await keeps.click();
     await until(async () => !(await bakes()).keepsBaking, 'an end of it');
   }, 240_000);

@@ -77,7 +77,7 @@ describe('five minutes from a bare level to a believable light', () => {
   it('takes a city for its place, with its clock, and a date and a north', async () => {
     await page.getByLabel('Place', { exact: true }).click();
     await page.keyboard.type('herat', { delay: 30 });
-    await page.locator('.ant-select-item-option', { hasText: 'Afghanistan' }).click();
+    await desk.takeListed('Afghanistan');
     await until(async () => (await desk.field('Latitude').inputValue()) === '34.33', 'the place to be taken');
     expect(await desk.field('Clock').inputValue()).toBe('4.50');
     await page.locator('aside input[type=date]').fill('2026-04-20');
@@ -90,7 +90,7 @@ describe('five minutes from a bare level to a believable light', () => {
     // For the day: between cues, what is set for the cue makes one.
     await page.locator('aside section[aria-label="Air"]').getByText('The day', { exact: true }).click();
     await page.getByRole('combobox', { name: 'Air', exact: true }).click();
-    await page.locator('.ant-select-item-option', { hasText: 'Dry upland' }).click();
+    await desk.takeListed('Dry upland');
     await desk.set('Haze', '4');
     await page.getByText('of this project').waitFor();
     await page.locator('aside label', { hasText: 'Name' }).locator('input').fill('Terrace air');

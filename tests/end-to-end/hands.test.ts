@@ -278,7 +278,7 @@ describe('objects chosen in the picture', () => {
     const brightness = async () => (await meanColor(page)).reduce((sum, v) => sum + v) / 3;
     const before = await brightness();
     await section('Glow').getByLabel('Make a material glow').click();
-    await page.locator('.ant-select-item-option', { hasText: 'Plaster' }).click();
+    await desk.takeListed('Plaster');
     await until(async () => (await rig()).glows.length === 1, 'the rule');
     const [rule] = (await rig()).glows;
     expect(rule).toMatchObject({ material: 'Plaster', objects: [expect.stringMatching(/^Hut/)], emission: { luminance: 1000 } });
@@ -328,7 +328,7 @@ describe('objects chosen in the picture', () => {
     await menu.getByLabel('Name').fill('Above the street');
     await menu.getByLabel('Name').press('Enter');
     await menu.getByLabel(/is looked at$/).click();
-    await page.locator('.ant-select-item-option', { hasText: 'from Above the street' }).click();
+    await desk.takeListed('from Above the street');
     await until(async () => (await rig()).cues[0]!.vantageId === whole.id, 'the cue to name it');
     expect((await rig()).vantages.at(-1)).toEqual({ ...whole, name: 'Above the street' });
     await page.keyboard.press('Escape');

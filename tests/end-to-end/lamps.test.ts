@@ -65,7 +65,7 @@ describe('the Lamps room', () => {
   it('puts it in a circuit, which the dimmer plan dims by keys alone, cue by cue', async () => {
     await page.getByRole('button', { name: 'Add a circuit' }).click();
     await section('Chosen').getByRole('combobox', { name: 'Circuit' }).click();
-    await page.locator('.ant-select-item-option', { hasText: 'Circuit 1' }).click();
+    await desk.takeListed('Circuit 1');
     await until(async () => (await rig()).lamps[0]!.circuitId !== null, 'the lamp to be in the circuit');
     // A new circuit is on, and takes the lamps that are placed from now on.
     expect((await rig()).circuits[0]!.rule).toEqual({ by: 'on' });

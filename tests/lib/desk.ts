@@ -6,9 +6,13 @@ export function deskOf(page: Page) {
   const group = (title: string) => page.getByRole('button', { name: new RegExp(`^${title}`) }).first();
   /** Waits until the rows of the desk have followed what was done last: a hand is slower than they are. */
   const followed = () => page.waitForFunction(() => !document.querySelector('aside [data-following="true"]'));
+  /** Takes what reads so from the list that was opened, once it has come to rest: a click on a list that moves may meet what is beside. */
+  const takeListed = (text: string) =>
+    page.locator('.ant-select-dropdown:not([class*="ant-slide-up"]) .ant-select-item-option', { hasText: text }).click();
   return {
     field,
     followed,
+    takeListed,
     /** Types a value into a row and takes it. */
     async set(label: string, text: string) {
       await followed();
@@ -25,7 +29,7 @@ export function deskOf(page: Page) {
       const names = objects.getByLabel('Pattern of names');
       if ((await names.count()) === 0) {
         await objects.getByLabel('Choose objects by').click();
-        await page.locator('.ant-select-item-option', { hasText: 'Name' }).click();
+        await takeListed('Name');
       }
       await names.fill(pattern);
       await names.press('Enter');
