@@ -1,4 +1,4 @@
-import { DEG, toFrame, type Rgb } from '../units';
+import { DEG, toFrame, type Rgb, type Vec3 } from '../units';
 import { spotShare } from './distribution';
 import { emissionOf, reachShare } from './emission';
 import { lampFrame } from './frame';
@@ -16,6 +16,9 @@ const POINT = 1e-3;
 export interface Emitter {
   /** Linear Rec. 709 of luminance 1. */
   color: Rgb;
+  /** The middle of the lamp, metres, and the longest measure of what shines. */
+  at: Vec3;
+  extentM: number;
   /**
    * A point of the lamp chosen by two numbers in [0, 1), as seen from (x, y, z): its direction and distance, and the lux it
    * gives a plane that faces it. Their mean over all numbers, each times its cosine, is the illuminance where nothing stands between.
@@ -58,7 +61,7 @@ export function createEmitter(lamp: Lamp, profiles: readonly Profile[]): Emitter
     out[SAMPLE.lux] = (candelaOf(-dx / distance, -dy / distance, -dz / distance) / distance ** 2) * reachShare(distance, reachM);
   }
 
-  const extent = extentOf(lamp);
+  const extentM = extentOf(lamp);
   const table = shape.kind === 'measured' ? coarse(towards, peak) : null;
   /** Candela over which no part of the lamp is seen in a direction, at a distance of its middle. */
   const most = (dx: number, dy: number, dz: number, distance: number) => {
@@ -75,9 +78,9 @@ export function createEmitter(lamp: Lamp, profiles: readonly Profile[]): Emitter
     const dy = y - cy;
     const dz = z - cz;
     const distance = Math.max(NEAREST, Math.sqrt(dx * dx + dy * dy + dz * dz));
-    const share = reachShare(Math.max(0, distance - extent / 2), reachM);
+    const share = reachShare(Math.max(0, distance - extentM / 2), reachM);
     // Nearer than its own extent a lamp lights about as much as at that distance.
-    return share === 0 ? 0 : (most(dx / distance, dy / distance, dz / distance, distance) / Math.max(distance, extent / 2) ** 2) * share;
+    return share === 0 ? 0 : (most(dx / distance, dy / distance, dz / distance, distance) / Math.max(distance, extentM / 2) ** 2) * share;
   };
 
   const weight: Emitter['weight'] = (x, y, z, edgeM, blind) => {
@@ -86,18 +89,17 @@ export function createEmitter(lamp: Lamp, profiles: readonly Profile[]): Emitter
     const dz = z - cz;
     const distance = Math.max(NEAREST, Math.sqrt(dx * dx + dy * dy + dz * dz));
     // The nearest that the cube comes is half its diagonal nearer than its middle.
-    const share = reachShare(Math.max(0, distance - 0.87 * edgeM - extent / 2), reachM);
+    const share = reachShare(Math.max(0, distance - 0.87 * edgeM - extentM / 2), reachM);
     const candela = blind * peak + (1 - blind) * most(dx / distance, dy / distance, dz / distance, distance);
-    return (candela / (distance ** 2 + (edgeM ** 2 + extent ** 2) / 6)) * share;
+    return (candela / (distance ** 2 + (edgeM ** 2 + extentM ** 2) / 6)) * share;
   };
 
+  const about = { color, at: lamp.at, extentM, rough, weight };
   switch (shape.kind) {
     case 'point':
     case 'measured':
       return {
-        color,
-        rough,
-        weight,
+        ...about,
         // A ball: uniform over the cone it is seen under, which gives its exact light for a distribution alike to all sides.
         sample(x, y, z, a, b, out) {
           from(cx, cy, cz, x, y, z, towards, out);
@@ -125,9 +127,7 @@ export function createEmitter(lamp: Lamp, profiles: readonly Profile[]): Emitter
       };
     case 'spot':
       return {
-        color,
-        rough,
-        weight,
+        ...about,
         sample(x, y, z, a, b, out) {
           const radius = shape.radiusM * Math.sqrt(a);
           const [p, q] = [radius * Math.cos(2 * Math.PI * b), radius * Math.sin(2 * Math.PI * b)];
@@ -136,9 +136,7 @@ export function createEmitter(lamp: Lamp, profiles: readonly Profile[]): Emitter
       };
     case 'tube':
       return {
-        color,
-        rough,
-        weight,
+        ...about,
         sample(x, y, z, a, _, out) {
           const p = (a - 0.5) * shape.lengthM;
           from(cx + right[0] * p, cy + right[1] * p, cz + right[2] * p, x, y, z, towards, out);
@@ -148,9 +146,7 @@ export function createEmitter(lamp: Lamp, profiles: readonly Profile[]): Emitter
       };
     case 'panel':
       return {
-        color,
-        rough,
-        weight,
+        ...about,
         sample(x, y, z, a, b, out) {
           const [p, q] = [(a - 0.5) * shape.widthM, (b - 0.5) * shape.heightM];
           from(cx + right[0] * p + up[0] * q, cy + right[1] * p + up[1] * q, cz + right[2] * p + up[2] * q, x, y, z, towards, out);

@@ -90,13 +90,8 @@ export function createDenoiser(cover: BandCover, valid: Uint8Array, offPlaneM: n
     const rare = rareOf(second.known, inner, count);
     know(second, once.values, toGuide, once.variances);
     const again = second.average(inner, count, 0, all, reached).values;
-    rare.forEach((isRare, i) => {
-      if (!isRare) return;
-      for (let k = 0; k < all; k++) {
-        const at = (k * count + i) * LAYER;
-        out.set(again.subarray(at, at + LAYER), at);
-      }
-    });
+    for (let k = 0, at = 0; k < all; k++)
+      for (let i = 0; i < count; i++, at += LAYER) if (rare[i] === 1) for (let c = at; c < at + LAYER; c++) out[c] = again[c]!;
     return out;
   };
 }
@@ -106,27 +101,35 @@ const lightOf = (values: Float32Array, toGuide: number, i: number): number =>
 
 /** Standard error of some texels: of each by itself, or as the mean over its window tells, whichever is more. */
 function uncertainty(known: Float32Array, first: number, count: number, variance: Float32Array): Float64Array {
-  return Float64Array.from({ length: count }, (_, i) => Math.sqrt(Math.max(variance[i]!, WINDOW_TEXELS * known[(first + i) * 4 + 3]!)));
+  const out = new Float64Array(count);
+  for (let i = 0; i < count; i++) out[i] = Math.sqrt(Math.max(variance[i]!, WINDOW_TEXELS * known[(first + i) * 4 + 3]!));
+  return out;
 }
 
 /** Takes texels back towards what they were where a mean moved them by more than their noise explains: there it has blurred them. Layer by layer. */
 function keepNear(now: readonly Float32Array[], was: readonly Float32Array[], toGuide: number, uncertain: Float64Array): void {
-  uncertain.forEach((error, i) => {
-    const moved = Math.abs(lightOf(now[0]!, toGuide, i) - lightOf(was[0]!, toGuide, i));
-    if (moved <= MOVED * error) return;
-    const share = (MOVED * error) / moved;
+  const [guide, guideWas] = [now[0]!, was[0]!];
+  for (let i = 0; i < uncertain.length; i++) {
+    const most = MOVED * uncertain[i]!;
+    const moved = Math.abs(lightOf(guide, toGuide, i) - lightOf(guideWas, toGuide, i));
+    if (moved <= most) continue;
+    const share = most / moved;
     for (let k = 0; k < now.length; k++)
       for (let at = i * LAYER; at < i * LAYER + 3; at++) now[k]![at] = was[k]![at]! + share * (now[k]![at]! - was[k]![at]!);
-  });
+  }
 }
 
 function isNoisy(values: Float32Array, toGuide: number, variances: Float32Array): boolean {
-  return variances.some((v, i) => v > (NOISY * lightOf(values, toGuide, i)) ** 2);
+  for (let i = 0; i < variances.length; i++) if (variances[i]! > (NOISY * lightOf(values, toGuide, i)) ** 2) return true;
+  return false;
 }
 
-/** Which of some texels have a window whose mean, as {@link WindowMeans.compareMeans} left it, is uncertain. */
-const rareOf = (known: Float32Array, first: number, count: number): boolean[] =>
-  Array.from({ length: count }, (_, i) => known[(first + i) * 4 + 3]! > (RARE * known[(first + i) * 4 + 2]!) ** 2);
+/** 1 for those of some texels that have a window whose mean, as {@link WindowMeans.compareMeans} left it, is uncertain. */
+function rareOf(known: Float32Array, first: number, count: number): Uint8Array {
+  const out = new Uint8Array(count);
+  for (let i = 0; i < count; i++) out[i] = known[(first + i) * 4 + 3]! > (RARE * known[(first + i) * 4 + 2]!) ** 2 ? 1 : 0;
+  return out;
+}
 
 /** The windows of both passes as they were last opened in this thread, and what they have room for: opening them anew takes memory each time. */
 const opened: ({ means: WindowMeans; limits: WindowLimits } | undefined)[] = [];

@@ -65,6 +65,17 @@ export function denoiseBand(
     [band.top - rows.top, band.bottom - rows.top],
     most,
   );
+  const brought = gathered.map((tile): BroughtByStem => ({
+    places: places.get(tile)!,
+    noise: tile.noise,
+    values: regrouped(tile.values, tile.at.length, 3),
+    variance: regrouped(tile.variance, tile.at.length, 1),
+  }));
+  const straight = direct.map((tile): StraightByStem => ({
+    places: places.get(tile)!,
+    suns: regrouped(tile.suns, tile.at.length, 1),
+    circuits: regrouped(tile.circuits, tile.at.length, 3),
+  }));
   const own = ownRange(cover, band, rows);
   const size = (own[1] - own[0]) * LAYER;
   const out: BandStems = {
@@ -76,8 +87,8 @@ export function denoiseBand(
   for (const stem of stems) {
     const values = new Float32Array(stem.count * count * LAYER);
     const variance = new Float32Array(count);
-    for (const tile of gathered) putGathered(tile, places.get(tile)!, stem, slots.length, values, variance, count);
-    for (const tile of direct) putDirect(tile, places.get(tile)!, stem, plan, values);
+    for (const tile of brought) putGathered(tile, stem, values, variance, count);
+    for (const tile of straight) putDirect(tile, stem, plan, values);
     if (stem.layer === 0) for (let i = 0; i < count; i++) values[i * LAYER + 3] = valid[i]!;
     const ownValues = (k: number) => values.subarray((k * count + own[0]) * LAYER, (k * count + own[1]) * LAYER);
     // A sun that reaches nothing has no noise either.
@@ -118,42 +129,67 @@ function checkCover(cover: BandCover, rows: Tile, offset: number, tiles: readonl
   if (outdated.length > 0) throw new OutdatedTiles(outdated.map((t) => t.tile));
 }
 
+/** What paths brought to the texels of a tile, stem after stem, and where those stand in a cover. */
+interface BroughtByStem {
+  places: Int32Array;
+  /** Layer after layer, three numbers for each texel. */
+  values: Float32Array;
+  /** Slot after slot. */
+  variance: Float32Array;
+  /** As in {@link TileStems}. */
+  noise: Float32Array;
+}
+
+/** The straight light of the texels of a tile, sun after sun and circuit after circuit (three numbers for each texel). */
+interface StraightByStem {
+  places: Int32Array;
+  suns: Float32Array;
+  circuits: Float32Array;
+}
+
+/** Groups of `wide` numbers, the groups of one texel after another, as group after group: one stem is read after another. */
+function regrouped(numbers: Float32Array, texels: number, wide: number): Float32Array {
+  const out = new Float32Array(numbers.length);
+  const groups = texels > 0 ? numbers.length / texels / wide : 0;
+  for (let i = 0, from = 0; i < texels; i++)
+    for (let group = 0, to = i * wide; group < groups; group++, to += texels * wide)
+      for (let c = 0; c < wide; c++) out[to + c] = numbers[from++]!;
+  return out;
+}
+
 function putGathered(
-  tile: TileStems,
-  places: Int32Array,
+  { places, values: brought, variance: varied, noise: left }: BroughtByStem,
   { layer: first, count: layers, slot }: Stem,
-  slots: number,
   values: Float32Array,
   variance: Float32Array,
   count: number,
 ): void {
-  const own = tile.at.length;
-  const numbers = own > 0 ? tile.values.length / own : 0;
+  const own = places.length;
   for (let i = 0; i < own; i++) {
     const place = places[i]!;
     if (place < 0) continue;
-    variance[place] = tile.variance[i * slots + slot]!;
-    const from = i * numbers + first * 3;
-    for (let k = 0, to = place * LAYER; k < layers; k++, to += count * LAYER)
-      for (let c = 0; c < 3; c++) values[to + c] = tile.values[from + k * 3 + c]!;
+    variance[place] = varied[slot * own + i]!;
+    for (let k = 0, to = place * LAYER, from = (first * own + i) * 3; k < layers; k++, to += count * LAYER, from += own * 3)
+      for (let c = 0; c < 3; c++) values[to + c] = brought[from + c]!;
     if (first > 0) continue;
     // The noise that is left goes with the sky.
     const put = (kind: NoiseKind | 'all', noise: number) => (values[(noiseLayer(kind) * count + place) * LAYER + 3] = noise);
-    const noise = tile.noise.subarray(i * NOISE_KINDS.length, (i + 1) * NOISE_KINDS.length);
+    const noise = left.subarray(i * NOISE_KINDS.length, (i + 1) * NOISE_KINDS.length);
     NOISE_KINDS.forEach((kind, k) => put(kind, noise[k]!));
     put('all', Math.max(...noise));
   }
 }
 
 /** Puts direct sun into the fourth numbers of its layer, and adds a circuit's straight light to what its glow brought. */
-function putDirect(tile: TileDirect, places: Int32Array, { layer: first }: Stem, plan: BakePlan, values: Float32Array): void {
-  const [suns, circuits] = [plan.suns.length, plan.circuits.length];
+function putDirect({ places, suns, circuits }: StraightByStem, { layer: first }: Stem, plan: BakePlan, values: Float32Array): void {
+  const own = places.length;
   const sun = first - FIRST_SUN_LAYER;
   const circuit = (first - circuitLayer(plan, 0)) / 2;
-  if (sun >= 0 && sun < suns) places.forEach((place, i) => place >= 0 && (values[place * LAYER + 3] = tile.suns[i * suns + sun]!));
+  if (sun >= 0 && sun < plan.suns.length)
+    for (let i = 0; i < own; i++) if (places[i]! >= 0) values[places[i]! * LAYER + 3] = suns[sun * own + i]!;
   if (circuit < 0 || circuit >= plan.circuits.length || !Number.isInteger(circuit)) return;
-  places.forEach((place, i) => {
-    if (place < 0) return;
-    for (let c = 0; c < 3; c++) values[place * LAYER + c]! += tile.circuits[(i * circuits + circuit) * 3 + c]!;
-  });
+  for (let i = 0; i < own; i++) {
+    const to = places[i]! * LAYER;
+    for (let c = 0; c < 3 && to >= 0; c++) values[to + c]! += circuits[(circuit * own + i) * 3 + c]!;
+  }
 }

@@ -1,4 +1,4 @@
-import { fromHalf } from '../stems/halfFloat';
+import { fromHalf, readHalves } from '../stems/halfFloat';
 import type { Surfaces } from '../../level';
 import type { BakePlan } from '../plan/bakePlan';
 import { objectMask } from '../plan/objectMask';
@@ -54,7 +54,7 @@ export function finishPieces(
     let to = 0;
     for (const { valid, scales, halves } of bands) {
       const own = valid.length * LAYER;
-      for (let i = 0; i < own; i++) values[to + i] = fromHalf(halves[k * own + i]!) * scales[k]!;
+      readHalves(halves.subarray(k * own, (k + 1) * own), scales[k]!, values, to);
       to += own;
     }
     finish(values, layer, isDirect(plan, layer));

@@ -1,5 +1,4 @@
-import { SAMPLE, createEmitter, extentOf, type Emitter } from '../../lamps';
-import type { Vec3 } from '../../units';
+import { SAMPLE, createEmitter, type Emitter } from '../../lamps';
 import type { BakePlan } from '../plan/bakePlan';
 
 /** Lamps that give a place less than this share of what all could are asked for together, by a few rays. */
@@ -17,9 +16,6 @@ export interface BakedLamp {
   circuit: number;
   /** Whether its direct light is kept too. */
   direct: boolean;
-  at: Vec3;
-  /** Longest measure of what shines, metres. */
-  extentM: number;
 }
 
 /** Chooses among many lamps, by about how much each could give to a place. */
@@ -56,8 +52,6 @@ function prepareChooser({ lamps, circuits, profiles }: Pick<BakePlan, 'lamps' | 
     emitter: createEmitter(lamp, profiles),
     circuit: order.get(lamp.circuitId ?? '')!,
     direct: lamp.kept === 'all',
-    at: lamp.at,
-    extentM: extentOf(lamp),
   }));
   const cells = new Map<string, Float64Array>();
   let [lastX, lastY, lastZ] = [NaN, NaN, NaN];

@@ -1,6 +1,6 @@
 import { Failure } from '../../units';
 import { dilate } from '../texels/dilate';
-import { fromHalf, writeHalves } from './halfFloat';
+import { fromHalf, readHalves, writeHalves } from './halfFloat';
 import type { StemReader } from './stemReader';
 import { LAYER, type MapStems } from './layers';
 
@@ -50,7 +50,7 @@ export function toHalves({ width, height, at, layers }: MapStems): HalfStems {
 export function fromHalves({ width, height, at, scales, halves }: HalfStems): MapStems {
   const perLayer = at.length * LAYER;
   const layers = new Float32Array(halves.length);
-  for (let i = 0; i < halves.length; i++) layers[i] = fromHalf(halves[i]!) * scales[Math.floor(i / perLayer)]!;
+  scales.forEach((scale, k) => readHalves(halves.subarray(k * perLayer, (k + 1) * perLayer), scale, layers, k * perLayer));
   return { width, height, at, layers };
 }
 

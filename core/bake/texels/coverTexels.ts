@@ -3,6 +3,9 @@ import { trianglesOfMap } from './trianglesOfMap';
 
 /** Each texel is looked at on a grid of this many points a side. */
 const GRID = 4;
+const POINTS = GRID * GRID;
+/** Points that one texel has at most. */
+export const MOST_POINTS = POINTS;
 
 /** Rows `top` (included) to `bottom` (not included) of one lightmap. */
 export interface Tile {
@@ -48,11 +51,15 @@ export function coverTexels(surfaces: Surfaces, { map, top, bottom }: Tile): Tex
     // Most triangles lie in other rows.
     if (!(high[i]! * height >= top - 1 && low[i]! * height <= bottom + 1)) continue;
     const triangle = triangles[i]!;
-    const corner = (k: number): [number, number] => {
-      const v = indices[triangle * 3 + k]! * 2;
-      return [lightmapUv[v]! * width, lightmapUv[v + 1]! * height];
+    const [a, b, c] = [indices[triangle * 3]! * 2, indices[triangle * 3 + 1]! * 2, indices[triangle * 3 + 2]! * 2];
+    const corners: Corners = {
+      ax: lightmapUv[a]! * width,
+      ay: lightmapUv[a + 1]! * height,
+      bx: lightmapUv[b]! * width,
+      by: lightmapUv[b + 1]! * height,
+      cx: lightmapUv[c]! * width,
+      cy: lightmapUv[c + 1]! * height,
     };
-    const corners: Corners = [corner(0), corner(1), corner(2)];
     touching.push({ triangle, corners });
     coverPoints(cover, triangle, corners);
   }
@@ -62,7 +69,14 @@ export function coverTexels(surfaces: Surfaces, { map, top, bottom }: Tile): Tex
 }
 
 /** Corners of a triangle in texels of its map. */
-type Corners = [[number, number], [number, number], [number, number]];
+interface Corners {
+  ax: number;
+  ay: number;
+  bx: number;
+  by: number;
+  cx: number;
+  cy: number;
+}
 
 /** Points of each texel of a tile: which triangle covers it (-1 for none) and where on it. */
 interface Cover {
@@ -73,11 +87,11 @@ interface Cover {
   weights: Float32Array;
 }
 
-const POINTS = GRID * GRID;
-
 /** Marks the points of the 4 x 4 grids whose centres lie in a triangle. */
 function coverPoints({ width, top, bottom, owner, weights }: Cover, triangle: number, corners: Corners): void {
-  const [[ax, ay], [bx, by], [cx, cy]] = corners.map(([x, y]) => [x * GRID, y * GRID]) as Corners;
+  const [ax, ay] = [corners.ax * GRID, corners.ay * GRID];
+  const [bx, by] = [corners.bx * GRID, corners.by * GRID];
+  const [cx, cy] = [corners.cx * GRID, corners.cy * GRID];
   const area = (bx - ax) * (cy - ay) - (by - ay) * (cx - ax);
   if (area === 0) return;
   const low = Math.max(top * GRID, Math.ceil(Math.min(ay, by, cy) - 0.5));
@@ -105,10 +119,11 @@ const TOUCH = Math.SQRT1_2;
 
 /** Gives texels that a triangle touches, and that no point was found in, the triangle's point nearest to their middle. */
 function coverThin({ width, top, bottom, owner, weights }: Cover, nearest: Float32Array, triangle: number, corners: Corners): void {
-  const xs = corners.map((c) => c[0]);
-  const ys = corners.map((c) => c[1]);
-  for (let y = Math.max(top, Math.floor(Math.min(...ys))); y <= Math.min(bottom - 1, Math.floor(Math.max(...ys))); y++) {
-    for (let x = Math.max(0, Math.floor(Math.min(...xs))); x <= Math.min(width - 1, Math.floor(Math.max(...xs))); x++) {
+  const { ax, ay, bx, by, cx, cy } = corners;
+  const [low, high] = [Math.max(top, Math.floor(Math.min(ay, by, cy))), Math.min(bottom - 1, Math.floor(Math.max(ay, by, cy)))];
+  const [left, right] = [Math.max(0, Math.floor(Math.min(ax, bx, cx))), Math.min(width - 1, Math.floor(Math.max(ax, bx, cx)))];
+  for (let y = low; y <= high; y++) {
+    for (let x = left; x <= right; x++) {
       const texel = (y - top) * width + x;
       const first = texel * POINTS;
       // Infinity says that this texel is served by no thin triangle yet; its points then decide.
@@ -130,14 +145,19 @@ function isServed(owner: Int32Array, first: number): boolean {
 }
 
 /** The point of a triangle nearest to one that lies outside it or anywhere on one without area: on one of its edges. */
-function nearestOnTriangle(x: number, y: number, corners: Corners): { u: number; v: number; distance: number } {
+function nearestOnTriangle(x: number, y: number, { ax, ay, bx, by, cx, cy }: Corners): { u: number; v: number; distance: number } {
+  const corners = [
+    [ax, ay],
+    [bx, by],
+    [cx, cy],
+  ] as const;
   let best = { u: 0, v: 0, distance: Infinity };
   for (let k = 0; k < 3; k++) {
-    const [ax, ay] = corners[k]!;
-    const [bx, by] = corners[(k + 1) % 3]!;
-    const length = (bx - ax) ** 2 + (by - ay) ** 2;
-    const t = length > 0 ? Math.min(1, Math.max(0, ((x - ax) * (bx - ax) + (y - ay) * (by - ay)) / length)) : 0;
-    const distance = Math.hypot(ax + (bx - ax) * t - x, ay + (by - ay) * t - y);
+    const [px, py] = corners[k]!;
+    const [qx, qy] = corners[(k + 1) % 3]!;
+    const length = (qx - px) ** 2 + (qy - py) ** 2;
+    const t = length > 0 ? Math.min(1, Math.max(0, ((x - px) * (qx - px) + (y - py) * (qy - py)) / length)) : 0;
+    const distance = Math.hypot(px + (qx - px) * t - x, py + (qy - py) * t - y);
     if (distance >= best.distance) continue;
     const weights = [0, 0, 0];
     weights[k] = 1 - t;

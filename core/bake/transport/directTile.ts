@@ -1,12 +1,12 @@
 import { RAY, newHit } from '../../trace';
 import { LUMINANCE_WEIGHTS } from '../../units';
-import { createLampChooser, newLampSample, type LampChooser } from '../sampling/lampSampling';
+import { createLampChooser, newLampSample, type BakedLamp } from '../sampling/lampSampling';
 import { cosineDirection, hash32, samplePair, texelSeed } from '../sampling/sobol';
 import type { Scene } from './scene';
 import { isCues, sunDirection, type BakePlan } from '../plan/bakePlan';
 import { createSkyFunctions, skyNumbers } from './skyFunctions';
 import { AIMS, SurfacePoint, firstAim, keepOutside, sunDiscs } from './surfacePoint';
-import { coverTexels, type Texels, type Tile } from '../texels/coverTexels';
+import { MOST_POINTS, coverTexels, type Texels, type Tile } from '../texels/coverTexels';
 
 /**
  * Rays to the sky from each texel for each first path of the plan, and the fewest and most: they answer what paths would have to find out each time
@@ -140,11 +140,15 @@ function createLook(scene: Scene, plan: BakePlan) {
   const { tracer } = scene;
   const { aims } = sunDiscs(plan.suns);
   const suns = plan.suns.length;
-  const firstAims = new Uint32Array(suns);
-  const raysTo = plan.suns.map((s) => (!sunDirection(s) ? 0 : isCues(s) ? plan.sunRays : Math.ceil(SAMPLE_SHARE * plan.sunRays)));
+  const sampleRays = Math.ceil(SAMPLE_SHARE * plan.sunRays);
+  const raysTo = Uint32Array.from(plan.suns, (s) => (!sunDirection(s) ? 0 : isCues(s) ? plan.sunRays : sampleRays));
   const most = Math.max(0, ...raysTo) * PENUMBRA;
   const chooser = createLampChooser(plan);
   const here = new SurfacePoint(scene);
+  // Light is asked for many times at each of a texel's points; a bit of `stood` for each that is stood at.
+  const stands = Array.from({ length: MOST_POINTS }, () => new SurfacePoint(scene));
+  let stood = 0;
+  let rays = 0;
   const lampSample = newLampSample();
   const lampSum = new Float64Array(3);
   const hit = newHit();
@@ -159,7 +163,9 @@ function createLook(scene: Scene, plan: BakePlan) {
   const cosines = new Float64Array(suns * most);
   const sunOf = new Uint16Array(suns * most);
   const ofCues = plan.suns.map(isCues);
-  const allRays = new Uint16Array(suns);
+  const allRays = new Uint32Array(suns);
+  const furtherRays = new Uint32Array(suns);
+  const asking = new Uint16Array(suns);
   const litOf = new Uint16Array(suns);
   const facingOf = new Uint16Array(suns);
   const sumOf = new Float64Array(suns);
@@ -174,11 +180,17 @@ function createLook(scene: Scene, plan: BakePlan) {
   // The texel that light is asked for at: its open points, its seed, and which side.
   let from: { texels: Texels; points: readonly number[]; seed: number; back: boolean };
 
-  /** Stands where the sample of a number does. */
-  function standFor(sample: number): void {
+  /** The point that the sample of a number stands at. */
+  function standFor(sample: number): SurfacePoint {
     const { texels, points, seed, back } = from;
-    const k = points[spread(sample, points.length, seed)]!;
-    here.stand(texels.triangle[k]!, texels.u[k]!, texels.v[k]!, back);
+    const nth = spread(sample, points.length, seed);
+    const point = stands[nth]!;
+    if ((stood & (1 << nth)) === 0) {
+      const k = points[nth]!;
+      point.stand(texels.triangle[k]!, texels.u[k]!, texels.v[k]!, back);
+      stood |= 1 << nth;
+    }
+    return point;
   }
 
   /** Whether a ray from the point meets the inside of something. */
@@ -205,8 +217,7 @@ function createLook(scene: Scene, plan: BakePlan) {
   }
 
   /** First rays for one lamp: one for each point of the texel, but no more than for a sun, and as many as that where it looks large. */
-  function raysToLamp({ extentM, at }: LampChooser['lamps'][number]): number {
-    const { position } = here;
+  function raysToLamp({ emitter: { at, extentM } }: BakedLamp, { position }: SurfacePoint): number {
     const distance = Math.sqrt((at[0] - position[0]!) ** 2 + (at[1] - position[1]!) ** 2 + (at[2] - position[2]!) ** 2);
     return Math.max(
       Math.min(from.points.length, plan.sunRays),
@@ -219,9 +230,8 @@ function createLook(scene: Scene, plan: BakePlan) {
    * panes; answers whether any did.
    */
   function askLamp(lamp: number, sample: number): boolean {
-    standFor(sample);
-    const lux = here.lampLux(chooser.lamps[lamp]!.emitter, pair[0]!, pair[1]!, lampSample);
-    for (let c = 0; c < 3 && lux > 0; c++) lampSum[c]! += lux * here.passed[c]!;
+    const lux = standFor(sample).lampLux(chooser.lamps[lamp]!.emitter, pair[0]!, pair[1]!, lampSample);
+    for (let c = 0; c < 3 && lux > 0; c++) lampSum[c]! += lux * scene.passed[c]!;
     return lux > 0;
   }
 
@@ -235,8 +245,7 @@ function createLook(scene: Scene, plan: BakePlan) {
   /** Asks a lamp all over a texel, by more rays where some of the first find it and others do not; answers what their sum is to be multiplied by. */
   function askAll(lamp: number): number {
     const seed = hash32(from.seed, 0x1a3b + lamp);
-    standFor(0);
-    const first = raysToLamp(chooser.lamps[lamp]!);
+    const first = raysToLamp(chooser.lamps[lamp]!, standFor(0));
     lampSum.fill(0);
     let [lit, asked] = [0, 0];
     for (let count = first; asked < count; asked++) {
@@ -248,18 +257,21 @@ function createLook(scene: Scene, plan: BakePlan) {
   }
 
   /** Asks the rays from a number on to each sun, up to its own end, in one go; counts them, and sums the cosines of those that are free. */
-  function askSuns(firstSample: number, endOf: (sun: number) => number): void {
-    const { start, normal, face } = here;
-    let end = 0;
-    for (let s = 0; s < suns; s++) end = Math.max(end, endOf(s));
+  function askSuns(firstSample: number, ends: Uint32Array): void {
+    const [ofCue, ofSample] = [firstAim(from.seed, plan.sunRays * PENUMBRA), firstAim(from.seed, sampleRays)];
+    let left = 0;
+    for (let s = 0; s < suns; s++) if (ends[s]! > firstSample) asking[left++] = s;
     let count = 0;
-    for (let sample = firstSample; sample < end; sample++) {
-      standFor(sample);
+    for (let sample = firstSample; left > 0; sample++) {
+      const { start, normal, face } = standFor(sample);
       const [x, y, z] = [start[0]!, start[1]!, start[2]!];
       const [nx, ny, nz, fx, fy, fz] = [normal[0]!, normal[1]!, normal[2]!, face[0]!, face[1]!, face[2]!];
-      for (let s = 0; s < suns; s++) {
-        if (sample >= endOf(s)) continue;
-        const aim = (s * AIMS + ((firstAims[s]! + sample) & (AIMS - 1))) * 3;
+      const now = left;
+      left = 0;
+      for (let n = 0; n < now; n++) {
+        const s = asking[n]!;
+        if (sample + 1 < ends[s]!) asking[left++] = s;
+        const aim = (s * AIMS + (((ofCues[s] ? ofCue : ofSample) + sample) & (AIMS - 1))) * 3;
         const [dx, dy, dz] = [aims[aim]!, aims[aim + 1]!, aims[aim + 2]!];
         const cosine = nx * dx + ny * dy + nz * dz;
         if (!(cosine > 0 && fx * dx + fy * dy + fz * dz > 0)) continue;
@@ -268,7 +280,7 @@ function createLook(scene: Scene, plan: BakePlan) {
         sunOf[count++] = s;
       }
     }
-    here.rays += count;
+    rays += count;
     tracer.occludedOf(asked.subarray(0, count * RAY), answers.subarray(0, count), through);
     for (let k = 0; k < count; k++) {
       const s = sunOf[k]!;
@@ -280,7 +292,7 @@ function createLook(scene: Scene, plan: BakePlan) {
   }
 
   return {
-    rays: () => here.rays,
+    rays: () => stands.reduce((sum, point) => sum + point.rays, rays + here.rays),
 
     openPoints(texels: Texels, i: number, seed: number): number[] {
       const { start } = texels;
@@ -298,17 +310,20 @@ function createLook(scene: Scene, plan: BakePlan) {
     /** Light is asked for at these points of a texel from now on. */
     from(texels: Texels, points: readonly number[], seed: number, back: boolean): void {
       from = { texels, points, seed, back };
+      stood = 0;
     },
 
     suns(values: Float32Array): void {
-      for (let s = 0; s < suns; s++) firstAims[s] = firstAim(from.seed, raysTo[s]! * (ofCues[s] ? PENUMBRA : 1));
       litOf.fill(0);
       facingOf.fill(0);
       sumOf.fill(0);
-      askSuns(0, (s) => raysTo[s]!);
-      for (let s = 0; s < suns; s++)
-        allRays[s] = ofCues[s] && litOf[s]! > 0 && litOf[s]! < facingOf[s]! ? raysTo[s]! * PENUMBRA : raysTo[s]!;
-      askSuns(plan.sunRays, (s) => (allRays[s]! > raysTo[s]! ? allRays[s]! : 0));
+      askSuns(0, raysTo);
+      for (let s = 0; s < suns; s++) {
+        const isParted = ofCues[s] && litOf[s]! > 0 && litOf[s]! < facingOf[s]!;
+        furtherRays[s] = isParted ? raysTo[s]! * PENUMBRA : 0;
+        allRays[s] = isParted ? furtherRays[s]! : raysTo[s]!;
+      }
+      askSuns(plan.sunRays, furtherRays);
       for (let s = 0; s < suns; s++) if (sumOf[s]! > 0) values[s] = sumOf[s]! / allRays[s]! / Math.PI;
     },
 
@@ -317,14 +332,13 @@ function createLook(scene: Scene, plan: BakePlan) {
       if (values.length === 0) return;
       const seed = hash32(from.seed, 0x5c1e);
       for (let sample = 0, at = 0; sample < skyRays; sample++, at += RAY) {
-        standFor(sample);
-        const { start, normal, face } = here;
+        const { start, normal, face } = standFor(sample);
         samplePair(sample, 0, seed, pair);
         cosineDirection(normal[0]!, normal[1]!, normal[2]!, pair[0]!, pair[1]!, direction);
         keepOutside(direction, face);
         putRay(skyAsked, at, start[0]!, start[1]!, start[2]!, direction[0]!, direction[1]!, direction[2]!);
       }
-      here.rays += skyRays;
+      rays += skyRays;
       tracer.occludedOf(skyAsked, skyAnswers, skyThrough);
       for (let sample = 0, at = 4; sample < skyRays; sample++, at += RAY) {
         if (skyAnswers[sample] !== 0) continue;
@@ -337,8 +351,7 @@ function createLook(scene: Scene, plan: BakePlan) {
     /** Bright lamps one by one, the faint ones by a few rays for all; those whose bounce alone is kept add to `hidden`. */
     lamps(kept: Float32Array, hidden: Float32Array): void {
       if (chooser.lamps.length === 0) return;
-      standFor(0);
-      const { position } = here;
+      const { position } = standFor(0);
       chooser.sort(position[0]!, position[1]!, position[2]!);
       for (const lamp of chooser.bright) addLamp(lamp, askAll(lamp), kept, hidden);
       const own = hash32(from.seed, 0x1a3a);

@@ -52,12 +52,21 @@ export class SurfacePoint {
    */
   lampLux(emitter: Emitter, a: number, b: number, sample: Float64Array): number {
     const { position } = this;
+    if (this.isBehind(emitter)) return 0;
     emitter.sample(position[0]!, position[1]!, position[2]!, a, b, sample);
     const cosine = this.cosine(sample);
     if (cosine === 0 || !(sample[SAMPLE.lux]! > 0)) return 0;
     const reach = sample[SAMPLE.distance]! - 2 * this.offset;
     if (!(reach > 0)) this.passed.fill(1);
     return reach > 0 && this.isOccluded(sample, reach) ? 0 : (cosine * sample[SAMPLE.lux]!) / Math.PI;
+  }
+
+  /** Whether no part of a lamp is on the outer side. */
+  private isBehind({ at, extentM }: Emitter): boolean {
+    const { position, normal, face } = this;
+    const [x, y, z] = [at[0] - position[0]!, at[1] - position[1]!, at[2] - position[2]!];
+    const most = -extentM / 2;
+    return normal[0]! * x + normal[1]! * y + normal[2]! * z < most || face[0]! * x + face[1]! * y + face[2]! * z < most;
   }
 
   /** What a ray from here meets first; false where it meets nothing. */
