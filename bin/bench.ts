@@ -19,6 +19,7 @@ import {
   mixTexels,
   planBake,
   planTiles,
+  readColumn,
   startOffset,
   toHalves,
   type BakePlan,
@@ -331,15 +332,15 @@ async function bakeSome(
   /** Sky and bounced light of each texel, green. */
   const mixed = (all: TileStems[], p: BakePlan, lighting: Lighting, withSky: boolean) => {
     const { colors } = mixGains({ ...lighting, circuits: [] }, p, { live: true });
-    const numbers = layerCount(p) * 3;
-    const [first, end] = withSky ? [0, numbers / 3] : [FIRST_SUN_LAYER, aureoleLayer(p, 0)];
-    return all.flatMap(({ at, values }) =>
-      Array.from(at, (_, i) => {
-        let sum = 0;
-        for (let layer = first; layer < end; layer++) sum += colors[layer * 3 + 1]! * values[i * numbers + layer * 3 + 1]!;
-        return sum;
-      }),
-    );
+    const [first, end] = withSky ? [0, layerCount(p)] : [FIRST_SUN_LAYER, aureoleLayer(p, 0)];
+    return all.flatMap(({ at, light }) => {
+      const sums = Array.from(at, () => 0);
+      for (let layer = first; layer < end; layer++) {
+        const rgb = readColumn(light, layer);
+        for (let i = 0; i < sums.length; i++) sums[i]! += colors[layer * 3 + 1]! * rgb[i * 3 + 1]!;
+      }
+      return sums;
+    });
   };
   for (const hour of hours) {
     const lighting = resolveHour(rig, hour);

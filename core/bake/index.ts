@@ -90,6 +90,7 @@ export {
   type MixedParts,
 } from './plan/bakePlan';
 export { SAME_SUN_DEG, sunShares, sunsToBake } from './plan/sunSamples';
+export { packColumns, readColumn } from './stems/halfColumns';
 export { stemParts, tracedLayers, tracedParts, type Piece, type StemPart } from './stems/stemParts';
 export { chartOfVertex } from './texels/charts';
 export { coverTexels, type Texels, type Tile } from './texels/coverTexels';

@@ -1,6 +1,7 @@
 import type { Surfaces } from '../../level';
 import type { BakePlan } from '../plan/bakePlan';
 import { FIRST_SUN_LAYER, LAYER, NOISE_KINDS, circuitLayer, noiseLayer, type NoiseKind } from '../stems/layers';
+import { readColumn } from '../stems/halfColumns';
 import { packLayer, type HalfLayers } from '../stems/stemCodec';
 import { tracedLayers } from '../stems/stemParts';
 import { bandCover, type BandCover } from '../texels/bandCover';
@@ -65,12 +66,6 @@ export function denoiseBand(
     [band.top - rows.top, band.bottom - rows.top],
     most,
   );
-  const brought = gathered.map((tile): BroughtByStem => ({
-    places: places.get(tile)!,
-    noise: tile.noise,
-    values: regrouped(tile.values, tile.at.length, 3),
-    variance: regrouped(tile.variance, tile.at.length, 1),
-  }));
   const straight = direct.map((tile): StraightByStem => ({
     places: places.get(tile)!,
     suns: regrouped(tile.suns, tile.at.length, 1),
@@ -87,7 +82,7 @@ export function denoiseBand(
   for (const stem of stems) {
     const values = new Float32Array(stem.count * count * LAYER);
     const variance = new Float32Array(count);
-    for (const tile of brought) putGathered(tile, stem, values, variance, count);
+    for (const tile of gathered) putGathered(tile, places.get(tile)!, stem, values, variance, count);
     for (const tile of straight) putDirect(tile, stem, plan, values);
     if (stem.layer === 0) for (let i = 0; i < count; i++) values[i * LAYER + 3] = valid[i]!;
     const ownValues = (k: number) => values.subarray((k * count + own[0]) * LAYER, (k * count + own[1]) * LAYER);
@@ -129,17 +124,6 @@ function checkCover(cover: BandCover, rows: Tile, offset: number, tiles: readonl
   if (outdated.length > 0) throw new OutdatedTiles(outdated.map((t) => t.tile));
 }
 
-/** What paths brought to the texels of a tile, stem after stem, and where those stand in a cover. */
-interface BroughtByStem {
-  places: Int32Array;
-  /** Layer after layer, three numbers for each texel. */
-  values: Float32Array;
-  /** Slot after slot. */
-  variance: Float32Array;
-  /** As in {@link TileStems}. */
-  noise: Float32Array;
-}
-
 /** The straight light of the texels of a tile, sun after sun and circuit after circuit (three numbers for each texel). */
 interface StraightByStem {
   places: Int32Array;
@@ -158,23 +142,31 @@ function regrouped(numbers: Float32Array, texels: number, wide: number): Float32
 }
 
 function putGathered(
-  { places, values: brought, variance: varied, noise: left }: BroughtByStem,
+  tile: TileStems,
+  places: Int32Array,
   { layer: first, count: layers, slot }: Stem,
   values: Float32Array,
   variance: Float32Array,
   count: number,
 ): void {
   const own = places.length;
+  if (own === 0) return;
+  const errors = readColumn(tile.errors, slot);
+  for (let i = 0; i < own; i++) if (places[i]! >= 0) variance[places[i]!] = errors[i]! * errors[i]!;
+  for (let k = 0; k < layers; k++) {
+    const rgb = readColumn(tile.light, first + k);
+    for (let i = 0; i < own; i++) {
+      const to = (k * count + places[i]!) * LAYER;
+      for (let c = 0; c < 3 && places[i]! >= 0; c++) values[to + c] = rgb[i * 3 + c]!;
+    }
+  }
+  if (first > 0) return;
+  // The noise that is left goes with the sky.
   for (let i = 0; i < own; i++) {
     const place = places[i]!;
     if (place < 0) continue;
-    variance[place] = varied[slot * own + i]!;
-    for (let k = 0, to = place * LAYER, from = (first * own + i) * 3; k < layers; k++, to += count * LAYER, from += own * 3)
-      for (let c = 0; c < 3; c++) values[to + c] = brought[from + c]!;
-    if (first > 0) continue;
-    // The noise that is left goes with the sky.
     const put = (kind: NoiseKind | 'all', noise: number) => (values[(noiseLayer(kind) * count + place) * LAYER + 3] = noise);
-    const noise = left.subarray(i * NOISE_KINDS.length, (i + 1) * NOISE_KINDS.length);
+    const noise = tile.noise.subarray(i * NOISE_KINDS.length, (i + 1) * NOISE_KINDS.length);
     NOISE_KINDS.forEach((kind, k) => put(kind, noise[k]!));
     put('all', Math.max(...noise));
   }

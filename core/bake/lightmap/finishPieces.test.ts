@@ -17,6 +17,7 @@ import {
   type TileStems,
 } from '..';
 import type { Surfaces } from '../../level';
+import { packColumns } from '../stems/halfColumns';
 import { chartOfVertex } from '../texels/charts';
 import { coverTexels } from '../texels/coverTexels';
 import { OutdatedTiles } from './denoiseBand';
@@ -95,7 +96,8 @@ async function gathered(
     const paths = Uint16Array.from(at, (texel) => (buried(texel) ? 0 : 16));
     const noise = new Float32Array(at.length * 3);
     const variance = Float32Array.from({ length: at.length * 2 }, (_, k) => (typeof noiseOf === 'number' ? noiseOf : noiseOf(at[k >> 1]!)));
-    return { tile, at, values, variance, noise, paths, rays: 0 };
+    const [light, errors] = [packColumns(values, at.length, 3), packColumns(variance.map(Math.sqrt), at.length, 1)];
+    return { tile, at, light, errors, noise, paths, rays: 0 };
   });
   const direct = own.map(({ tile, at }) => noDirect(tile, at));
   return { surfaces, direct, tiles, finished: () => finish(surfaces, direct, tiles) };
@@ -203,8 +205,8 @@ describe('what makes a lightmap fit to be looked up', () => {
         {
           tile,
           at: texels.at,
-          values,
-          variance: new Float32Array(count * 2),
+          light: packColumns(values, count, 3),
+          errors: packColumns(new Float32Array(count * 2), count, 1),
           noise: new Float32Array(count * 3),
           paths: new Uint16Array(count).fill(16),
           rays: 0,

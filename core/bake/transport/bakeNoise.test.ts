@@ -1,6 +1,6 @@
 import { gatherWhole, planWith } from '../../../tests/lib/bake';
 import { quadSurfaces, room } from '../../../tests/lib/level';
-import { NOISE_KINDS, bakeNoise, noiseOfTile, sourceName } from '..';
+import { NOISE_KINDS, bakeNoise, noiseOfTile, readColumn, sourceName } from '..';
 import { defaultRig } from '../../rig';
 
 /** What paths brought to a room whose ceiling is open, with its walls lit by a cue's sun, by a seed. */
@@ -20,11 +20,10 @@ async function gathered(seed: number, noise = 1) {
   const { tiles } = await gatherWhole(surfaces, plan);
   /** Luminance of a grey layer, texel by texel. */
   const layer = (k: number) =>
-    tiles.flatMap(({ at, values, paths }) =>
-      Array.from(at.keys())
-        .filter((i) => paths[i]! > 0)
-        .map((i) => values[(i * values.length) / at.length + k * 3]!),
-    );
+    tiles.flatMap(({ at, light, paths }) => {
+      const rgb = readColumn(light, k);
+      return Array.from(at.keys(), (i) => rgb[i * 3]!).filter((_, i) => paths[i]! > 0);
+    });
   return {
     sky: layer(0),
     sun: layer(26),

@@ -3,9 +3,11 @@ import { NO_CIRCUIT, glowLightId, type Rig } from '../../rig';
 import type { Vec3 } from '../../units';
 import { isCues, type BakePlan } from '../plan/bakePlan';
 import { FIRST_SUN_LAYER, GLOW_LAYER, NOISE_KINDS, circuitLayer, type NoiseKind } from '../stems/layers';
+import { readColumn } from '../stems/halfColumns';
 import { coverTexels } from '../texels/coverTexels';
 import type { TileStems } from './gatherTile';
-import { slotLight, varianceSlots } from './lightKinds';
+import { varianceSlots, type VarianceSlot } from './lightKinds';
+import { luma } from './paths';
 
 /** How uncertain one source's gathered light is, before the filter, as measured between runs of paths. */
 export interface SourceNoise {
@@ -75,21 +77,19 @@ const most = (over: OverByKind): number => Math.max(over.sky, over.suns, over.la
 /** Takes together what the paths of a tile tell of their noise. */
 export function noiseOfTile(surfaces: Surfaces, plan: BakePlan, tile: TileStems): NoiseSums {
   const slots = varianceSlots(plan);
-  const sources = ofSources(plan).map(({ layer }) => slots.findIndex((slot) => slot.layer === layer));
   const texels = coverTexels(surfaces, tile.tile);
   const count = tile.at.length;
-  const numbers = count > 0 ? tile.values.length / count : 0;
   const allPaths = plan.paths * plan.most;
-  const sums: NoiseSums = { texels: 0, over: none(), light: sources.map(() => 0), variance: sources.map(() => 0), objects: [] };
+  const sums: NoiseSums = { texels: 0, over: none(), light: [], variance: [], objects: [] };
+  for (const { layer } of ofSources(plan)) {
+    const slot = slots.findIndex((s) => s.layer === layer);
+    sums.light.push(count > 0 ? slotLight(tile, slots[slot]!) : 0);
+    sums.variance.push(count > 0 ? varianceIn(tile, slot) : 0);
+  }
   const objects = new Map<number, NoisyObject>();
   for (let i = 0; i < count; i++) {
     if (tile.paths[i] === 0) continue;
     sums.texels++;
-    const own = tile.values.subarray(i * numbers, (i + 1) * numbers);
-    sources.forEach((slot, s) => {
-      sums.light[s]! += slotLight(own, slots[slot]!);
-      sums.variance[s]! += tile.variance[i * slots.length + slot]!;
-    });
     const place = texels.start[i]!;
     const of = surfaces.objectOf[texels.triangle[place]!]!;
     let noisy = objects.get(of);
@@ -109,6 +109,19 @@ export function noiseOfTile(surfaces: Surfaces, plan: BakePlan, tile: TileStems)
   sums.objects = [...objects.values()];
   return sums;
 }
+
+/** Sum of the luminance in a slot over the texels of a tile that were gathered; the others hold none. */
+function slotLight({ light }: TileStems, { layers, scale }: VarianceSlot): number {
+  let sum = 0;
+  for (const layer of layers) {
+    const rgb = readColumn(light, layer);
+    for (let at = 0; at < rgb.length; at += 3) sum += luma(rgb[at]!, rgb[at + 1]!, rgb[at + 2]!);
+  }
+  return scale * sum;
+}
+
+/** Sum of the variance in a slot over the texels of a tile. */
+const varianceIn = ({ errors }: TileStems, slot: number): number => readColumn(errors, slot).reduce((sum, error) => sum + error * error, 0);
 
 function placeOf({ positions, indices }: Surfaces, triangle: number, u: number, v: number): Vec3 {
   const corner = (k: number, c: number) => positions[indices[triangle * 3 + k]! * 3 + c]!;

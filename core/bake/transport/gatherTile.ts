@@ -5,7 +5,9 @@ import { FIRST_CUE, LAMPS, SKY, SUNS, kindsOf, sunKinds, varianceSlots } from '.
 import { PAIRS, createPathTracer } from './paths';
 import { hash32, samplePair, texelSeed } from '../sampling/sobol';
 import type { Scene } from './scene';
+import { packColumns } from '../stems/halfColumns';
 import { NOISE_KINDS, layerCount } from '../stems/layers';
+import type { HalfLayers } from '../stems/stemCodec';
 import { type BakePlan } from '../plan/bakePlan';
 import type { SurfacePoint } from './surfacePoint';
 import { objectMask } from '../plan/objectMask';
@@ -38,10 +40,10 @@ export interface TileStems {
   tile: Tile;
   /** Texels: y * width + x in the map. */
   at: Uint32Array;
-  /** Three numbers (RGB) for each layer of each texel. */
-  values: Float32Array;
-  /** For each texel the variance of the mean of the luminance in the slots of {@link varianceSlots}. */
-  variance: Float32Array;
+  /** A column of three numbers (RGB) for each layer (see {@link packColumns}). */
+  light: HalfLayers;
+  /** A column of one number for each of {@link varianceSlots}: the standard error of the mean of the luminance in it. */
+  errors: HalfLayers;
   /** A number for each of {@link NOISE_KINDS} of each texel: standard error left, as a share of that light. */
   noise: Float32Array;
   /** Paths followed from each texel; 0 where it is buried. */
@@ -78,14 +80,11 @@ export function gatherTile(
   const { tile } = direct;
   const texels = coverTexels(scene.surfaces, tile);
   const count = texels.at.length;
-  const out: TileStems = {
-    tile,
-    at: texels.at,
+  const out: Brought = {
     values: new Float32Array(count * layerCount(plan) * 3),
-    variance: new Float32Array(count * varianceSlots(plan).length),
+    errors: new Float32Array(count * varianceSlots(plan).length),
     noise: new Float32Array(count * NOISE_KINDS.length),
     paths: new Uint16Array(count),
-    rays: 0,
   };
   const gatherer = createGatherer(scene, plan, known);
   const region = objectMask(scene.surfaces, texels, plan);
@@ -124,8 +123,24 @@ export function gatherTile(
   } finally {
     gatherer.close();
   }
-  out.rays = gatherer.rays();
-  return out;
+  const { values, errors, noise, paths } = out;
+  return {
+    tile,
+    at: texels.at,
+    light: packColumns(values, count, 3),
+    errors: packColumns(errors, count, 1),
+    noise,
+    paths,
+    rays: gatherer.rays(),
+  };
+}
+
+/** What the texels of a tile were brought, texel after texel: RGB of each layer, and as a {@link TileStems} has it. */
+interface Brought {
+  values: Float32Array;
+  errors: Float32Array;
+  noise: Float32Array;
+  paths: Uint16Array;
 }
 
 /** Texels of a tile, as places in it, in groups that lie together: of one chart and one {@link BLOCK}. */
@@ -311,12 +326,12 @@ function createGatherer(scene: Scene, plan: BakePlan, { light, cells }: LevelLig
     },
 
     /** Writes what a texel has gathered as number `i` of its tile. */
-    write(k: number, out: TileStems, i: number): void {
+    write(k: number, out: Brought, i: number): void {
       const { paths, variance, kinds: own } = group[k]!;
       const sums = stored.sums(k);
       for (let layer = 0, to = i * layers * 3; layer < layers; layer++)
         for (let c = 0; c < 3; c++) out.values[to++] = sums[layer * 4 + c]! / paths;
-      for (let s = 0; s < slots.length; s++) out.variance[i * slots.length + s] = variance[s]! / (paths * paths);
+      for (let s = 0; s < slots.length; s++) out.errors[i * slots.length + s] = Math.sqrt(variance[s]!) / paths;
       for (let kind = 0; kind < kinds; kind++) {
         const at = i * NOISE_KINDS.length + (kind < FIRST_CUE ? kind : SUNS);
         out.noise[at] = Math.max(out.noise[at]!, noiseOf(kind, paths, own[kind]! / paths));

@@ -1,6 +1,6 @@
 import { bakeWhole, cueWith, gatherWhole, layerAt, litTexels, mean, planWith, uniformSky } from '../../../tests/lib/bake';
 import { quadSurfaces, room, type Quad } from '../../../tests/lib/level';
-import { FIRST_SUN_LAYER, LAYER, fromHalves, mixGains, mixTexels, type BakePlan, type MapStems } from '..';
+import { FIRST_SUN_LAYER, LAYER, fromHalves, mixGains, mixTexels, readColumn, type BakePlan, type MapStems } from '..';
 import { coverTexels } from '../texels/coverTexels';
 import { defaultRig, resolveCue } from '../../rig';
 import type { Surfaces } from '../../level';
@@ -105,10 +105,10 @@ describe('light stays where it belongs', () => {
       const { tiles, executor } = await gatherWhole(surfaces, plan);
       const onFloor = ({ triangle, start }: ReturnType<typeof coverTexels>, i: number) =>
         surfaces.objects[surfaces.objectOf[triangle[start[i]!]!]!] === 'floor';
-      const gathered = tiles.flatMap(({ tile, at, values }) => {
+      const gathered = tiles.flatMap(({ tile, at, light }) => {
         const texels = coverTexels(surfaces, tile);
-        const numbers = values.length / at.length;
-        return Array.from(at.keys(), (i) => values[i * numbers + 1]!).filter((_, i) => onFloor(texels, i));
+        const rgb = readColumn(light, 0);
+        return Array.from(at.keys(), (i) => rgb[i * 3 + 1]!).filter((_, i) => onFloor(texels, i));
       });
       const stems = fromHalves(executor.stems()[0]!);
       const whole = coverTexels(surfaces, { map: 0, top: 0, bottom: stems.height });

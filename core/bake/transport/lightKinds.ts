@@ -89,7 +89,3 @@ export function varianceSlots(plan: Pick<BakePlan, 'suns' | 'circuits'>): Varian
     ...aureolesOf(plan.suns).map((_, a) => one(aureoleLayer(plan, a), AUREOLE_COUNT)),
   ];
 }
-
-/** The luminance in a slot of sums that have three numbers (RGB) for each layer. */
-export const slotLight = (sums: ArrayLike<number>, { layers, scale }: VarianceSlot): number =>
-  scale * layers.reduce((sum, layer) => sum + luminance([sums[layer * 3]!, sums[layer * 3 + 1]!, sums[layer * 3 + 2]!]), 0);

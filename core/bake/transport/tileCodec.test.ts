@@ -1,4 +1,5 @@
 import type { TileDirect, TileStems } from '..';
+import { packColumns } from '../stems/halfColumns';
 import { packDirect, packTile, unpackDirect, unpackTile } from './tileCodec';
 
 const tile = { map: 1, top: 3, bottom: 9 };
@@ -26,12 +27,15 @@ describe('tiles as bytes', () => {
     const stems: TileStems = {
       tile,
       at: direct.at,
-      values: floats(count * 90, 5),
-      variance: floats(count * 9, 6),
+      light: packColumns(floats(count * 90, 5), count, 3),
+      errors: packColumns(floats(count * 9, 6), count, 1),
       noise: floats(count * 3, 7),
       paths: direct.open,
       rays: 0,
     };
     expect(unpackTile(packTile(stems), tile)).toEqual(stems);
+    // What another version wrote is none of its texels.
+    expect(unpackTile(packDirect(direct), tile).at).toHaveLength(0);
+    expect(unpackTile(new Uint8Array(20), tile).at).toHaveLength(0);
   });
 });

@@ -58,13 +58,21 @@ export function unpackDirect(bytes: Uint8Array, tile: Tile): TileDirect {
   return { tile, at, open, sky, suns, circuits, hidden, backs, backSky, backSuns, backCircuits, rays: 0 } as TileDirect;
 }
 
-/** A tile after the second step, as bytes. */
-export const packTile = ({ at, values, variance, noise, paths }: TileStems): Uint8Array => packArrays([at, values, variance, noise, paths]);
+/** What tells a tile after the third step from what earlier versions wrote: an array of its own, which comes first. */
+const TILE_MARK = 0x4c495442; // "BTIL" read as little-endian
+const TILE_ARRAYS = [Uint32Array, Uint32Array, Float32Array, Uint16Array, Float32Array, Uint16Array, Float32Array, Uint16Array] as const;
 
-/** Reads what {@link packTile} wrote. */
+/** A tile after the third step, as bytes. */
+export const packTile = ({ at, light, errors, noise, paths }: TileStems): Uint8Array =>
+  packArrays([Uint32Array.of(TILE_MARK), at, light.scales, light.halves, errors.scales, errors.halves, noise, paths]);
+
+/** Reads what {@link packTile} wrote; what an earlier version wrote is a tile without texels, which is traced again. */
 export function unpackTile(bytes: Uint8Array, tile: Tile): TileStems {
-  const [at, values, variance, noise, paths] = unpackArrays(bytes, [Uint32Array, Float32Array, Float32Array, Float32Array, Uint16Array]);
-  return { tile, at, values, variance, noise, paths, rays: 0 } as TileStems;
+  const markAt = TILE_ARRAYS.length * 4;
+  const isKnown = bytes.length > markAt && new DataView(bytes.buffer, bytes.byteOffset).getUint32(markAt, true) === TILE_MARK;
+  const arrays = isKnown ? unpackArrays(bytes, TILE_ARRAYS) : TILE_ARRAYS.map((type) => new type(0));
+  const [, at, scales, halves, errorScales, errorHalves, noise, paths] = arrays;
+  return { tile, at, light: { scales, halves }, errors: { scales: errorScales, halves: errorHalves }, noise, paths, rays: 0 } as TileStems;
 }
 
 /** The bounced light of a level, as bytes. */
