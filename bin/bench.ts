@@ -3,6 +3,7 @@ import { readFile } from 'node:fs/promises';
 import { BufferAttribute, BufferGeometry, DoubleSide, Ray } from 'three';
 import { MeshBVH } from 'three-mesh-bvh';
 import {
+  previewBake,
   previewLight,
   createMix,
   createScene,
@@ -46,6 +47,7 @@ import {
 import { RAY, buildTree, newHit, openTracer } from '../core/trace';
 import { directionFromAngles, type Vec3 } from '../core/units';
 import { computedSky } from '../demo/computedSky';
+import { besideEmbree, type EmbreeRates } from './lib/benchEmbree';
 import { benchLargeBake } from './lib/benchLargeBake';
 import { benchHands } from './lib/benchHands';
 import { benchRead } from './lib/benchRead';
@@ -173,12 +175,12 @@ function soup(count: number): { positions: Float32Array; indices: Uint32Array } 
   return { positions, indices: Uint32Array.from({ length: count * 3 }, (_, i) => i) };
 }
 
-/** The kernel beside three-mesh-bvh, in turns over the same rays. */
-async function besideMeshBvh(
+/** The kernel beside three-mesh-bvh, and beside Embree where that is installed, in turns over the same rays; answers its rays a second. */
+async function besideOthers(
   what: string,
   { positions, indices }: { positions: Float32Array; indices: Uint32Array },
   rays: Float32Array,
-): Promise<void> {
+): Promise<number> {
   const [tree, buildMs] = await timed(() => buildTree(positions, indices));
   const tracer = openTracer(tree);
   const geometry = new BufferGeometry();
@@ -191,6 +193,8 @@ async function besideMeshBvh(
   const hit = newHit();
   const ray = new Ray();
   const rates: Record<'closest' | 'single' | 'any' | 'other', number[]> = { closest: [], single: [], any: [], other: [] };
+  const embree = besideEmbree({ positions, indices }, rays);
+  const ofEmbree: EmbreeRates[] = [];
   let [met, otherMet] = [0, 0];
   for (let round = 0; round < 5; round++) {
     const [, closestMs] = await timed(() => tracer.closestOf(rays, triangles, places));
@@ -212,7 +216,9 @@ async function besideMeshBvh(
     rates.any.push(count / anyMs);
     rates.single.push(count / singleMs);
     rates.other.push(few / otherMs);
+    if (embree) ofEmbree.push(embree.round());
   }
+  embree?.close();
   const median = (list: number[]) => list.sort((a, b) => a - b)[list.length >> 1]! * 1000;
   const [closest, any, single, other] = [median(rates.closest), median(rates.any), median(rates.single), median(rates.other)];
   print(`rays: ${what}`, {
@@ -224,11 +230,27 @@ async function besideMeshBvh(
     ratio: closest / other,
   });
   print(`tree: ${what}`, { ms: buildMs, meshBvhMs: otherBuildMs, metByBoth: met / otherMet });
+  if (ofEmbree.length > 0) {
+    const [embreeClosest, embreeAny] = [median(ofEmbree.map((r) => r.closest / 1000)), median(ofEmbree.map((r) => r.any / 1000))];
+    print(`rays: ${what}, beside Embree`, {
+      closestRatio: closest / embreeClosest,
+      anyRatio: any / embreeAny,
+      closestPerS: embreeClosest,
+      anyPerS: embreeAny,
+      metByBoth: triangles.filter((t) => t >= 0).length / ofEmbree[0]!.met,
+    });
+  }
+  return closest;
 }
+let kernelPerS: number;
 {
   const { min, max } = prepared.summary;
-  await besideMeshBvh('the demo', surfaces, incoherentRays(200_000, [min[0] * 0.1, 0.5, min[2] * 0.1], [max[0] * 0.1, 6, max[2] * 0.1]));
-  await besideMeshBvh('a soup of 200 000', soup(200_000), incoherentRays(200_000, [0, 0, 0], [100, 100, 100]));
+  kernelPerS = await besideOthers(
+    'the demo',
+    surfaces,
+    incoherentRays(200_000, [min[0] * 0.1, 0.5, min[2] * 0.1], [max[0] * 0.1, 6, max[2] * 0.1]),
+  );
+  await besideOthers('a soup of 200 000', soup(200_000), incoherentRays(200_000, [0, 0, 0], [100, 100, 100]));
 }
 
 const plan = planBake(rig);
@@ -255,8 +277,11 @@ async function bakeSome(
     texels: first.texels,
     texelsPerS: first.texels / (first.ms / 1000),
     raysPerS: first.rays / (first.ms / 1000),
+    besideKernel: first.rays / (first.ms / 1000) / kernelPerS,
     wholeS: ((texels / first.texels) * first.ms) / 1000,
   });
+  const [, lookMs] = await timed(() => previewBake(scene, plan));
+  print('bake: first look of the demo, one thread', { s: lookMs / 1000 });
   const dark = await bakeSome({ ...plan, lamps: [], circuits: [] });
   print('bake: with its lamps over without', { ratio: first.ms / dark.ms, lamps: plan.lamps.length });
   const many = { ...plan, lamps: Array.from({ length: 500 }, (_, i) => ({ ...plan.lamps[i % plan.lamps.length]!, id: `many-${i}` })) };

@@ -74,23 +74,26 @@ float fogSkyShade(vec3 place) { return 1.0; }
 ${FOG_GLSL}
 ${LAY_FOG_GLSL}
 vec3 foggedAt(vec2 uv) { return layFog(textureLod(scenePicture, uv, 0.0).rgb, uv); }
-/** Where near meets far a point has the colour of both and the depth of one, and with it fog that is wrong for the other: it is kept between its sides. */
+/**
+ * Where near meets far a point has the colour of both and the depth of one, and with it fog that is wrong for the other: it is kept between its sides,
+ * across and upright. Along an edge the sides are as wrong as the point itself, so the narrower bounds count.
+ */
 vec3 foggedColor(vec2 uv) {
   vec2 off = ${EDGE_TEXELS.toFixed(1)} / vec2(textureSize(sceneDepth, 0));
-  vec2 nearUv = uv;
-  vec2 farUv = uv;
-  vec2 ends = vec2(2.0, -1.0);
-  for (int i = 0; i < 4; i++) {
-    vec2 side = uv + off * (i < 2 ? vec2(i * 2 - 1, 0) : vec2(0, i * 2 - 5));
-    float inverse = 1.0 - textureLod(sceneDepth, side, 0.0).r;
-    if (inverse > ends.y) { ends.y = inverse; nearUv = side; }
-    if (inverse < ends.x) { ends.x = inverse; farUv = side; }
-  }
   vec3 color = foggedAt(uv);
-  if (ends.y < ${EDGE_RATIO.toFixed(1)} * max(ends.x, 1e-7)) return color;
-  vec3 a = foggedAt(nearUv);
-  vec3 b = foggedAt(farUv);
-  return clamp(color, min(a, b), max(a, b));
+  vec3 low = vec3(0.0);
+  vec3 high = vec3(${BRIGHTEST.toFixed(1)});
+  for (int axis = 0; axis < 2; axis++) {
+    vec2 side = axis == 0 ? vec2(off.x, 0.0) : vec2(0.0, off.y);
+    float one = 1.0 - textureLod(sceneDepth, uv - side, 0.0).r;
+    float other = 1.0 - textureLod(sceneDepth, uv + side, 0.0).r;
+    if (max(one, other) < ${EDGE_RATIO.toFixed(1)} * max(min(one, other), 1e-7)) continue;
+    vec3 a = foggedAt(uv - side);
+    vec3 b = foggedAt(uv + side);
+    low = max(low, min(a, b));
+    high = min(high, max(a, b));
+  }
+  return min(max(color, low), high);
 }
 #endif
 vec3 sceneColor(vec2 uv) {
