@@ -16,8 +16,9 @@ const POINT = 1e-3;
 export interface Emitter {
   /** Linear Rec. 709 of luminance 1. */
   color: Rgb;
-  /** The middle of the lamp, metres, and the longest measure of what shines. */
+  /** The middle of the lamp, metres. */
   at: Vec3;
+  /** The longest measure of what shines ({@link extentOf}): no part is farther from the middle than half of it. */
   extentM: number;
   /**
    * A point of the lamp chosen by two numbers in [0, 1), as seen from (x, y, z): its direction and distance, and the lux it

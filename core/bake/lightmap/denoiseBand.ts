@@ -1,7 +1,7 @@
 import type { Surfaces } from '../../level';
 import type { BakePlan } from '../plan/bakePlan';
 import { FIRST_SUN_LAYER, LAYER, NOISE_KINDS, circuitLayer, noiseLayer, type NoiseKind } from '../stems/layers';
-import { readColumn } from '../stems/halfColumns';
+import { readColumn, toColumns } from '../stems/halfColumns';
 import { packLayer, type HalfLayers } from '../stems/stemCodec';
 import { tracedLayers } from '../stems/stemParts';
 import { bandCover, type BandCover } from '../texels/bandCover';
@@ -31,10 +31,10 @@ export function rowsForBand(surfaces: Surfaces, { map, top, bottom }: Tile): Til
 }
 
 /**
- * Third step of a bake: puts the tiles of some rows together and takes out the noise (see {@link createDenoiser}). Direct sun is not
+ * Fourth step of a bake: puts the tiles of some rows together and takes out the noise (see {@link createDenoiser}). Direct sun is not
  * denoised, and neither is a circuit's straight light unless its materials glow.
  *
- * @param direct what the first step left of all tiles that lie in {@link rowsForBand}, and `gathered` what the second did
+ * @param direct what the first step left of all tiles that lie in {@link rowsForBand}, and `gathered` what the third did
  *
  * Throws {@link OutdatedTiles} where tiles hold other texels than the map.
  */
@@ -68,8 +68,8 @@ export function denoiseBand(
   );
   const straight = direct.map((tile): StraightByStem => ({
     places: places.get(tile)!,
-    suns: regrouped(tile.suns, tile.at.length, 1),
-    circuits: regrouped(tile.circuits, tile.at.length, 3),
+    suns: toColumns(tile.suns, tile.at.length, 1),
+    circuits: toColumns(tile.circuits, tile.at.length, 3),
   }));
   const own = ownRange(cover, band, rows);
   const size = (own[1] - own[0]) * LAYER;
@@ -129,16 +129,6 @@ interface StraightByStem {
   places: Int32Array;
   suns: Float32Array;
   circuits: Float32Array;
-}
-
-/** Groups of `wide` numbers, the groups of one texel after another, as group after group: one stem is read after another. */
-function regrouped(numbers: Float32Array, texels: number, wide: number): Float32Array {
-  const out = new Float32Array(numbers.length);
-  const groups = texels > 0 ? numbers.length / texels / wide : 0;
-  for (let i = 0, from = 0; i < texels; i++)
-    for (let group = 0, to = i * wide; group < groups; group++, to += texels * wide)
-      for (let c = 0; c < wide; c++) out[to + c] = numbers[from++]!;
-  return out;
 }
 
 function putGathered(

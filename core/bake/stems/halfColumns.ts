@@ -2,21 +2,26 @@ import { readHalves } from './halfFloat';
 import { packLayer, type HalfLayers } from './stemCodec';
 
 /**
- * Numbers of some texels as halves, column after column: of `wide` numbers in each, those of one texel after another. Each column is scaled by
- * itself, so that none is too weak for halves beside a strong one.
+ * Numbers of some texels column after column, where they were texel after texel. Each column has `wide` numbers of each texel.
  *
  * @param numbers of each texel all its columns, texel after texel
  */
-export function packColumns(numbers: Float32Array, texels: number, wide: number): HalfLayers {
+export function toColumns(numbers: Float32Array, texels: number, wide: number): Float32Array {
+  const out = new Float32Array(numbers.length);
   const columns = texels > 0 ? numbers.length / texels / wide : 0;
-  const out: HalfLayers = { scales: new Float32Array(columns), halves: new Uint16Array(numbers.length) };
+  for (let i = 0, from = 0; i < texels; i++)
+    for (let column = 0, to = i * wide; column < columns; column++, to += texels * wide)
+      for (let c = 0; c < wide; c++) out[to + c] = numbers[from++]!;
+  return out;
+}
+
+/** {@link toColumns} as halves. Each column is scaled by itself, so that none is too weak for halves beside a strong one. */
+export function packColumns(numbers: Float32Array, texels: number, wide: number): HalfLayers {
   const size = texels * wide;
-  const own = new Float32Array(size);
-  for (let column = 0; column < columns; column++) {
-    for (let i = 0, to = 0; i < texels; i++)
-      for (let c = 0, from = (i * columns + column) * wide; c < wide; c++) own[to++] = numbers[from + c]!;
-    out.scales[column] = packLayer(own, out.halves.subarray(column * size, (column + 1) * size));
-  }
+  const all = toColumns(numbers, texels, wide);
+  const out: HalfLayers = { scales: new Float32Array(size > 0 ? all.length / size : 0), halves: new Uint16Array(all.length) };
+  for (let column = 0, from = 0; column < out.scales.length; column++, from += size)
+    out.scales[column] = packLayer(all.subarray(from, from + size), out.halves.subarray(from, from + size));
   return out;
 }
 

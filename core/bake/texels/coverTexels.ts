@@ -3,9 +3,8 @@ import { trianglesOfMap } from './trianglesOfMap';
 
 /** Each texel is looked at on a grid of this many points a side. */
 const GRID = 4;
-const POINTS = GRID * GRID;
 /** Points that one texel has at most. */
-export const MOST_POINTS = POINTS;
+export const MOST_POINTS = GRID * GRID;
 
 /** Rows `top` (included) to `bottom` (not included) of one lightmap. */
 export interface Tile {
@@ -41,8 +40,8 @@ export function coverTexels(surfaces: Surfaces, { map, top, bottom }: Tile): Tex
     width,
     top,
     bottom,
-    owner: new Int32Array(width * (bottom - top) * POINTS).fill(-1),
-    weights: new Float32Array(width * (bottom - top) * POINTS * 2),
+    owner: new Int32Array(width * (bottom - top) * MOST_POINTS).fill(-1),
+    weights: new Float32Array(width * (bottom - top) * MOST_POINTS * 2),
   };
   const { indices, lightmapUv } = surfaces;
   const { triangles, low, high } = trianglesOfMap(surfaces, map);
@@ -106,7 +105,7 @@ function coverPoints({ width, top, bottom, owner, weights }: Cover, triangle: nu
       const v = ((bx - ax) * py - (by - ay) * px) / area;
       if (u < 0 || v < 0 || u + v > 1) continue;
       const texel = (Math.floor(y / GRID) - top) * width + Math.floor(x / GRID);
-      const point = texel * POINTS + (y % GRID) * GRID + (x % GRID);
+      const point = texel * MOST_POINTS + (y % GRID) * GRID + (x % GRID);
       owner[point] = triangle;
       weights[point * 2] = u;
       weights[point * 2 + 1] = v;
@@ -125,7 +124,7 @@ function coverThin({ width, top, bottom, owner, weights }: Cover, nearest: Float
   for (let y = low; y <= high; y++) {
     for (let x = left; x <= right; x++) {
       const texel = (y - top) * width + x;
-      const first = texel * POINTS;
+      const first = texel * MOST_POINTS;
       // Infinity says that this texel is served by no thin triangle yet; its points then decide.
       if (nearest[texel] === Infinity && isServed(owner, first)) continue;
       const { u, v, distance } = nearestOnTriangle(x + 0.5, y + 0.5, corners);
@@ -140,7 +139,7 @@ function coverThin({ width, top, bottom, owner, weights }: Cover, nearest: Float
 
 /** Whether any of a texel's points lies on a triangle. */
 function isServed(owner: Int32Array, first: number): boolean {
-  for (let point = first; point < first + POINTS; point++) if (owner[point]! >= 0) return true;
+  for (let point = first; point < first + MOST_POINTS; point++) if (owner[point]! >= 0) return true;
   return false;
 }
 
@@ -172,7 +171,7 @@ function collect({ width, top, bottom, owner, weights }: Cover): Texels {
   const held = new Uint8Array(texels);
   let [count, points] = [0, 0];
   for (let texel = 0; texel < texels; texel++) {
-    for (let point = texel * POINTS; point < (texel + 1) * POINTS; point++) if (owner[point]! >= 0) held[texel]!++;
+    for (let point = texel * MOST_POINTS; point < (texel + 1) * MOST_POINTS; point++) if (owner[point]! >= 0) held[texel]!++;
     if (held[texel]! > 0) count++;
     points += held[texel]!;
   }
@@ -187,7 +186,7 @@ function collect({ width, top, bottom, owner, weights }: Cover): Texels {
   for (let texel = 0; texel < texels; texel++) {
     if (held[texel] === 0) continue;
     out.at[i++] = top * width + texel;
-    for (let point = texel * POINTS; point < (texel + 1) * POINTS; point++) {
+    for (let point = texel * MOST_POINTS; point < (texel + 1) * MOST_POINTS; point++) {
       if (owner[point]! < 0) continue;
       out.triangle[k] = owner[point]!;
       out.u[k] = weights[point * 2]!;

@@ -22,7 +22,7 @@ const PENUMBRA = 8;
  * share that buries it.
  */
 const LOOK = { first: 4, rays: 8, enough: 3, buried: 0.5 } as const;
-/** The points looked from first where a texel has all 16: one in each row and column. */
+/** The points looked from first where a texel has all of its points: one in each row and column. */
 const SPREAD_OUT = [1, 7, 8, 14] as const;
 
 /** Light that comes straight from suns and lamps to the texels of one tile. */
@@ -53,7 +53,7 @@ export interface TileDirect {
 
 /**
  * First step of a bake: for each texel of a tile the light that comes straight from every sun that is traced and every circuit's lamps.
- * It is kept, and the paths of the second step find it where they land (see {@link gatherTile}), so that they need ask no sun or lamp.
+ * It is kept, and the paths of the third step find it where they land (see {@link gatherTile}), so that they need ask no sun or lamp.
  *
  * Points of a texel that lie inside something (a floor under a wall) are found and left out: a texel stands for its open part.
  *
@@ -302,7 +302,7 @@ function createLook(scene: Scene, plan: BakePlan) {
       // Where a few points all over the texel lie in the open, the others do as well.
       let found = 0;
       for (let sample = 0; sample < LOOK.first; sample++)
-        if (isOpen(texels, first, count === 16 ? SPREAD_OUT[sample]! : spread(sample, count, 0), seed)) found++;
+        if (isOpen(texels, first, count === MOST_POINTS ? SPREAD_OUT[sample]! : spread(sample, count, 0), seed)) found++;
       for (let k = 0; k < count; k++) if (found === LOOK.first || isOpen(texels, first, k, seed)) open.push(first + k);
       return open;
     },

@@ -1,6 +1,6 @@
 import { lampWith } from '../../../tests/lib/lamps';
 import { quadSurfaces, type Quad } from '../../../tests/lib/level';
-import { createEmitter } from '../../lamps';
+import { SAMPLE, createEmitter, type Lamp } from '../../lamps';
 import { newHit } from '../../trace';
 import { DEG, angleBetween, directionFromAngles, type Vec3 } from '../../units';
 import { createScene, type BakedSun } from '..';
@@ -82,6 +82,42 @@ describe('a point of the level', () => {
     expect(await lux(covered, [0, 4, 0])).toBe(0);
     expect(await lux([ground], [0, -2, 0])).toBe(0);
   });
+
+  const shapes: Lamp['shape'][] = [
+    { kind: 'point', radiusM: 0.3 },
+    { kind: 'spot', radiusM: 0.4, innerDeg: 40, outerDeg: 80, softness: 0.5 },
+    { kind: 'tube', lengthM: 1.4, radiusM: 0.05 },
+    { kind: 'panel', widthM: 1, heightM: 0.6 },
+  ];
+  it.each(shapes.map((shape) => ({ kind: shape.kind, shape })))(
+    'is lit by each part of a $kind that is on its outer side, wherever its middle is',
+    async ({ shape }) => {
+      const here = await standing([ground], 0);
+      const sample = newLampSample();
+      let [parted, lit] = [0, 0];
+      for (let k = 0; k < 200; k++) {
+        // Through the plane of the ground, and beside it so that the ground itself hides nothing.
+        const at: Vec3 = [here.position[0]! + 6 + (k % 5), -1 + (k % 20) / 10, here.position[2]! + (k % 7)];
+        const emitter = createEmitter(
+          lampWith({ at, shape, aim: { azimuthDeg: 37 * k, elevationDeg: 90 - 29 * (k % 7), rollDeg: 13 * k } }),
+          [],
+        );
+        let own = 0;
+        for (let i = 0; i < 25; i++) {
+          const [a, b] = [((i % 5) + 0.5) / 5, (Math.floor(i / 5) + 0.5) / 5];
+          emitter.sample(here.position[0]!, here.position[1]!, here.position[2]!, a, b, sample);
+          const wanted = (here.cosine(sample) * Math.max(0, sample[SAMPLE.lux]!)) / Math.PI;
+          expect(here.lampLux(emitter, a, b, newLampSample())).toBeCloseTo(wanted, 12);
+          if (wanted > 0) own++;
+        }
+        if (own > 0 && own < 25) parted++;
+        if (own > 0 && at[1] < 0) lit++;
+      }
+      // Some were cut by the plane, some of them with their middle under it.
+      expect(parted).toBeGreaterThan(0);
+      expect(lit).toBeGreaterThan(0);
+    },
+  );
 });
 
 describe('the discs of suns', () => {
