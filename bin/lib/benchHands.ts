@@ -4,8 +4,7 @@ import type { Rig } from '../../core/rig';
 import { lampWith } from '../../tests/lib/lamps';
 import { postsLevel } from '../../tests/lib/postsLevel';
 import { openBrowser } from './openBrowser';
-
-type Print = (what: string, values: Record<string, number>) => void;
+import type { Print } from './benchPrint';
 
 const [OBJECTS, LAMPS, CIRCUITS] = [800, 200, 40];
 

@@ -11,8 +11,7 @@ import type { BakeQuality } from '../../core/rig';
 import { largeLevel } from '../../tests/lib/largeLevel';
 import { startPostgres } from './postgres.mjs';
 import { WORKER_MEMORY } from './workerMemory.mjs';
-
-type Print = (what: string, values: Record<string, number>) => void;
+import type { Print } from './benchPrint';
 
 const pause = (ms: number) => new Promise((done) => setTimeout(done, ms));
 /** How long after its bake a worker is looked at again, so that it has given its memory back. */

@@ -2,8 +2,7 @@ import type { Locator, Page } from 'playwright-core';
 import type { Cue, Holds, Rig } from '../../core/rig';
 import { FAIR_WEATHER, SHIPPED_WEATHERS } from '../../core/weather';
 import { openBrowser } from './openBrowser';
-
-type Print = (what: string, values: Record<string, number>) => void;
+import type { Print } from './benchPrint';
 
 /** Steps of a drag, and what lies between them, ms. */
 const DRAG = { steps: 40, everyMs: 25, stepPx: 3 };

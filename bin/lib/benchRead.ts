@@ -1,8 +1,7 @@
 import { Document } from '@gltf-transform/core';
 import { levelIo, prepareLevel, readLevel } from '../../core/level';
 import { defaultRig } from '../../core/rig';
-
-type Print = (what: string, values: Record<string, number>) => void;
+import type { Print } from './benchPrint';
 
 const CUBE = [0, 1, 2, 3, 4, 5].flatMap((face) => {
   const axis = face >> 1;
