@@ -219,7 +219,7 @@ describe('nonsense and other worlds', () => {
       .first()
       .waitFor();
     await page.getByRole('button', { name: 'neutral' }).click();
-    expect(brightness(await meanColor(page))).toBeGreaterThan(8);
+    await until(async () => brightness(await meanColor(page)) > 8, 'the night to be shown');
     await desk.leave();
     for (let i = 0; i < 3; i++) await page.keyboard.press('Control+z');
     await settled(page);
