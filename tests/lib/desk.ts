@@ -13,11 +13,12 @@ export function deskOf(page: Page) {
     field,
     followed,
     takeListed,
-    /** Types a value into a row and takes it. */
+    /** Types a value into a row and takes it; what is clicked next meets rows that have followed. */
     async set(label: string, text: string) {
       await followed();
       await field(label).fill(text);
       await field(label).press('Enter');
+      await followed();
     },
     /** Unfolds a group of the desk. */
     async unfold(title: string) {
