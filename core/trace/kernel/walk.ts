@@ -15,13 +15,13 @@ let root: u32 = 0;
 let stack: usize = 0;
 let hit: usize = 0;
 
-/** Says where the tree lies, and where this instance may write: the last hit (32 bytes), then its stack. */
+/** Says where the tree lies, and where this instance may write: the last hit (80 bytes), then its stack. */
 export function use(nodesAt: usize, blocksAt: usize, rootChild: u32, scratch: usize): void {
   nodes = nodesAt;
   blocks = blocksAt;
   root = rootChild;
   hit = scratch;
-  stack = scratch + 32;
+  stack = scratch + 80;
 }
 
 /**
@@ -62,42 +62,45 @@ function walk<Q>(ox: f32, oy: f32, oz: f32, dx: f32, dy: f32, dz: f32, tMin: f32
         const py = f32x4.sub(f32x4.mul(dZ, e2x), f32x4.mul(dX, e2z));
         const pz = f32x4.sub(f32x4.mul(dX, e2y), f32x4.mul(dY, e2x));
         const det = f32x4.add(f32x4.add(f32x4.mul(e1x, px), f32x4.mul(e1y, py)), f32x4.mul(e1z, pz));
-        const inv = f32x4.div(f32x4.splat(1), det);
+        const sign = v128.and(det, f32x4.splat(-0.0));
+        const size = f32x4.abs(det);
         const sx = f32x4.sub(oX, v128.load(block, 0));
         const sy = f32x4.sub(oY, v128.load(block, 16));
         const sz = f32x4.sub(oZ, v128.load(block, 32));
-        const u = f32x4.mul(f32x4.add(f32x4.add(f32x4.mul(sx, px), f32x4.mul(sy, py)), f32x4.mul(sz, pz)), inv);
+        const u = v128.xor(f32x4.add(f32x4.add(f32x4.mul(sx, px), f32x4.mul(sy, py)), f32x4.mul(sz, pz)), sign);
         const qx = f32x4.sub(f32x4.mul(sy, e1z), f32x4.mul(sz, e1y));
         const qy = f32x4.sub(f32x4.mul(sz, e1x), f32x4.mul(sx, e1z));
         const qz = f32x4.sub(f32x4.mul(sx, e1y), f32x4.mul(sy, e1x));
-        const v = f32x4.mul(f32x4.add(f32x4.add(f32x4.mul(dX, qx), f32x4.mul(dY, qy)), f32x4.mul(dZ, qz)), inv);
-        const t = f32x4.mul(f32x4.add(f32x4.add(f32x4.mul(e2x, qx), f32x4.mul(e2y, qy)), f32x4.mul(e2z, qz)), inv);
-        const inside = v128.and(
-          v128.and(f32x4.ge(u, f32x4.splat(-EDGE)), f32x4.ge(v, f32x4.splat(-EDGE))),
-          f32x4.le(f32x4.add(u, v), f32x4.splat(1 + EDGE)),
+        const v = v128.xor(f32x4.add(f32x4.add(f32x4.mul(dX, qx), f32x4.mul(dY, qy)), f32x4.mul(dZ, qz)), sign);
+        const t = v128.xor(f32x4.add(f32x4.add(f32x4.mul(e2x, qx), f32x4.mul(e2y, qy)), f32x4.mul(e2z, qz)), sign);
+        const edge = f32x4.mul(size, f32x4.splat(-EDGE));
+        const inside = v128.and(v128.and(f32x4.ge(u, edge), f32x4.ge(v, edge)), f32x4.le(f32x4.add(u, v), f32x4.sub(size, edge)));
+        let lanes = v128.bitmask<i32>(
+          v128.and(inside, v128.and(f32x4.gt(t, f32x4.mul(low, size)), f32x4.lt(t, f32x4.mul(f32x4.splat(nearest), size)))),
         );
-        let lanes = v128.bitmask<i32>(v128.and(inside, v128.and(f32x4.gt(t, low), f32x4.lt(t, f32x4.splat(nearest)))));
+        if (lanes == 0) continue;
+        // The vectors' lanes are read through memory, since a lane's number must be known when compiling.
+        const inverse = f32x4.div(f32x4.splat(1), size);
+        v128.store(hit, f32x4.mul(t, inverse), 16);
+        v128.store(hit, f32x4.mul(u, inverse), 32);
+        v128.store(hit, f32x4.mul(v, inverse), 48);
+        v128.store(hit, det, 64);
         while (lanes != 0) {
-          const lane = <usize>ctz(lanes);
+          const lane = hit + ((<usize>ctz(lanes)) << 2);
           lanes &= lanes - 1;
-          // The vectors' lanes are read through memory, since a lane's number must be known when compiling.
-          v128.store(hit, t, 16);
-          const tLane = load<f32>(hit + 16 + (lane << 2));
+          const tLane = load<f32>(lane, 16);
           if (!(tLane < nearest)) continue;
-          const number = load<u32>(block + (lane << 2), 144);
-          v128.store(hit, u, 16);
-          const uLane = load<f32>(hit + 16 + (lane << 2));
-          v128.store(hit, v, 16);
-          const vLane = load<f32>(hit + 16 + (lane << 2));
+          const number = load<u32>(block + (lane - hit), 144);
+          const uLane = load<f32>(lane, 32);
+          const vLane = load<f32>(lane, 48);
           if (number & CUTOUT && isHole(number & ~CUTOUT, uLane, vLane)) continue;
           if (isInteger<Q>()) return <i32>(number & ~CUTOUT);
-          v128.store(hit, det, 16);
           nearest = tLane;
           found = number & ~CUTOUT;
           store<f32>(hit, tLane);
           store<f32>(hit, max<f32>(uLane, 0), 4);
           store<f32>(hit, max<f32>(vLane, 0), 8);
-          store<u32>(hit, load<f32>(hit + 16 + (lane << 2)) < 0 ? 1 : 0, 12);
+          store<u32>(hit, load<f32>(lane, 64) < 0 ? 1 : 0, 12);
         }
       }
     } else {
@@ -110,10 +113,7 @@ function walk<Q>(ox: f32, oy: f32, oz: f32, dx: f32, dy: f32, dz: f32, tMin: f32
       const z1 = f32x4.mul(f32x4.sub(v128.load(node + (16 - nearZ), 64), oZ), iZ);
       // A bound that is no number (a ray in the plane of a slab) is passed over: pmin and pmax keep their first then.
       const near = f32x4.pmax(f32x4.pmax(f32x4.pmax(low, x0), y0), z0);
-      const far = f32x4.pmin(
-        f32x4.pmin(f32x4.pmin(f32x4.splat(nearest), f32x4.mul(x1, wider)), f32x4.mul(y1, wider)),
-        f32x4.mul(z1, wider),
-      );
+      const far = f32x4.mul(f32x4.pmin(f32x4.pmin(f32x4.pmin(f32x4.splat(nearest), x1), y1), z1), wider);
       const meets = f32x4.le(near, far);
       const lanes = v128.bitmask<i32>(meets);
       if (lanes != 0) {
@@ -123,15 +123,31 @@ function walk<Q>(ox: f32, oy: f32, oz: f32, dx: f32, dy: f32, dz: f32, tMin: f32
           continue;
         }
         if (isInteger<Q>()) {
-          // Large children come first in a node, and are the likeliest to hold something.
-          for (let lane: i32 = 3; lane >= 0; lane--) {
-            if (((lanes >> lane) & 1) == 0) continue;
-            store<u32>(sp, load<u32>(node + ((<usize>lane) << 2), 96));
-            store<f32>(sp, 0, 4);
-            sp += 8;
-          }
-          sp -= 8;
+          // Large children come first in a node, and are the likeliest to hold something. Each is put down; only those met are kept.
+          store<u32>(sp, load<u32>(node, 108));
+          sp += <usize>((lanes & 8) >> 1);
+          store<u32>(sp, load<u32>(node, 104));
+          sp += <usize>(lanes & 4);
+          store<u32>(sp, load<u32>(node, 100));
+          sp += <usize>((lanes & 2) << 1);
+          child = load<u32>(node, 96);
+          if (lanes & 1) continue;
+          sp -= 4;
           child = load<u32>(sp);
+          continue;
+        }
+        const rest = lanes & (lanes - 1);
+        if ((rest & (rest - 1)) == 0) {
+          v128.store(hit, near, 16);
+          const one = (<usize>ctz(lanes)) << 2;
+          const other = (<usize>ctz(rest)) << 2;
+          const isOther = load<f32>(hit + other, 16) < load<f32>(hit + one, 16);
+          const first = select(other, one, isOther);
+          const second = select(one, other, isOther);
+          store<u32>(sp, load<u32>(node + second, 96));
+          store<f32>(sp, load<f32>(hit + second, 16), 4);
+          sp += 8;
+          child = load<u32>(node + first, 96);
           continue;
         }
         // Distance above, child below: distances are not under nought, so whole numbers sort as they do.
@@ -167,7 +183,7 @@ function walk<Q>(ox: f32, oy: f32, oz: f32, dx: f32, dy: f32, dz: f32, tMin: f32
     }
     if (isInteger<Q>()) {
       if (sp == stack) return found;
-      sp -= 8;
+      sp -= 4;
       child = load<u32>(sp);
       continue;
     }
