@@ -31,8 +31,9 @@ export interface Tracer {
    * @param rays {@link RAY} numbers each: origin, tMin, direction, tMax
    * @param triangles the triangle met by each, -1 for none
    * @param places three numbers each: t, u, v; the sign bit of v is set where the back was met
+   * @param shares what each brings of the light it meets, RGB, where something lets light through; all 1 where it is left as it is
    */
-  closestOf(rays: Float32Array, triangles: Int32Array, places: Float32Array): void;
+  closestOf(rays: Float32Array, triangles: Int32Array, places: Float32Array, shares?: Float32Array): void;
   /**
    * {@link Tracer.occluded} for many rays at once: 1 for each with something between.
    *

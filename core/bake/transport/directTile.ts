@@ -17,13 +17,8 @@ const SKY_RAYS = { each: 0.5, least: 12, most: 128 } as const;
 const SAMPLE_SHARE = 0.125;
 /** Where the first rays to a sun of a cue, or to a lamp, are answered differently, so many times as many are asked in all. */
 const PENUMBRA = 8;
-/**
- * Points of a texel that are looked from first, rays that look about from one, those of them that may settle that it lies in the open, and the
- * share that buries it.
- */
-const LOOK = { first: 4, rays: 8, enough: 3, buried: 0.5 } as const;
-/** The points looked from first where a texel has all of its points: one in each row and column. */
-const SPREAD_OUT = [1, 7, 8, 14] as const;
+/** Rays that look about from one point, those of them that may settle that it lies in the open, and the share that buries it. */
+const LOOK = { rays: 8, enough: 3, buried: 0.5 } as const;
 
 /** Light that comes straight from suns and lamps to the texels of one tile. */
 export interface TileDirect {
@@ -83,19 +78,17 @@ export function directTile(scene: Scene, plan: BakePlan, tile: Tile, progress?: 
   const look = createLook(scene, plan);
   let back = 0;
   for (let i = 0; i < count; i++) {
-    const seed = texelSeed(texels.at[i]!, tile.map, plan.seed);
-    const open = look.openPoints(texels, i, seed);
+    const open = look.fromFront(texels, i, texelSeed(texels.at[i]!, tile.map, plan.seed));
     for (const k of open) out.open[i]! |= 1 << (k - texels.start[i]!);
     const own = back;
     if (backs[back] === i) back++;
     if (open.length > 0) {
-      look.from(texels, open, seed, false);
       look.suns(out.suns.subarray(i * suns, (i + 1) * suns));
       look.sky(out.sky.subarray(i * sky, (i + 1) * sky));
       const kept = out.circuits.subarray(i * circuits, (i + 1) * circuits);
       look.lamps(kept, out.hidden.length > 0 ? out.hidden.subarray(i * circuits, (i + 1) * circuits) : kept);
       if (back > own) {
-        look.from(texels, open, seed, true);
+        look.fromBack();
         look.suns(out.backSuns.subarray(own * suns, back * suns));
         look.sky(out.backSky.subarray(own * sky, back * sky));
         const all = out.backCircuits.subarray(own * circuits, back * circuits);
@@ -154,7 +147,6 @@ function createLook(scene: Scene, plan: BakePlan) {
   const hit = newHit();
   const direction = new Float64Array(3);
   const pair = new Float64Array(2);
-  const open: number[] = [];
   // One texel's rays to all suns, asked in one go.
   const asked = new Float32Array(suns * most * RAY);
   const answers = new Uint8Array(suns * most);
@@ -172,13 +164,15 @@ function createLook(scene: Scene, plan: BakePlan) {
 
   const skyRays = Math.min(SKY_RAYS.most, Math.max(SKY_RAYS.least, Math.ceil(SKY_RAYS.each * plan.paths)));
   const skyAsked = new Float32Array(skyRays * RAY);
-  const skyAnswers = new Uint8Array(skyRays);
+  const skyMet = new Int32Array(skyRays);
+  const skyPlaces = new Float32Array(skyRays * 3);
+  const skySides = new Uint32Array(skyPlaces.buffer);
   const skyThrough = scene.hasPanes ? new Float32Array(skyRays * 3) : undefined;
   const sky = createSkyFunctions(plan);
   const basis = new Float64Array(sky.count);
 
-  // The texel that light is asked for at: its open points, its seed, and which side.
-  let from: { texels: Texels; points: readonly number[]; seed: number; back: boolean };
+  // The texel that light is asked for at: its open points, its seed, which side, and whether it was looked about from there.
+  let from: { texels: Texels; points: number[]; seed: number; back: boolean; looked: boolean };
 
   /** The point that the sample of a number stands at. */
   function standFor(sample: number): SurfacePoint {
@@ -211,9 +205,47 @@ function createLook(scene: Scene, plan: BakePlan) {
     return inside > LOOK.buried * LOOK.rays;
   }
 
-  function isOpen({ triangle, u, v }: Texels, first: number, k: number, seed: number): boolean {
-    here.stand(triangle[first + k]!, u[first + k]!, v[first + k]!, false);
-    return !isBuried(hash32(seed, 0x0b + k));
+  /** Looks about from all over a texel, by the cosine: what is met hides the sky. */
+  function lookAbout(): void {
+    const seed = hash32(from.seed, 0x5c1e);
+    for (let sample = 0, at = 0; sample < skyRays; sample++, at += RAY) {
+      const { start, normal, face } = standFor(sample);
+      samplePair(sample, 0, seed, pair);
+      cosineDirection(normal[0]!, normal[1]!, normal[2]!, pair[0]!, pair[1]!, direction);
+      keepOutside(direction, face);
+      putRay(skyAsked, at, start[0]!, start[1]!, start[2]!, direction[0]!, direction[1]!, direction[2]!);
+    }
+    rays += skyRays;
+    tracer.closestOf(skyAsked, skyMet, skyPlaces, skyThrough);
+    from.looked = true;
+  }
+
+  /** Whether a ray of the last look met the inside of something. */
+  const metInside = (sample: number): boolean =>
+    skyMet[sample]! >= 0 && skySides[sample * 3 + 2]! >>> 31 === 1 && !scene.doubleSided(skyMet[sample]!);
+
+  /**
+   * Leaves out those points of a texel that lie inside something. What the look about it says settles it for points that see no inside; the others
+   * are looked at one by one.
+   */
+  function leaveOutBuried(): void {
+    const { texels, points, seed } = from;
+    const first = points[0]!;
+    let [seeing, clear] = [0, 0];
+    for (let sample = 0; sample < skyRays; sample++) {
+      const bit = 1 << spread(sample, points.length, seed);
+      if (metInside(sample)) seeing |= bit;
+      else clear |= bit;
+    }
+    if (seeing === 0) return;
+    from.points = points.filter((k, nth) => {
+      if (clear & ~seeing & (1 << nth)) return true;
+      here.stand(texels.triangle[k]!, texels.u[k]!, texels.v[k]!, false);
+      return !isBuried(hash32(seed, 0x0b + k - first));
+    });
+    if (from.points.length === points.length) return;
+    stood = 0;
+    from.looked = false;
   }
 
   /** First rays for one lamp: one for each point of the texel, but no more than for a sun, and as many as that where it looks large. */
@@ -294,22 +326,21 @@ function createLook(scene: Scene, plan: BakePlan) {
   return {
     rays: () => stands.reduce((sum, point) => sum + point.rays, rays + here.rays),
 
-    openPoints(texels: Texels, i: number, seed: number): number[] {
-      const { start } = texels;
-      const first = start[i]!;
-      const count = start[i + 1]! - first;
-      open.length = 0;
-      // Where a few points all over the texel lie in the open, the others do as well.
-      let found = 0;
-      for (let sample = 0; sample < LOOK.first; sample++)
-        if (isOpen(texels, first, count === MOST_POINTS ? SPREAD_OUT[sample]! : spread(sample, count, 0), seed)) found++;
-      for (let k = 0; k < count; k++) if (found === LOOK.first || isOpen(texels, first, k, seed)) open.push(first + k);
-      return open;
+    /** Light is asked for on the front of a texel from now on; answers its points that lie in the open. */
+    fromFront(texels: Texels, i: number, seed: number): readonly number[] {
+      const points: number[] = [];
+      for (let k = texels.start[i]!; k < texels.start[i + 1]!; k++) points.push(k);
+      from = { texels, points, seed, back: false, looked: false };
+      stood = 0;
+      lookAbout();
+      leaveOutBuried();
+      return from.points;
     },
 
-    /** Light is asked for at these points of a texel from now on. */
-    from(texels: Texels, points: readonly number[], seed: number, back: boolean): void {
-      from = { texels, points, seed, back };
+    /** Light is asked for on the back of the same texel from now on. */
+    fromBack(): void {
+      from.back = true;
+      from.looked = false;
       stood = 0;
     },
 
@@ -327,21 +358,12 @@ function createLook(scene: Scene, plan: BakePlan) {
       for (let s = 0; s < suns; s++) if (sumOf[s]! > 0) values[s] = sumOf[s]! / allRays[s]! / Math.PI;
     },
 
-    /** Rays by the cosine all over the hemisphere: what they meet hides the sky. */
+    /** What is seen of the sky. */
     sky(values: Float32Array): void {
       if (values.length === 0) return;
-      const seed = hash32(from.seed, 0x5c1e);
-      for (let sample = 0, at = 0; sample < skyRays; sample++, at += RAY) {
-        const { start, normal, face } = standFor(sample);
-        samplePair(sample, 0, seed, pair);
-        cosineDirection(normal[0]!, normal[1]!, normal[2]!, pair[0]!, pair[1]!, direction);
-        keepOutside(direction, face);
-        putRay(skyAsked, at, start[0]!, start[1]!, start[2]!, direction[0]!, direction[1]!, direction[2]!);
-      }
-      rays += skyRays;
-      tracer.occludedOf(skyAsked, skyAnswers, skyThrough);
+      if (!from.looked) lookAbout();
       for (let sample = 0, at = 4; sample < skyRays; sample++, at += RAY) {
-        if (skyAnswers[sample] !== 0) continue;
+        if (skyMet[sample]! >= 0) continue;
         sky.evaluate(skyAsked[at]!, skyAsked[at + 1]!, skyAsked[at + 2]!, basis);
         const share = (skyThrough ? luminanceAt(skyThrough, sample * 3) : 1) / skyRays;
         for (let i = 0; i < sky.count; i++) values[i]! += basis[i]! * share;

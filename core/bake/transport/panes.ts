@@ -95,11 +95,12 @@ export function createPanes(through: Through): Panes {
           passed.fill(1);
           return tracer.occluded(ox, oy, oz, dx, dy, dz, tMin, tMax);
         },
-        closestOf(rays, met, found) {
+        closestOf(rays, met, found, shares) {
           for (let i = 0; i < met.length; i++) {
             const is = over.closest(...rayAt(rays, i), hit);
             met[i] = is ? hit.triangle : -1;
             if (is) found.set([hit.t, hit.u, hit.back ? -hit.v : hit.v], i * 3);
+            shares?.set(passed, i * 3);
           }
         },
         occludedOf(rays, answers, shares) {
