@@ -1,4 +1,5 @@
 export { createHalfSums, type HalfSums } from './halfSums';
+export { packHalves } from './packHalves';
 export { RAY, buildTracer, buildTree, newHit, openTracer, type Cutouts, type Hit, type Tracer, type Tree } from './tracer';
 export { createWindowMeans, type WindowLimits, type WindowMeans } from './windowMeans';
 export { bounceBetweenCells, type CellLinks } from './cellBounces';

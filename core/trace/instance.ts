@@ -42,6 +42,7 @@ export interface Kernel {
     next: number,
     added: number,
   ): void;
+  packHalves(values: number, count: number, factor: number, out: number): void;
   sumHalves(texels: number, terms: number, count0: number, count1: number, count2: number, sums: number, out: number): void;
 }
 

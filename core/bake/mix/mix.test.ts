@@ -1,5 +1,5 @@
 import { DataUtils } from 'three';
-import { toHalf } from '../stems/halfFloat';
+import { toHalf } from '../../../tests/lib/half';
 import { DEFAULT_BANDS, defaultRig, fadeLighting, fixedExposure, resolveCue } from '../../rig';
 import {
   MIXED,

@@ -1,5 +1,5 @@
 import { DataUtils } from 'three';
-import { toHalf } from '../stems/halfFloat';
+import { toHalf } from '../../../tests/lib/half';
 import { coneDirection, cosineDirection, samplePair } from './sobol';
 
 const pairs = (count: number, pair: number, seed: number): [number, number][] =>

@@ -1,6 +1,7 @@
+import { packHalves } from '../../trace';
 import { Failure } from '../../units';
 import { dilate } from '../texels/dilate';
-import { fromHalf, readHalves, writeHalves } from './halfFloat';
+import { fromHalf, readHalves } from './halfFloat';
 import type { StemReader } from './stemReader';
 import { LAYER, type MapStems } from './layers';
 
@@ -26,10 +27,13 @@ export interface HalfStems {
  */
 export function packLayer(values: Float32Array, halves: Uint16Array): number {
   let peak = 0;
-  for (let i = 0; i < values.length; i++) peak = Math.max(peak, Math.abs(values[i]!));
+  for (let i = 0; i < values.length; i++) {
+    const size = Math.abs(values[i]!);
+    if (size > peak) peak = size;
+  }
   // A power of two loses no digit.
   const scale = peak > 0 ? 2 ** Math.ceil(Math.log2(peak / HALF_PEAK)) : 1;
-  writeHalves(values, 1 / scale, halves, 0);
+  packHalves(values, 1 / scale, halves);
   return scale;
 }
 

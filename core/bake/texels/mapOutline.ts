@@ -17,8 +17,8 @@ export interface MapOutline {
 
 /** Rows that are rasterised in one go, so that large maps take little memory. */
 const STRIP = 64;
-/** Texels whose distance to the next is measured, at most. */
-const MEASURED = 4096;
+/** Of so many texels one's distance to the next is measured. */
+const MEASURED_EACH = 4;
 
 /** Visits the texels of a lightmap strip by strip. */
 export function eachStrip(surfaces: Surfaces, map: number, visit: (texels: Texels) => void): void {
@@ -42,8 +42,12 @@ function findOutline(surfaces: Surfaces, map: number): MapOutline {
   const { width, height } = surfaces.maps[map]!;
   const charts = chartOfVertex(surfaces);
   const strips: { at: Uint32Array; chart: Uint32Array }[] = [];
-  eachStrip(surfaces, map, ({ at, start, triangle }) => {
-    strips.push({ at, chart: Uint32Array.from(at, (_, i) => charts[surfaces.indices[triangle[middlePoint(start, i)]! * 3]!]!) });
+  const distances: number[] = [];
+  eachStrip(surfaces, map, (texels) => {
+    const { at, start, triangle } = texels;
+    const chart = Uint32Array.from(at, (_, i) => charts[surfaces.indices[triangle[middlePoint(start, i)]! * 3]!]!);
+    strips.push({ at, chart });
+    addDistances(surfaces, texels, chart, width, distances);
   });
   const count = strips.reduce((sum, s) => sum + s.at.length, 0);
   const outline: MapOutline = {
@@ -52,7 +56,7 @@ function findOutline(surfaces: Surfaces, map: number): MapOutline {
     at: new Uint32Array(count),
     placeOf: new Int32Array(width * height).fill(-1),
     chart: new Uint32Array(count),
-    spacingM: 1,
+    spacingM: distances.sort((a, b) => a - b)[distances.length >> 1] ?? 1,
   };
   let first = 0;
   for (const { at, chart } of strips) {
@@ -61,7 +65,6 @@ function findOutline(surfaces: Surfaces, map: number): MapOutline {
     first += at.length;
   }
   for (let i = 0; i < count; i++) outline.placeOf[outline.at[i]!] = i;
-  outline.spacingM = texelSpacing(surfaces, map, outline);
   return outline;
 }
 
@@ -76,22 +79,14 @@ export function pointPosition({ positions, indices }: Surfaces, { triangle, u, v
   for (let x = 0; x < 3; x++) out[to + x] = positions[a * 3 + x]! * w + positions[b * 3 + x]! * u[k]! + positions[c * 3 + x]! * v[k]!;
 }
 
-function texelSpacing(surfaces: Surfaces, map: number, { at, width, placeOf, chart }: MapOutline): number {
-  const distances: number[] = [];
-  const step = Math.max(1, Math.floor(at.length / MEASURED));
+/** Adds how far some texels of a strip lie from the next in their row, metres, where that is of the same chart. */
+function addDistances(surfaces: Surfaces, texels: Texels, chart: Uint32Array, width: number, distances: number[]): void {
+  const { at, start } = texels;
   const [here, beside] = [new Float32Array(3), new Float32Array(3)];
-  let first = 0;
-  eachStrip(surfaces, map, (texels) => {
-    const end = first + texels.at.length;
-    for (let i = Math.ceil(first / step) * step; i < end; i += step) {
-      const next = at[i]! % width === width - 1 ? -1 : placeOf[at[i]! + 1]!;
-      if (next < 0 || chart[i] !== chart[next]) continue;
-      pointPosition(surfaces, texels, middlePoint(texels.start, i - first), here);
-      pointPosition(surfaces, texels, middlePoint(texels.start, next - first), beside);
-      distances.push(Math.hypot(here[0]! - beside[0]!, here[1]! - beside[1]!, here[2]! - beside[2]!));
-    }
-    first = end;
-  });
-  distances.sort((a, b) => a - b);
-  return distances[distances.length >> 1] ?? 1;
+  for (let i = 0; i + 1 < at.length; i += MEASURED_EACH) {
+    if (at[i + 1] !== at[i]! + 1 || at[i]! % width === width - 1 || chart[i] !== chart[i + 1]) continue;
+    pointPosition(surfaces, texels, middlePoint(start, i), here);
+    pointPosition(surfaces, texels, middlePoint(start, i + 1), beside);
+    distances.push(Math.hypot(here[0]! - beside[0]!, here[1]! - beside[1]!, here[2]! - beside[2]!));
+  }
 }

@@ -1,6 +1,7 @@
-// The kernel as it is compiled: all that tracer.ts, halfSums.ts, lightSums.ts, cellBounces.ts and windowMeans.ts call.
+// The kernel as it is compiled: all that tracer.ts, halfSums.ts, packHalves.ts, lightSums.ts, cellBounces.ts and windowMeans.ts call.
 export { any, anyOf, closest, closestOf, use } from './walk';
 export { addLandings, bounceCells, endRun, useLight } from './light';
+export { packHalves } from './half';
 export { sumHalves } from './sum';
 export { averageWindows, compareMeans } from './window';
 export { collapse, countBlocks, nodeCount, split, workBytes } from './build';
