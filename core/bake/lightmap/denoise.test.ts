@@ -41,13 +41,15 @@ function filtered(
   rows = cover.height,
 ): number[] {
   const count = cover.at.length;
-  const values = new Float32Array(count * LAYER);
-  for (let i = 0; i < count; i++) values.fill(value(i), i * LAYER, i * LAYER + 3);
   const gathered = Uint8Array.from({ length: count }, (_, i) => (valid(i) ? 1 : 0));
-  const stem = { values, layers: 1, toGuide: 1, variance: Float32Array.from({ length: count }, (_, i) => variance(i)) };
   const out: number[] = [];
   for (let top = 0; top < cover.height; top += rows) {
-    const denoised = createDenoiser(cover, gathered, 1, [top, Math.min(cover.height, top + rows)], 1)(stem);
+    const denoiser = createDenoiser(cover, gathered, 1, [top, Math.min(cover.height, top + rows)], 1);
+    const [first, end] = denoiser.seen;
+    const room = denoiser.room(1);
+    for (let i = first; i < end; i++) room.fill(value(i), (i - first) * LAYER, (i - first) * LAYER + 3);
+    const stem = { layers: 1, toGuide: 1, variance: Float32Array.from({ length: end - first }, (_, i) => variance(first + i)) };
+    const denoised = denoiser.denoise(stem);
     for (let k = 0; k < denoised.length; k += LAYER) out.push(denoised[k]!);
   }
   return out;
@@ -129,8 +131,9 @@ describe('denoising', () => {
     const cover = sheet(16, 16);
     const count = cover.at.length;
     const values = Float32Array.from({ length: count * LAYER }, (_, i) => noise(i));
-    const denoise = createDenoiser(cover, new Uint8Array(count).fill(1), 1, [0, 16], 1);
-    const after = denoise({ values, layers: 1, toGuide: 1, variance: new Float32Array(count).fill(0.1) });
+    const { room, denoise } = createDenoiser(cover, new Uint8Array(count).fill(1), 1, [0, 16], 1);
+    room(1).set(values);
+    const after = denoise({ layers: 1, toGuide: 1, variance: new Float32Array(count).fill(0.1) });
     for (let i = 0; i < values.length; i += LAYER) {
       expect(after[i]).not.toBe(values[i]);
       expect(after[i + 3]).toBe(values[i + 3]);
@@ -145,8 +148,9 @@ describe('denoising', () => {
       values.fill(noise(i), i * LAYER, i * LAYER + 3);
       values.fill(5 * noise(i), (count + i) * LAYER, (count + i) * LAYER + 3);
     }
-    const denoise = createDenoiser(cover, new Uint8Array(count).fill(1), 1, [0, 24], 2);
-    const after = denoise({ values, layers: 2, toGuide: 1, variance: new Float32Array(count).fill(1 / 12) });
+    const { room, denoise } = createDenoiser(cover, new Uint8Array(count).fill(1), 1, [0, 24], 2);
+    room(2).set(values);
+    const after = denoise({ layers: 2, toGuide: 1, variance: new Float32Array(count).fill(1 / 12) });
     for (let i = 0; i < count; i++) expect(after[(count + i) * LAYER]!).toBeCloseTo(5 * after[i * LAYER]!, 4);
   });
 

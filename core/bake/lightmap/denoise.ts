@@ -31,18 +31,23 @@ const SAME_SURFACE = 0.8;
 type Range = readonly [first: number, end: number];
 
 /** One stem: layers of {@link LAYER} numbers a texel, denoised as one; the luminance of the first guides it. */
-export interface NoisyLayers {
-  /** Layer after layer, of all texels of the cover. */
-  values: Float32Array;
+export interface NoisyStem {
   layers: number;
   /** What its luminance is multiplied by to be of the same unit as its variance. */
   toGuide: number;
-  /** Variance of the mean of each texel's luminance. */
+  /** Variance of the mean of the luminance of each texel that is seen. */
   variance: Float32Array;
 }
 
-/** Denoises one stem of some rows after another. */
-export type Denoiser = (stem: NoisyLayers) => Float32Array;
+/** Denoises one stem of some rows after another. It serves until the next denoiser is prepared in this thread. */
+export interface Denoiser {
+  /** Texels of the cover that have a part in what is denoised. */
+  seen: Range;
+  /** Room for so many layers of those that are seen, one layer after another: to be filled. What was in it before is gone. */
+  room(layers: number): Float32Array;
+  /** Denoises what was put into the room; answers the layers of the texels of the rows. The room stays as it is. */
+  denoise(stem: NoisyStem): Float32Array;
+}
 
 /**
  * Prepares to take noise out of some rows of a map: each texel becomes a mean over a window of 5 x 5, never across charts or off the plane of
@@ -57,7 +62,6 @@ export type Denoiser = (stem: NoisyLayers) => Float32Array;
  * @param offPlaneM how far off the plane of a texel another may lie
  * @param rows of the cover that are denoised: from the first to that after the last
  * @param layers the most that a stem has
- * @returns a function that denoises a stem; it answers the layers of the texels of `rows`. It serves until the next denoiser is prepared in this thread
  */
 export function createDenoiser(cover: BandCover, valid: Uint8Array, offPlaneM: number, rows: Range, layers: number): Denoiser {
   const rangeOf = texelsOfRows(cover);
@@ -66,15 +70,14 @@ export function createDenoiser(cover: BandCover, valid: Uint8Array, offPlaneM: n
   const [first, second] = [openWindows(0, windows, seen, layers), openWindows(1, own, middle, layers)];
   fillWindows(first, cover, valid, offPlaneM, 1, windows, seen[0]);
   fillWindows(second, cover, valid, offPlaneM * FAR_STEP, FAR_STEP, own, middle[0]);
-  const size = cover.at.length;
   const [inner, count] = [own[0] - middle[0], own[1] - own[0]];
-  return ({ values, layers: all, toGuide, variance }) => {
-    const [wide, reached] = [seen[1] - seen[0], middle[1] - middle[0]];
-    const source = first.source(all, wide);
-    for (let k = 0; k < all; k++) source.set(values.subarray((k * size + seen[0]) * LAYER, (k * size + seen[1]) * LAYER), k * wide * LAYER);
-    know(first, source, toGuide, variance.subarray(seen[0], seen[1]));
+  const [wide, reached] = [seen[1] - seen[0], middle[1] - middle[0]];
+  const room = (all: number) => first.source(all, wide);
+  const denoise: Denoiser['denoise'] = ({ layers: all, toGuide, variance }) => {
+    const source = room(all);
+    know(first, source, toGuide, variance);
     first.compareMeans(windows[0] - seen[0]);
-    const uncertain = uncertainty(first.known, own[0] - seen[0], count, variance.subarray(...own));
+    const uncertain = uncertainty(first.known, own[0] - seen[0], count, variance.subarray(own[0] - seen[0], own[1] - seen[0]));
     const once = first.average(middle[0] - seen[0], reached, middle[0] - windows[0], all, wide);
     const out = new Float32Array(all * count * LAYER);
     /** The texels of `rows` in each of the layers of an array that holds so many texels, from one of them on. */
@@ -82,7 +85,7 @@ export function createDenoiser(cover: BandCover, valid: Uint8Array, offPlaneM: n
       Array.from({ length: all }, (_, k) => array.subarray((k * texels + from) * LAYER, (k * texels + from + count) * LAYER));
     const now = layersOf(out, count, 0);
     layersOf(once.values, reached, inner).forEach((layer, k) => now[k]!.set(layer));
-    keepNear(now, layersOf(values, size, own[0]), toGuide, uncertain);
+    keepNear(now, layersOf(source, wide, own[0] - seen[0]), toGuide, uncertain);
     if (!isNoisy(once.values, toGuide, once.variances)) return out;
     second.source(all, reached).set(once.values);
     know(second, once.values, toGuide, once.variances);
@@ -94,6 +97,7 @@ export function createDenoiser(cover: BandCover, valid: Uint8Array, offPlaneM: n
       for (let i = 0; i < count; i++, at += LAYER) if (rare[i] === 1) for (let c = at; c < at + LAYER; c++) out[c] = again[c]!;
     return out;
   };
+  return { seen, room, denoise };
 }
 
 const lightOf = (values: Float32Array, toGuide: number, i: number): number =>

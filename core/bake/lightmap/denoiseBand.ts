@@ -1,7 +1,7 @@
 import type { Surfaces } from '../../level';
 import type { BakePlan } from '../plan/bakePlan';
-import { FIRST_SUN_LAYER, LAYER, NOISE_KINDS, circuitLayer, noiseLayer, type NoiseKind } from '../stems/layers';
-import { readColumn, toColumns } from '../stems/halfColumns';
+import { FIRST_SUN_LAYER, LAYER, NOISE_KINDS, circuitLayer, noiseLayer } from '../stems/layers';
+import { readColumnInto, toColumns } from '../stems/halfColumns';
 import { packLayer, type HalfLayers } from '../stems/stemCodec';
 import { tracedLayers } from '../stems/stemParts';
 import { bandCover, type BandCover } from '../texels/bandCover';
@@ -48,18 +48,21 @@ export function denoiseBand(
   const rows = rowsForBand(surfaces, band);
   const cover = bandCover(surfaces, rows);
   const offset = rows.top * cover.width;
-  const places = new Map([...direct, ...gathered].map((tile) => [tile, placesIn(cover, tile, offset)] as const));
   checkCover(cover, rows, offset, direct);
   checkCover(cover, rows, offset, gathered);
   const count = cover.at.length;
   const valid = new Uint8Array(count);
-  for (const tile of gathered) places.get(tile)!.forEach((place, i) => place >= 0 && (valid[place] = tile.paths[i]! > 0 ? 1 : 0));
+  const runs = new Map([...direct, ...gathered].map((tile) => [tile, runOf(cover, tile, offset)] as const));
+  for (const tile of gathered) {
+    const { first, end, to } = runs.get(tile)!;
+    for (let i = first; i < end; i++) valid[to + i - first] = tile.paths[i]! > 0 ? 1 : 0;
+  }
   const wanted = tracedLayers(plan);
   const isWanted = new Set(wanted);
   const slots = varianceSlots(plan);
   const stems = slots.map((own, slot): Stem => ({ ...own, slot })).filter((stem) => isWanted.has(stem.layer));
   const most = Math.max(1, ...stems.map((s) => s.count));
-  const denoise = createDenoiser(
+  const { room, denoise } = createDenoiser(
     cover,
     valid,
     mapOutline(surfaces, band.map).spacingM,
@@ -67,7 +70,8 @@ export function denoiseBand(
     most,
   );
   const straight = direct.map((tile): StraightByStem => ({
-    places: places.get(tile)!,
+    run: runs.get(tile)!,
+    texels: tile.at.length,
     suns: toColumns(tile.suns, tile.at.length, 1),
     circuits: toColumns(tile.circuits, tile.at.length, 3),
   }));
@@ -80,16 +84,16 @@ export function denoiseBand(
   };
   let layer = 0;
   for (const stem of stems) {
-    const values = new Float32Array(stem.count * count * LAYER);
+    const values = room(stem.count);
     const variance = new Float32Array(count);
-    for (const tile of gathered) putGathered(tile, places.get(tile)!, stem, values, variance, count);
+    for (const tile of gathered) putGathered(tile, runs.get(tile)!, stem, values, variance);
     for (const tile of straight) putDirect(tile, stem, plan, values);
-    if (stem.layer === 0) for (let i = 0; i < count; i++) values[i * LAYER + 3] = valid[i]!;
+    if (stem.layer === 0) putNoise(gathered, runs, valid, values);
     const ownValues = (k: number) => values.subarray((k * count + own[0]) * LAYER, (k * count + own[1]) * LAYER);
     // A sun that reaches nothing has no noise either.
     const clean =
       !plan.without?.includes('filter') && variance.some((v) => v > 0)
-        ? denoise({ values, layers: stem.count, toGuide: stem.scale, variance })
+        ? denoise({ layers: stem.count, toGuide: stem.scale, variance })
         : null;
     for (let k = 0; k < stem.count; k++, layer++) {
       const denoised = clean ? clean.subarray(k * size, (k + 1) * size) : ownValues(k);
@@ -102,9 +106,20 @@ export function denoiseBand(
 /** Layers that are denoised as one, and the number of their variance. */
 type Stem = VarianceSlot & { slot: number };
 
-/** Where the texels of a tile stand in a cover; -1 for those outside of it. */
-const placesIn = ({ placeOf }: BandCover, { at }: { at: Uint32Array }, offset: number): Int32Array =>
-  Int32Array.from(at, (texel) => (texel >= offset && texel - offset < placeOf.length ? placeOf[texel - offset]! : -1));
+/** Texels of a tile, from the first to that before `end`, that lie among the texels of a cover one after another, from `to` on. */
+interface Run {
+  first: number;
+  end: number;
+  to: number;
+}
+
+/** Where the texels of a tile that holds those of the map lie in a cover: both have them in order. */
+function runOf({ at: covered, width, height }: BandCover, { at }: { at: Uint32Array }, offset: number): Run {
+  const first = at.findIndex((texel) => texel >= offset);
+  if (first < 0) return { first: 0, end: 0, to: 0 };
+  const after = at.findIndex((texel) => texel >= offset + width * height);
+  return { first, end: after < 0 ? at.length : after, to: covered.indexOf(at[first]! - offset) };
+}
 
 /** The range of a cover's texels that lie in a band. */
 function ownRange({ at, width }: BandCover, band: Tile, rows: Tile): [number, number] {
@@ -126,52 +141,56 @@ function checkCover(cover: BandCover, rows: Tile, offset: number, tiles: readonl
 
 /** The straight light of the texels of a tile, sun after sun and circuit after circuit (three numbers for each texel). */
 interface StraightByStem {
-  places: Int32Array;
+  run: Run;
+  texels: number;
   suns: Float32Array;
   circuits: Float32Array;
 }
 
+/** Puts what paths brought to a tile's texels into the layers of a stem, its fourth numbers nought. */
 function putGathered(
   tile: TileStems,
-  places: Int32Array,
-  { layer: first, count: layers, slot }: Stem,
+  { first, end, to }: Run,
+  { layer, count, slot }: Stem,
   values: Float32Array,
   variance: Float32Array,
-  count: number,
 ): void {
-  const own = places.length;
-  if (own === 0) return;
-  const errors = readColumn(tile.errors, slot);
-  for (let i = 0; i < own; i++) if (places[i]! >= 0) variance[places[i]!] = errors[i]! * errors[i]!;
-  for (let k = 0; k < layers; k++) {
-    const rgb = readColumn(tile.light, first + k);
-    for (let i = 0; i < own; i++) {
-      const to = (k * count + places[i]!) * LAYER;
-      for (let c = 0; c < 3 && places[i]! >= 0; c++) values[to + c] = rgb[i * 3 + c]!;
-    }
+  readColumnInto(tile.errors, slot, 1, first, end, variance, to, 1);
+  for (let i = to; i < to + end - first; i++) variance[i]! *= variance[i]!;
+  const size = values.length / count;
+  for (let k = 0; k < count; k++) {
+    const at = k * size + to * LAYER;
+    readColumnInto(tile.light, layer + k, 3, first, end, values, at, LAYER);
+    for (let fourth = at + 3; fourth < at + (end - first) * LAYER; fourth += LAYER) values[fourth] = 0;
   }
-  if (first > 0) return;
-  // The noise that is left goes with the sky.
-  for (let i = 0; i < own; i++) {
-    const place = places[i]!;
-    if (place < 0) continue;
-    const put = (kind: NoiseKind | 'all', noise: number) => (values[(noiseLayer(kind) * count + place) * LAYER + 3] = noise);
-    const noise = tile.noise.subarray(i * NOISE_KINDS.length, (i + 1) * NOISE_KINDS.length);
-    NOISE_KINDS.forEach((kind, k) => put(kind, noise[k]!));
-    put('all', Math.max(...noise));
+}
+
+/** Puts into the fourth numbers of the sky which texels were gathered, and the noise that is left. */
+function putNoise(tiles: readonly TileStems[], runs: ReadonlyMap<unknown, Run>, valid: Uint8Array, values: Float32Array): void {
+  const layers = [noiseLayer('all'), ...NOISE_KINDS.map(noiseLayer)].map((layer) => layer * valid.length);
+  for (let i = 0; i < valid.length; i++) values[i * LAYER + 3] = valid[i]!;
+  for (const tile of tiles) {
+    const { first, end, to } = runs.get(tile)!;
+    for (let i = first, place = to; i < end; i++, place++) {
+      let most = 0;
+      for (let kind = 0; kind < NOISE_KINDS.length; kind++) {
+        const noise = tile.noise[i * NOISE_KINDS.length + kind]!;
+        values[(layers[kind + 1]! + place) * LAYER + 3] = noise;
+        most = Math.max(most, noise);
+      }
+      values[(layers[0]! + place) * LAYER + 3] = most;
+    }
   }
 }
 
 /** Puts direct sun into the fourth numbers of its layer, and adds a circuit's straight light to what its glow brought. */
-function putDirect({ places, suns, circuits }: StraightByStem, { layer: first }: Stem, plan: BakePlan, values: Float32Array): void {
-  const own = places.length;
-  const sun = first - FIRST_SUN_LAYER;
-  const circuit = (first - circuitLayer(plan, 0)) / 2;
+function putDirect({ run, texels, suns, circuits }: StraightByStem, { layer }: Stem, plan: BakePlan, values: Float32Array): void {
+  const { first, end, to } = run;
+  const sun = layer - FIRST_SUN_LAYER;
+  const circuit = (layer - circuitLayer(plan, 0)) / 2;
   if (sun >= 0 && sun < plan.suns.length)
-    for (let i = 0; i < own; i++) if (places[i]! >= 0) values[places[i]! * LAYER + 3] = suns[sun * own + i]!;
+    for (let i = first, at = to * LAYER + 3; i < end; i++, at += LAYER) values[at] = suns[sun * texels + i]!;
   if (circuit < 0 || circuit >= plan.circuits.length || !Number.isInteger(circuit)) return;
-  for (let i = 0; i < own; i++) {
-    const to = places[i]! * LAYER;
-    for (let c = 0; c < 3 && to >= 0; c++) values[to + c]! += circuits[(circuit * own + i) * 3 + c]!;
-  }
+  for (let i = first, at = to * LAYER; i < end; i++, at += LAYER)
+    for (let c = 0; c < 3; c++) values[at + c]! += circuits[(circuit * texels + i) * 3 + c]!;
 }

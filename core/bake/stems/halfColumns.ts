@@ -1,4 +1,4 @@
-import { readHalves } from './halfFloat';
+import { fromHalf, readHalves } from './halfFloat';
 import { packLayer, type HalfLayers } from './stemCodec';
 
 /**
@@ -31,4 +31,24 @@ export function readColumn({ scales, halves }: HalfLayers, column: number): Floa
   const out = new Float32Array(size);
   readHalves(halves.subarray(column * size, (column + 1) * size), scales[column]!, out, 0);
   return out;
+}
+
+/**
+ * The numbers of a column of {@link packColumns}, `wide` of each texel, of the texels from `first` to that before `end`. They come into `out` from
+ * `at` on, those of each texel `stride` numbers after those of the one before.
+ */
+export function readColumnInto(
+  { scales, halves }: HalfLayers,
+  column: number,
+  wide: number,
+  first: number,
+  end: number,
+  out: Float32Array,
+  at: number,
+  stride: number,
+): void {
+  const begin = scales.length > 0 ? column * (halves.length / scales.length) : 0;
+  const scale = scales[column]!;
+  for (let from = begin + first * wide; from < begin + end * wide; from += wide, at += stride)
+    for (let c = 0; c < wide; c++) out[at + c] = fromHalf(halves[from + c]!) * scale;
 }
