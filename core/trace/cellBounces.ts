@@ -39,7 +39,7 @@ export function bounceBetweenCells(
     added: room(2 * WIDE * 16),
   };
   const memory = sharedMemory(room(0));
-  const kernel = instantiate(memory, () => 0);
+  const kernel = instantiate(memory);
   new Uint32Array(memory.buffer, at.start, cells + 1).set(start);
   new Uint32Array(memory.buffer, at.target, links).set(target);
   const shares = new Float32Array(memory.buffer, at.share, links * 4);

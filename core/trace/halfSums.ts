@@ -28,7 +28,7 @@ export function createHalfSums(halves: Uint16Array, texels: number): HalfSums {
   const sumsAt = room(SUMS_BYTES);
   const outAt = room(wide * 16);
   const memory = sharedMemory(room(0));
-  const kernel = instantiate(memory, () => 0);
+  const kernel = instantiate(memory);
   for (let layer = 0; layer < count; layer++) {
     for (let c = 0; c < 4; c++) {
       const plane = new Uint16Array(memory.buffer, planesAt + (layer * 4 + c) * wide * 2, texels);

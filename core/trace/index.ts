@@ -1,6 +1,7 @@
 export { createHalfSums, type HalfSums } from './halfSums';
+export { DISC_AIMS, type DiscRays, type Discs } from './discRays';
 export { packHalves } from './packHalves';
-export { RAY, buildTracer, buildTree, newHit, openTracer, type Cutouts, type Hit, type Tracer, type Tree } from './tracer';
+export { HINTS, RAY, buildTracer, buildTree, newHit, openTracer, type Cutouts, type Hit, type Tracer, type Tree } from './tracer';
 export { createWindowMeans, type WindowLimits, type WindowMeans } from './windowMeans';
 export { bounceBetweenCells, type CellLinks } from './cellBounces';
 export {

@@ -5,8 +5,20 @@ export interface Kernel {
   use(nodesAt: number, blocksAt: number, root: number, scratch: number): void;
   closest(ox: number, oy: number, oz: number, dx: number, dy: number, dz: number, tMin: number, tMax: number): number;
   any(ox: number, oy: number, oz: number, dx: number, dy: number, dz: number, tMin: number, tMax: number): number;
+  anyFrom(hint: number, ox: number, oy: number, oz: number, dx: number, dy: number, dz: number, tMin: number, tMax: number): number;
   closestOf(rays: number, count: number, answers: number): void;
   anyOf(rays: number, count: number, answers: number): void;
+  askDiscs(
+    sample: number,
+    points: number,
+    count: number,
+    offset: number,
+    step: number,
+    discs: number,
+    discCount: number,
+    aims: number,
+    passes: boolean,
+  ): number;
   workBytes(triangles: number): number;
   split(positions: number, indices: number, triangles: number, work: number): number;
   countBlocks(pairs: number): number;
@@ -51,9 +63,13 @@ const PAGE = 65536;
 let compiled: WebAssembly.Module | null = null;
 
 /** The kernel over a memory. */
-export function instantiate(memory: WebAssembly.Memory, isHole: (triangle: number, u: number, v: number) => number): Kernel {
+export function instantiate(
+  memory: WebAssembly.Memory,
+  isHole: (triangle: number, u: number, v: number) => number = () => 0,
+  through: () => number = () => 1,
+): Kernel {
   compiled ??= new WebAssembly.Module(Uint8Array.from(atob(KERNEL), (c) => c.charCodeAt(0)));
-  return new WebAssembly.Instance(compiled, { env: { memory }, walk: { isHole } }).exports as unknown as Kernel;
+  return new WebAssembly.Instance(compiled, { env: { memory }, walk: { isHole }, discs: { through } }).exports as unknown as Kernel;
 }
 
 /** A memory of so many bytes that threads can share. */

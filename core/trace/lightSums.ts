@@ -138,7 +138,7 @@ export function openLightSums(
     slotLayers[s * 4 + 1] = second === undefined ? -1 : bytesOf(second);
     slotScales[s * 4 + 2] = scale;
   });
-  const kernel = instantiate(memory, () => 0);
+  const kernel = instantiate(memory);
   kernel.useLight(area + at.config);
   const each = (offset: number, count: number) => Array.from({ length: SUMMED_TEXELS }, (_, t) => numbers(offset + t * count * 4, count));
   const [sums, before, brought, squares] = [

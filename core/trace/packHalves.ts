@@ -11,7 +11,7 @@ function openRoom() {
   const memory = sharedMemory(next(0));
   const values = new Float32Array(memory.buffer, valuesAt, AT_ONCE);
   const halves = new Uint16Array(memory.buffer, halvesAt, AT_ONCE);
-  return { kernel: instantiate(memory, () => 0), valuesAt, halvesAt, values, halves };
+  return { kernel: instantiate(memory), valuesAt, halvesAt, values, halves };
 }
 
 /**

@@ -53,7 +53,7 @@ export function createWindowMeans({ texels, windows, members, layers }: WindowLi
   const outAt = room(windows * layers * 16);
   const variancesAt = room(windows * 4);
   const memory = sharedMemory(room(0));
-  const kernel = instantiate(memory, () => 0);
+  const kernel = instantiate(memory);
   const starts = new Uint32Array(memory.buffer, startsAt, windows + 1);
   const member = new Uint32Array(memory.buffer, membersAt, most);
   const share = new Float32Array(memory.buffer, sharesAt, most);

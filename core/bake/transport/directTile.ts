@@ -5,7 +5,7 @@ import { cosineDirection, hash32, samplePair, texelSeed } from '../sampling/sobo
 import type { Scene } from './scene';
 import { isCues, sunDirection, type BakePlan } from '../plan/bakePlan';
 import { createSkyFunctions, skyNumbers } from './skyFunctions';
-import { AIMS, SurfacePoint, firstAim, keepOutside, sunDiscs } from './surfacePoint';
+import { SurfacePoint, firstAim, keepOutside, sunDiscs } from './surfacePoint';
 import { MOST_POINTS, coverTexels, type Texels, type Tile } from '../texels/coverTexels';
 
 /**
@@ -102,10 +102,9 @@ export function directTile(scene: Scene, plan: BakePlan, tile: Tile, progress?: 
 }
 
 /** Which of `count` points the sample of a number stands on: the first few already lie all over the texel. */
-export function spread(sample: number, count: number, seed: number): number {
-  const step = count % 5 !== 0 ? 5 : count % 3 !== 0 ? 3 : 7;
-  return ((seed & 15) + sample * step) % count;
-}
+export const spread = (sample: number, count: number, seed: number): number => ((seed & 15) + sample * spreadStep(count)) % count;
+/** How many points further the next sample stands. */
+const spreadStep = (count: number): number => (count % 5 !== 0 ? 5 : count % 3 !== 0 ? 3 : 7);
 
 /** Places of the points of a texel that a mask of {@link TileDirect.open} lists, in the arrays of its {@link Texels}. */
 export function openPoints({ start }: Texels, texel: number, mask: number): number[] {
@@ -131,11 +130,10 @@ const luminanceAt = (rgb: Float32Array, at: number): number =>
 
 function createLook(scene: Scene, plan: BakePlan) {
   const { tracer } = scene;
-  const { aims } = sunDiscs(plan.suns);
+  const discs = scene.tracer.toDiscs(sunDiscs(plan.suns));
   const suns = plan.suns.length;
   const sampleRays = Math.ceil(SAMPLE_SHARE * plan.sunRays);
   const raysTo = Uint32Array.from(plan.suns, (s) => (!sunDirection(s) ? 0 : isCues(s) ? plan.sunRays : sampleRays));
-  const most = Math.max(0, ...raysTo) * PENUMBRA;
   const chooser = createLampChooser(plan);
   const here = new SurfacePoint(scene);
   // Light is asked for many times at each of a texel's points; a bit of `stood` for each that is stood at.
@@ -147,21 +145,8 @@ function createLook(scene: Scene, plan: BakePlan) {
   const hit = newHit();
   const direction = new Float64Array(3);
   const pair = new Float64Array(2);
-  // One texel's rays to all suns, asked in one go.
-  const asked = new Float32Array(suns * most * RAY);
-  const answers = new Uint8Array(suns * most);
-  // What came through panes, by luminance: the colour of a sun's straight light is added as it is gathered.
-  const through = scene.hasPanes ? new Float32Array(suns * most * 3) : undefined;
-  const cosines = new Float64Array(suns * most);
-  const sunOf = new Uint16Array(suns * most);
   const ofCues = plan.suns.map(isCues);
-  const allRays = new Uint32Array(suns);
-  const furtherRays = new Uint32Array(suns);
-  const asking = new Uint16Array(suns);
-  const litOf = new Uint16Array(suns);
-  const facingOf = new Uint16Array(suns);
-  const sumOf = new Float64Array(suns);
-
+  const asked = new Uint32Array(suns);
   const skyRays = Math.min(SKY_RAYS.most, Math.max(SKY_RAYS.least, Math.ceil(SKY_RAYS.each * plan.paths)));
   const skyAsked = new Float32Array(skyRays * RAY);
   const skyMet = new Int32Array(skyRays);
@@ -262,7 +247,7 @@ function createLook(scene: Scene, plan: BakePlan) {
    * panes; answers whether any did.
    */
   function askLamp(lamp: number, sample: number): boolean {
-    const lux = standFor(sample).lampLux(chooser.lamps[lamp]!.emitter, pair[0]!, pair[1]!, lampSample);
+    const lux = standFor(sample).lampLux(chooser.lamps[lamp]!.emitter, pair[0]!, pair[1]!, lampSample, lamp);
     for (let c = 0; c < 3 && lux > 0; c++) lampSum[c]! += lux * scene.passed[c]!;
     return lux > 0;
   }
@@ -288,38 +273,12 @@ function createLook(scene: Scene, plan: BakePlan) {
     return 1 / asked;
   }
 
-  /** Asks the rays from a number on to each sun, up to its own end, in one go; counts them, and sums the cosines of those that are free. */
-  function askSuns(firstSample: number, ends: Uint32Array): void {
-    const [ofCue, ofSample] = [firstAim(from.seed, plan.sunRays * PENUMBRA), firstAim(from.seed, sampleRays)];
-    let left = 0;
-    for (let s = 0; s < suns; s++) if (ends[s]! > firstSample) asking[left++] = s;
-    let count = 0;
-    for (let sample = firstSample; left > 0; sample++) {
+  /** Stands at the points that a texel's first rays leave from, and puts them where rays to suns are asked. */
+  function putPoints(samples: number): void {
+    const { points, seed } = from;
+    for (let sample = 0; sample < Math.min(samples, points.length); sample++) {
       const { start, normal, face } = standFor(sample);
-      const [x, y, z] = [start[0]!, start[1]!, start[2]!];
-      const [nx, ny, nz, fx, fy, fz] = [normal[0]!, normal[1]!, normal[2]!, face[0]!, face[1]!, face[2]!];
-      const now = left;
-      left = 0;
-      for (let n = 0; n < now; n++) {
-        const s = asking[n]!;
-        if (sample + 1 < ends[s]!) asking[left++] = s;
-        const aim = (s * AIMS + (((ofCues[s] ? ofCue : ofSample) + sample) & (AIMS - 1))) * 3;
-        const [dx, dy, dz] = [aims[aim]!, aims[aim + 1]!, aims[aim + 2]!];
-        const cosine = nx * dx + ny * dy + nz * dz;
-        if (!(cosine > 0 && fx * dx + fy * dy + fz * dz > 0)) continue;
-        putRay(asked, count * RAY, x, y, z, dx, dy, dz);
-        cosines[count] = cosine;
-        sunOf[count++] = s;
-      }
-    }
-    rays += count;
-    tracer.occludedOf(asked.subarray(0, count * RAY), answers.subarray(0, count), through);
-    for (let k = 0; k < count; k++) {
-      const s = sunOf[k]!;
-      facingOf[s]!++;
-      if (answers[k] !== 0) continue;
-      litOf[s]!++;
-      sumOf[s]! += cosines[k]! * (through ? luminanceAt(through, k * 3) : 1);
+      discs.put(spread(sample, points.length, seed), start, normal, face);
     }
   }
 
@@ -345,17 +304,25 @@ function createLook(scene: Scene, plan: BakePlan) {
     },
 
     suns(values: Float32Array): void {
-      litOf.fill(0);
-      facingOf.fill(0);
-      sumOf.fill(0);
-      askSuns(0, raysTo);
+      const { points, seed } = from;
+      const [ofCue, ofSample] = [firstAim(seed, plan.sunRays * PENUMBRA), firstAim(seed, sampleRays)];
+      const [offset, step] = [spread(0, points.length, seed), spreadStep(points.length)];
+      discs.clear();
+      for (let s = 0; s < suns; s++) discs.set(s, ofCues[s] ? ofCue : ofSample, raysTo[s]!);
+      putPoints(plan.sunRays);
+      rays += discs.ask(0, points.length, offset, step);
+      let parted = 0;
       for (let s = 0; s < suns; s++) {
-        const isParted = ofCues[s] && litOf[s]! > 0 && litOf[s]! < facingOf[s]!;
-        furtherRays[s] = isParted ? raysTo[s]! * PENUMBRA : 0;
-        allRays[s] = isParted ? furtherRays[s]! : raysTo[s]!;
+        const isParted = ofCues[s]! && discs.free(s) > 0 && discs.free(s) < discs.facing(s);
+        asked[s] = isParted ? raysTo[s]! * PENUMBRA : raysTo[s]!;
+        discs.set(s, ofCue, isParted ? asked[s]! : 0);
+        if (isParted) parted++;
       }
-      askSuns(plan.sunRays, furtherRays);
-      for (let s = 0; s < suns; s++) if (sumOf[s]! > 0) values[s] = sumOf[s]! / allRays[s]! / Math.PI;
+      if (parted > 0) {
+        putPoints(points.length);
+        rays += discs.ask(plan.sunRays, points.length, offset, step);
+      }
+      for (let s = 0; s < suns; s++) if (discs.free(s) > 0) values[s] = discs.sum(s) / asked[s]! / Math.PI;
     },
 
     /** What is seen of the sky. */

@@ -1,5 +1,6 @@
 import type { Material } from '../../level';
 import { RAY, newHit, type Tracer } from '../../trace';
+import { LUMINANCE_WEIGHTS } from '../../units';
 import { hash32 } from '../sampling/sobol';
 
 /** A ray of a batch, in the order that a tracer takes one: origin, direction, and between which distances. */
@@ -26,6 +27,8 @@ export interface Panes {
   passed: Float64Array;
   /** Whether the ray that is under way passes a pane. */
   isPassed(triangle: number, u: number, v: number): boolean;
+  /** The luminance of what came through of rays that asked whether anything is in the way, since the last call. */
+  through(): number;
   /** A tracer that keeps {@link Panes.passed} by itself. */
   over(tracer: Tracer, pointOf: (triangle: number, u: number, v: number, out: Float64Array) => void): Tracer;
 }
@@ -72,6 +75,11 @@ export function createPanes(through: Through): Panes {
   return {
     passed,
     isPassed,
+    through() {
+      const luminance = LUMINANCE_WEIGHTS.reduce((sum, weight, c) => sum + weight * passed[c]!, 0);
+      passed.fill(1);
+      return luminance;
+    },
     over(tracer, pointOf) {
       const point = new Float64Array(3);
       const hit = newHit();
@@ -103,11 +111,19 @@ export function createPanes(through: Through): Panes {
             shares?.set(passed, i * 3);
           }
         },
-        occludedOf(rays, answers, shares) {
-          for (let i = 0; i < answers.length; i++) {
-            answers[i] = over.occluded(...rayAt(rays, i)) ? 1 : 0;
-            shares?.set(passed, i * 3);
-          }
+        occludedOf(rays, answers) {
+          for (let i = 0; i < answers.length; i++) answers[i] = over.occluded(...rayAt(rays, i)) ? 1 : 0;
+        },
+        toDiscs(discs) {
+          const own = tracer.toDiscs(discs);
+          return {
+            ...own,
+            ask(first, points, offset, step) {
+              asksFirst = false;
+              passed.fill(1);
+              return own.ask(first, points, offset, step);
+            },
+          };
         },
       };
       return over;

@@ -93,9 +93,10 @@ export function createScene(surfaces: Surfaces, tree?: Tree): Scene {
   }
 
   const has = mayBeHoles(surfaces);
+  const holes: Pick<Cutouts, 'isHole' | 'through'> = hasPanes ? { isHole, through: panes.through } : { isHole };
   const own = tree
-    ? openTracer(tree, isHole)
-    : buildTracer(positions, tracedIndices(surfaces), has.includes(1) ? ({ has, isHole } satisfies Cutouts) : undefined);
+    ? openTracer(tree, holes)
+    : buildTracer(positions, tracedIndices(surfaces), has.includes(1) ? ({ has, ...holes } satisfies Cutouts) : undefined);
   const scene: Scene = {
     surfaces,
     tracer: hasPanes ? panes.over(own, (triangle, u, v, out) => scene.point(triangle, u, v, out)) : own,

@@ -1,6 +1,6 @@
 import { SAMPLE, type Emitter } from '../../lamps';
-import type { Hit } from '../../trace';
-import { DEG } from '../../units';
+import { DISC_AIMS, HINTS, type Discs, type Hit } from '../../trace';
+import { DEG, toFrame } from '../../units';
 import { coneDirection, hash32, samplePair } from '../sampling/sobol';
 import { startOffset, type Scene } from './scene';
 import { sunDirection, type BakedSun } from '../plan/bakePlan';
@@ -39,18 +39,20 @@ export class SurfacePoint {
     return cosine > 0 && face[0]! * d[0]! + face[1]! * d[1]! + face[2]! * d[2]! > 0 ? cosine : 0;
   }
 
-  isOccluded(d: Float64Array, tMax = Infinity): boolean {
+  /** @param hint as {@link Tracer.occluded} has it; of any size */
+  isOccluded(d: Float64Array, tMax = Infinity, hint = -1): boolean {
     this.rays++;
     const { start } = this;
-    return this.scene.tracer.occluded(start[0]!, start[1]!, start[2]!, d[0]!, d[1]!, d[2]!, 0, tMax);
+    return this.scene.tracer.occluded(start[0]!, start[1]!, start[2]!, d[0]!, d[1]!, d[2]!, 0, tMax, hint < 0 ? -1 : hint % HINTS);
   }
 
   /**
    * E/pi in lux that a lamp gives here from one point of it, chosen by two numbers in [0, 1), before what {@link passed} takes of it; 0 where it is hidden.
    *
    * @param sample room for what is known of that point
+   * @param hint a number of the lamp's own, where rays to it are asked from all over a surface
    */
-  lampLux(emitter: Emitter, a: number, b: number, sample: Float64Array): number {
+  lampLux(emitter: Emitter, a: number, b: number, sample: Float64Array, hint = -1): number {
     const { position } = this;
     if (this.isBehind(emitter)) return 0;
     emitter.sample(position[0]!, position[1]!, position[2]!, a, b, sample);
@@ -58,7 +60,7 @@ export class SurfacePoint {
     if (cosine === 0 || !(sample[SAMPLE.lux]! > 0)) return 0;
     const reach = sample[SAMPLE.distance]! - 2 * this.offset;
     if (!(reach > 0)) this.passed.fill(1);
-    return reach > 0 && this.isOccluded(sample, reach) ? 0 : (cosine * sample[SAMPLE.lux]!) / Math.PI;
+    return reach > 0 && this.isOccluded(sample, reach, hint) ? 0 : (cosine * sample[SAMPLE.lux]!) / Math.PI;
   }
 
   /** Whether no part of a lamp is on the outer side. */
@@ -84,10 +86,10 @@ export function keepOutside(direction: Float64Array, face: Float64Array): void {
 }
 
 /** Directions into a disc that are worked out once; a power of two. */
-export const AIMS = 1024;
+export const AIMS = DISC_AIMS;
 
 /** The discs of a plan's suns, to aim rays at. */
-export interface SunDiscs {
+export interface SunDiscs extends Discs {
   /** Three numbers for each sun: the middle of its disc; all 0 for one that has set. */
   axes: Float64Array;
   /** The sine of each disc's radius. */
@@ -104,16 +106,27 @@ export function sunDiscs(suns: readonly BakedSun[]): SunDiscs {
     axes: new Float64Array(suns.length * 3),
     sinRadius: new Float64Array(suns.length),
     aims: new Float64Array(suns.length * AIMS * 3),
+    frames: new Float64Array(suns.length * 9),
+    radii: new Float64Array(suns.length),
+    pairs: new Float64Array(AIMS * 2),
   };
+  for (let i = 0; i < AIMS; i++) {
+    samplePair(i, 0, 0x5d, pair);
+    out.pairs.set(pair, i * 2);
+  }
   suns.forEach((sun, s) => {
     const axis = sunDirection(sun);
     if (!axis) return;
     const radius = (sun.discDeg / 2) * DEG;
     out.axes.set(axis, s * 3);
     out.sinRadius[s] = Math.sin(radius);
+    out.radii[s] = radius;
+    for (let row = 0; row < 3; row++) {
+      toFrame(axis[0], axis[1], axis[2], row === 0 ? 1 : 0, row === 1 ? 1 : 0, row === 2 ? 1 : 0, direction);
+      out.frames.set(direction, s * 9 + row * 3);
+    }
     for (let i = 0; i < AIMS; i++) {
-      samplePair(i, 0, 0x5d, pair);
-      coneDirection(axis[0], axis[1], axis[2], Math.cos(radius), pair[0]!, pair[1]!, direction);
+      coneDirection(axis[0], axis[1], axis[2], Math.cos(radius), out.pairs[i * 2]!, out.pairs[i * 2 + 1]!, direction);
       // The planet hides what is below its horizon; the mirrored direction lies in the part that is left.
       direction[1] = Math.abs(direction[1]!);
       out.aims.set(direction, (s * AIMS + i) * 3);

@@ -14,6 +14,8 @@ let blocks: usize = 0;
 let root: u32 = 0;
 let stack: usize = 0;
 let hit: usize = 0;
+/** The leaf that the last ray which asked for any triangle was stopped in. */
+let stopped: u32 = 0;
 
 /** Says where the tree lies, and where this instance may write: the last hit (80 bytes), then its stack. */
 export function use(nodesAt: usize, blocksAt: usize, rootChild: u32, scratch: usize): void {
@@ -27,8 +29,10 @@ export function use(nodesAt: usize, blocksAt: usize, rootChild: u32, scratch: us
 /**
  * One walk for both questions, made twice by the compiler: for a float `Q` the nearest triangle, else whether there is any (its number
  * then). -1 where there is none.
+ *
+ * @param first the child to look at before all others: the root where none is
  */
-function walk<Q>(ox: f32, oy: f32, oz: f32, dx: f32, dy: f32, dz: f32, tMin: f32, tMax: f32): i32 {
+function walk<Q>(first: u32, ox: f32, oy: f32, oz: f32, dx: f32, dy: f32, dz: f32, tMin: f32, tMax: f32): i32 {
   const oX = f32x4.splat(ox);
   const oY = f32x4.splat(oy);
   const oZ = f32x4.splat(oz);
@@ -47,7 +51,11 @@ function walk<Q>(ox: f32, oy: f32, oz: f32, dx: f32, dy: f32, dz: f32, tMin: f32
   let nearest = tMax;
   let found: i32 = -1;
   let sp = stack;
-  let child = root;
+  let child = first;
+  if (isInteger<Q>() && first != root) {
+    store<u32>(sp, root);
+    sp += 4;
+  }
   while (true) {
     if (child & LEAF) {
       let block = blocks + <usize>((child >> 4) & 0x7ffffff) * BLOCK;
@@ -94,7 +102,10 @@ function walk<Q>(ox: f32, oy: f32, oz: f32, dx: f32, dy: f32, dz: f32, tMin: f32
           const uLane = load<f32>(lane, 32);
           const vLane = load<f32>(lane, 48);
           if (number & CUTOUT && isHole(number & ~CUTOUT, uLane, vLane)) continue;
-          if (isInteger<Q>()) return <i32>(number & ~CUTOUT);
+          if (isInteger<Q>()) {
+            stopped = child;
+            return <i32>(number & ~CUTOUT);
+          }
           nearest = tLane;
           found = number & ~CUTOUT;
           store<f32>(hit, tLane);
@@ -142,12 +153,12 @@ function walk<Q>(ox: f32, oy: f32, oz: f32, dx: f32, dy: f32, dz: f32, tMin: f32
           const one = (<usize>ctz(lanes)) << 2;
           const other = (<usize>ctz(rest)) << 2;
           const isOther = load<f32>(hit + other, 16) < load<f32>(hit + one, 16);
-          const first = select(other, one, isOther);
-          const second = select(one, other, isOther);
-          store<u32>(sp, load<u32>(node + second, 96));
-          store<f32>(sp, load<f32>(hit + second, 16), 4);
+          const nearer = select(other, one, isOther);
+          const farther = select(one, other, isOther);
+          store<u32>(sp, load<u32>(node + farther, 96));
+          store<f32>(sp, load<f32>(hit + farther, 16), 4);
           sp += 8;
-          child = load<u32>(node + first, 96);
+          child = load<u32>(node + nearer, 96);
           continue;
         }
         // Distance above, child below: distances are not under nought, so whole numbers sort as they do.
@@ -199,12 +210,22 @@ function walk<Q>(ox: f32, oy: f32, oz: f32, dx: f32, dy: f32, dz: f32, tMin: f32
 
 /** Nearest triangle with tMin < t < tMax, or -1. Writes t, u, v and whether its back was met (1) at the hit. */
 export function closest(ox: f32, oy: f32, oz: f32, dx: f32, dy: f32, dz: f32, tMin: f32, tMax: f32): i32 {
-  return walk<f32>(ox, oy, oz, dx, dy, dz, tMin, tMax);
+  return walk<f32>(root, ox, oy, oz, dx, dy, dz, tMin, tMax);
 }
 
 /** Whether any triangle lies between tMin and tMax: its number, or -1. */
 export function any(ox: f32, oy: f32, oz: f32, dx: f32, dy: f32, dz: f32, tMin: f32, tMax: f32): i32 {
-  return walk<i32>(ox, oy, oz, dx, dy, dz, tMin, tMax);
+  return walk<i32>(root, ox, oy, oz, dx, dy, dz, tMin, tMax);
+}
+
+/**
+ * {@link any} for one of many rays that are likely to be stopped by the same: looks first where the last of them was, and keeps that at `hint`, a child.
+ * What rays pass there they pass twice.
+ */
+export function anyFrom(hint: usize, ox: f32, oy: f32, oz: f32, dx: f32, dy: f32, dz: f32, tMin: f32, tMax: f32): i32 {
+  const met = walk<i32>(load<u32>(hint), ox, oy, oz, dx, dy, dz, tMin, tMax);
+  if (met >= 0) store<u32>(hint, stopped);
+  return met;
 }
 
 /** Bytes of a ray in a batch: origin, tMin, direction, tMax. */
@@ -213,6 +234,7 @@ const RAY: usize = 32;
 /** {@link walk} for a ray of a batch. */
 function walkRay<Q>(ray: usize): i32 {
   return walk<Q>(
+    root,
     load<f32>(ray, 0),
     load<f32>(ray, 4),
     load<f32>(ray, 8),
