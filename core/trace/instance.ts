@@ -41,7 +41,8 @@ export interface Kernel {
   compareMeans(first: number, count: number, starts: number, members: number, shares: number, texels: number): void;
   useLight(config: number): void;
   addLandings(list: number, count: number, sums: number): void;
-  endRun(sums: number, slots: number, count: number, before: number, brought: number, squares: number): void;
+  endRun(sums: number, slots: number, scales: number, count: number, before: number, brought: number, squares: number): void;
+  endRound(runs: number, count: number, brought: number, squares: number, variance: number): void;
   bounceCells(
     count: number,
     start: number,

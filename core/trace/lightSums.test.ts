@@ -61,6 +61,15 @@ describe('sums of the light that is stored for places', () => {
     // Sky: 2 x (4 - 8) / 4 for each landing of weight 1; sun: 1 / 2.
     expect(Array.from(stored.brought(0))).toEqual([expect.closeTo(-204, 2), expect.closeTo(51, 3)]);
     expect(Array.from(stored.squares(0))).toEqual([expect.closeTo(200 ** 2 + 4 ** 2, 0), expect.closeTo(50 ** 2 + 1, 1)]);
+    stored.endRound(0, 2);
+    // Of the sum of two runs a and b: (a - b)^2.
+    expect(Array.from(stored.variance(0))).toEqual([expect.closeTo(196 ** 2, 0), expect.closeTo(49 ** 2, 0)]);
+    for (const gone of [stored.brought(0), stored.squares(0)]) expect(Array.from(gone)).toEqual([0, 0]);
+    // One run alone tells no variance.
+    stored.land(0, 1, -1, 1, 1, 1);
+    stored.endRun(0);
+    stored.endRound(0, 1);
+    expect(stored.variance(0)[1]).toBeCloseTo(49 ** 2, 0);
     stored.close();
   });
 

@@ -43,7 +43,7 @@ export interface SumSlot {
 export interface LightSums {
   /** Sums of a texel: four numbers for each layer, RGB and one that is not used. */
   sums(texel: number): Float32Array;
-  /** Of a texel by slots: what the runs of paths brought since it was cleared, and the sums of the squares of that. */
+  /** Of a texel by slots: what the runs of paths brought since the last round ended, and the sums of the squares of that. */
   brought(texel: number): Float32Array;
   squares(texel: number): Float32Array;
   /** Clears all that is known of a texel. */
@@ -54,6 +54,10 @@ export interface LightSums {
   flush(): void;
   /** Ends a run of paths of a texel. */
   endRun(texel: number): void;
+  /** Ends a round of so many runs of a texel: adds to its variances that of what they brought together, and forgets what each slot was brought. */
+  endRound(texel: number, runs: number): void;
+  /** Of a texel by slots: the variance of its sums, of all rounds that ended. */
+  variance(texel: number): Float32Array;
   close(): void;
 }
 
@@ -62,6 +66,8 @@ export const AREAS = 512;
 /** Texels that sums are made for side by side. */
 export const SUMMED_TEXELS = 32;
 const LANDINGS = 64;
+/** Slots that the kernel takes at a time. */
+const SLOTS_AT_ONCE = 4;
 const LANDING = 8;
 const CONFIG_BYTES = 64;
 const PAGE = 65536;
@@ -70,17 +76,21 @@ const PAGES = 65536;
 /** Bytes of an area for sums, and where in it things lie. */
 function areaOf({ skyLayers, layers, slots }: LightShape) {
   const room = places();
+  const taken = Math.ceil(slots / SLOTS_AT_ONCE) * SLOTS_AT_ONCE;
   const at = {
     config: room(CONFIG_BYTES),
     skyLayers: room(skyLayers.length * 4),
-    slots: room(slots * 16),
+    slots: room(taken * 8),
+    scales: room(taken * 4),
     landings: room(LANDINGS * LANDING * 4),
-    sums: room(SUMMED_TEXELS * layers * 16),
-    before: room(SUMMED_TEXELS * slots * 4),
-    brought: room(SUMMED_TEXELS * slots * 4),
-    squares: room(SUMMED_TEXELS * slots * 4),
+    // One layer more, which stays nought: the second one of slots that have but one.
+    sums: room(SUMMED_TEXELS * (layers + 1) * 16),
+    before: room(SUMMED_TEXELS * taken * 4),
+    brought: room(SUMMED_TEXELS * taken * 4),
+    squares: room(SUMMED_TEXELS * taken * 4),
+    variance: room(SUMMED_TEXELS * taken * 4),
   };
-  return { at, bytes: room(0) };
+  return { at, taken, bytes: room(0) };
 }
 
 /** Makes room for the light of a level. What is never written to takes no memory. */
@@ -115,7 +125,7 @@ export function openLightSums(
   cellsAt: number,
   slots: readonly SumSlot[],
 ): LightSums {
-  const { at, bytes } = areaOf(shape);
+  const { at, taken: slotCount, bytes } = areaOf(shape);
   const taken = new Int32Array(memory.buffer, takenAt, AREAS);
   const own = taken.findIndex((_, area) => Atomics.compareExchange(taken, area, 0, 1) === 0);
   if (own < 0) throw new RangeError(`Sums of one level's light are made in ${AREAS} places at most.`);
@@ -132,21 +142,22 @@ export function openLightSums(
   numbers(at.config + 8, 1)[0] = shape.sunStep;
   numbers(at.config + 24, 1)[0] = shape.skyStep;
   whole(at.skyLayers, skyLayers.length).set(skyLayers.map(bytesOf));
-  const [slotLayers, slotScales] = [whole(at.slots, slots.length * 4), numbers(at.slots, slots.length * 4)];
-  slots.forEach(({ layers: [first, second], scale }, s) => {
-    slotLayers[s * 4] = bytesOf(first);
-    slotLayers[s * 4 + 1] = second === undefined ? -1 : bytesOf(second);
-    slotScales[s * 4 + 2] = scale;
+  const [slotLayers, slotScales] = [whole(at.slots, slotCount * 2).fill(bytesOf(layers)), numbers(at.scales, slotCount)];
+  slots.forEach(({ layers: [first, second = layers], scale }, s) => {
+    slotLayers.set([bytesOf(first), bytesOf(second)], s * 2);
+    slotScales[s] = scale;
   });
   const kernel = instantiate(memory);
   kernel.useLight(area + at.config);
   const each = (offset: number, count: number) => Array.from({ length: SUMMED_TEXELS }, (_, t) => numbers(offset + t * count * 4, count));
-  const [sums, before, brought, squares] = [
-    each(at.sums, layers * 4),
-    each(at.before, slots.length),
-    each(at.brought, slots.length),
-    each(at.squares, slots.length),
+  const [sums, before, brought, squares, variance] = [
+    each(at.sums, (layers + 1) * 4),
+    each(at.before, slotCount),
+    each(at.brought, slotCount),
+    each(at.squares, slotCount),
+    each(at.variance, slotCount),
   ];
+  const outer = { sums: sums.map((s) => s.subarray(0, layers * 4)), ...slotsOf({ brought, squares, variance }, slots.length) };
   const [landed, shares] = [whole(at.landings, LANDINGS * LANDING), numbers(at.landings, LANDINGS * LANDING)];
   let [count, landing] = [0, 0];
 
@@ -155,11 +166,12 @@ export function openLightSums(
     count = 0;
   }
   return {
-    sums: (texel) => sums[texel]!,
-    brought: (texel) => brought[texel]!,
-    squares: (texel) => squares[texel]!,
+    sums: (texel) => outer.sums[texel]!,
+    brought: (texel) => outer.brought[texel]!,
+    squares: (texel) => outer.squares[texel]!,
+    variance: (texel) => outer.variance[texel]!,
     clear(texel) {
-      for (const all of [sums, before, brought, squares]) all[texel]!.fill(0);
+      for (const all of [sums, before, brought, squares, variance]) all[texel]!.fill(0);
     },
     land(texel, place, cell, r, g, b) {
       if (count === LANDINGS || texel !== landing) flush();
@@ -175,7 +187,11 @@ export function openLightSums(
     endRun(texel) {
       flush();
       const [b, o, q] = [before[texel]!, brought[texel]!, squares[texel]!];
-      kernel.endRun(sums[texel]!.byteOffset, area + at.slots, slots.length, b.byteOffset, o.byteOffset, q.byteOffset);
+      const own = sums[texel]!.byteOffset;
+      kernel.endRun(own, area + at.slots, area + at.scales, slotCount, b.byteOffset, o.byteOffset, q.byteOffset);
+    },
+    endRound(texel, runs) {
+      kernel.endRound(runs, slotCount, brought[texel]!.byteOffset, squares[texel]!.byteOffset, variance[texel]!.byteOffset);
     },
     close() {
       flush();
@@ -183,3 +199,9 @@ export function openLightSums(
     },
   };
 }
+
+/** Of each of some lists of arrays those numbers of the arrays that are slots. */
+const slotsOf = <K extends string>(lists: Record<K, Float32Array[]>, slots: number): Record<K, Float32Array[]> =>
+  Object.fromEntries(
+    Object.entries<Float32Array[]>(lists).map(([key, all]) => [key, all.map((a) => a.subarray(0, slots))]),
+  ) as typeof lists;

@@ -162,8 +162,6 @@ interface Gathered {
   standAt: StandAt;
   seed: number;
   paths: number;
-  /** By slots: variance of the sums, of all rounds that ended. */
-  variance: Float64Array;
   /** Of whole paths and all their light of a kind: what they brought, and its squares. */
   kinds: Float64Array;
   kindSquares: Float64Array;
@@ -185,7 +183,6 @@ function createGatherer(scene: Scene, plan: BakePlan, { light, cells }: LevelLig
     standAt: () => undefined,
     seed: 0,
     paths: 0,
-    variance: new Float64Array(slots.length),
     kinds: new Float64Array(kinds),
     kindSquares: new Float64Array(kinds),
   });
@@ -237,7 +234,7 @@ function createGatherer(scene: Scene, plan: BakePlan, { light, cells }: LevelLig
       if (sample === run - 1) stored.endRun(k);
     }
     texel.paths += runs * run;
-    endRound(k, runs);
+    stored.endRound(k, runs);
   }
 
   /** What the last path brought, as the guide is to weigh it: sky and suns at about their strengths on open ground, half of it the cues' suns. */
@@ -246,15 +243,6 @@ function createGatherer(scene: Scene, plan: BakePlan, { light, cells }: LevelLig
     for (let kind = FIRST_CUE; kind < kinds; kind++) cues += path[kind]!;
     const ofSuns = kinds > FIRST_CUE ? (path[SUNS]! + cues / (kinds - FIRST_CUE)) / 2 : path[SUNS]!;
     return path[SKY]! + ofSuns * Math.PI + path[LAMPS]!;
-  }
-
-  function endRound(k: number, runs: number): void {
-    const { variance } = group[k]!;
-    const [brought, squares] = [stored.brought(k), stored.squares(k)];
-    for (let s = 0; s < slots.length && runs > 1; s++)
-      variance[s]! += (Math.max(0, squares[s]! - brought[s]! ** 2 / runs) * runs) / (runs - 1);
-    brought.fill(0);
-    squares.fill(0);
   }
 
   /** Takes together what the group's paths have told so far. */
@@ -307,7 +295,8 @@ function createGatherer(scene: Scene, plan: BakePlan, { light, cells }: LevelLig
     texel(k: number, seed: number, standAt: StandAt): void {
       const texel = group[k]!;
       Object.assign(texel, { seed, standAt, paths: 0 });
-      for (const numbers of [texel.variance, texel.kinds, texel.kindSquares]) numbers.fill(0);
+      texel.kinds.fill(0);
+      texel.kindSquares.fill(0);
       stored.clear(k);
     },
 
@@ -327,8 +316,8 @@ function createGatherer(scene: Scene, plan: BakePlan, { light, cells }: LevelLig
 
     /** Writes what a texel has gathered as number `i` of its tile. */
     write(k: number, out: Brought, i: number): void {
-      const { paths, variance, kinds: own } = group[k]!;
-      const sums = stored.sums(k);
+      const { paths, kinds: own } = group[k]!;
+      const [sums, variance] = [stored.sums(k), stored.variance(k)];
       for (let layer = 0, to = i * layers * 3; layer < layers; layer++)
         for (let c = 0; c < 3; c++) out.values[to++] = sums[layer * 4 + c]! / paths;
       for (let s = 0; s < slots.length; s++) out.errors[i * slots.length + s] = Math.sqrt(variance[s]!) / paths;

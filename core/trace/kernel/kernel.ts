@@ -1,7 +1,7 @@
 // The kernel as it is compiled: all that tracer.ts, discRays.ts, halfSums.ts, packHalves.ts, lightSums.ts, cellBounces.ts and windowMeans.ts call.
 export { any, anyFrom, anyOf, closest, closestOf, use } from './walk';
 export { askDiscs } from './discs';
-export { addLandings, bounceCells, endRun, useLight } from './light';
+export { addLandings, bounceCells, endRound, endRun, useLight } from './light';
 export { packHalves } from './half';
 export { sumHalves } from './sum';
 export { averageWindows, compareMeans } from './window';

@@ -20,8 +20,8 @@ let layers: i32 = 0;
 const VECTOR: usize = 16;
 /** Bytes of a landing: place, cell (-1 for none), two free, and what of the light there comes back, RGB and one free. */
 const LANDING: usize = 32;
-/** Bytes of a slot of the variance: the places of one or two layers in the sums (-1 for none), and a scale. */
-const SLOT: usize = 16;
+/** Slots of the variance that are taken at a time. */
+const AT_ONCE: i32 = 4;
 
 /** Says where the light of a level lies: thirteen numbers of 32 bits, in the order of the variables above. */
 export function useLight(config: usize): void {
@@ -76,25 +76,51 @@ export function addLandings(list: usize, count: i32, sums: usize): void {
   }
 }
 
-function luminance(rgb: usize): f32 {
-  return <f32>0.2126 * load<f32>(rgb) + <f32>0.7152 * load<f32>(rgb, 4) + <f32>0.0722 * load<f32>(rgb, 8);
+/** The vectors of a slot's one or two layers, by their places in the sums; one more layer, which is nought, where there is but one. */
+function layersOf(sums: usize, slot: usize): v128 {
+  return f32x4.mul(
+    f32x4.add(v128.load(sums + <usize>load<u32>(slot)), v128.load(sums + <usize>load<u32>(slot, 4))),
+    f32x4(0.2126, 0.7152, 0.0722, 0),
+  );
 }
 
 /**
  * Ends a run of paths: what the sums gained in each slot since the last run, and its square, is added up.
  *
+ * @param slots the places of two layers in the sums for each, and `scales` a float for each
+ * @param count a multiple of {@link AT_ONCE}
  * @param before luminance of each slot when the last run ended; then of this one
  */
-export function endRun(sums: usize, slots: usize, count: i32, before: usize, brought: usize, squares: usize): void {
-  for (let n = 0; n < count; n++, slots += SLOT, before += 4, brought += 4, squares += 4) {
-    let now = luminance(sums + <usize>load<u32>(slots));
-    const second = load<i32>(slots, 4);
-    if (second >= 0) now += luminance(sums + <usize>second);
-    now *= load<f32>(slots, 8);
-    const own = now - load<f32>(before);
-    store<f32>(before, now);
-    store<f32>(brought, load<f32>(brought) + own);
-    store<f32>(squares, load<f32>(squares) + own * own);
+export function endRun(sums: usize, slots: usize, scales: usize, count: i32, before: usize, brought: usize, squares: usize): void {
+  for (let n = 0; n < count; n += AT_ONCE, slots += 32, scales += 16, before += 16, brought += 16, squares += 16) {
+    const a = layersOf(sums, slots);
+    const b = layersOf(sums, slots + 8);
+    const c = layersOf(sums, slots + 16);
+    const d = layersOf(sums, slots + 24);
+    const ab = v128.shuffle<f32>(a, b, 0, 4, 1, 5);
+    const cd = v128.shuffle<f32>(c, d, 0, 4, 1, 5);
+    const red = v128.shuffle<f32>(ab, cd, 0, 1, 4, 5);
+    const green = v128.shuffle<f32>(ab, cd, 2, 3, 6, 7);
+    const blue = v128.shuffle<f32>(v128.shuffle<f32>(a, b, 2, 6, 2, 6), v128.shuffle<f32>(c, d, 2, 6, 2, 6), 0, 1, 4, 5);
+    const now = f32x4.mul(f32x4.add(f32x4.add(red, green), blue), v128.load(scales));
+    const own = f32x4.sub(now, v128.load(before));
+    v128.store(before, now);
+    v128.store(brought, f32x4.add(v128.load(brought), own));
+    v128.store(squares, f32x4.add(v128.load(squares), f32x4.mul(own, own)));
+  }
+}
+
+/** Ends a round of runs: adds the variance of what they brought together, as their own differences tell it, and forgets them. */
+export function endRound(runs: f32, count: i32, brought: usize, squares: usize, variance: usize): void {
+  const none = f32x4.splat(0);
+  const over = f32x4.splat(1 / runs);
+  const scale = f32x4.splat(runs / (runs - 1));
+  for (let n = 0; n < count; n += AT_ONCE, brought += 16, squares += 16, variance += 16) {
+    const sum = v128.load(brought);
+    const own = f32x4.pmax(none, f32x4.sub(v128.load(squares), f32x4.mul(f32x4.mul(sum, sum), over)));
+    if (runs > 1) v128.store(variance, f32x4.add(v128.load(variance), f32x4.mul(own, scale)));
+    v128.store(brought, none);
+    v128.store(squares, none);
   }
 }
 
