@@ -48,9 +48,12 @@ describe('the command line', () => {
     for (const { file } of manifest.files) expect(existsSync(join(folder, 'cube', file))).toBe(true);
     for (const c of [0, 1, 2]) {
       expect(Math.abs(mean(channel(image('cube', 'cue-inside.exr'), c)) / 200 - 1)).toBeLessThan(0.01);
-      expect(Math.abs(mean(channel(image('cube', 'stem-glow.exr'), c)) / 200 - 1)).toBeLessThan(0.01);
+      const [direct, bounce] = ['direct', 'bounce'].map((way) => mean(channel(image('cube', `stem-glow-${way}.exr`), c)));
+      expect(Math.abs((direct! + bounce!) / 200 - 1)).toBeLessThan(0.01);
+      // What each wall sees of the others glows at L; the rest has bounced.
+      expect(Math.abs(direct! / 100 - 1)).toBeLessThan(0.01);
     }
-    expect(JSON.parse(readFileSync(join(folder, 'cube', 'manifest.json'), 'utf8'))).toMatchObject({ format: 'basil-bake', version: 5 });
+    expect(JSON.parse(readFileSync(join(folder, 'cube', 'manifest.json'), 'utf8'))).toMatchObject({ format: 'basil-bake', version: 6 });
   });
 
   it('bakes by other samples, to another noise and without steps, and says how uncertain each source is', async () => {

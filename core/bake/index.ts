@@ -39,7 +39,8 @@ export {
 export { dilate } from './texels/dilate';
 export { bandRanges, packBand, unpackBand, type ByteRange } from './lightmap/bandCodec';
 export { bakeNoise, noiseOfTile, sourceName, type BakeNoise, type NoiseSums, type SourceNoise } from './transport/bakeNoise';
-export { OutdatedTiles, denoiseBand, type BandStems } from './lightmap/denoiseBand';
+export { denoiseBand, type BandStems } from './lightmap/denoiseBand';
+export { OutdatedTiles } from './transport/outdatedTiles';
 export { finishPieces, joinPieces, type FinishJob, type FinishedPieces } from './lightmap/finishPieces';
 export { bounceCost, solveBounce } from './transport/solveBounce';
 export { gatherTile, type TileStems } from './transport/gatherTile';
@@ -67,6 +68,8 @@ export {
   GLOW_LAYER,
   LAYER,
   NOISE_KINDS,
+  SKY_BOUNCE_LAYER,
+  SKY_BOUNCE_LAYERS,
   SKY_LAYERS,
   aureoleLayer,
   circuitLayer,
@@ -91,7 +94,7 @@ export {
 } from './plan/bakePlan';
 export { SAME_SUN_DEG, sunShares, sunsToBake } from './plan/sunSamples';
 export { packColumns, readColumn } from './stems/halfColumns';
-export { stemParts, tracedLayers, tracedParts, type Piece, type StemPart } from './stems/stemParts';
+export { SKY_BOUNCE_KEY, stemParts, tracedLayers, tracedParts, type Piece, type StemPart } from './stems/stemParts';
 export { chartOfVertex } from './texels/charts';
 export { coverTexels, type Texels, type Tile } from './texels/coverTexels';
 export { estimateTiles, planTiles, type PlannedTile } from './texels/planTiles';

@@ -36,6 +36,7 @@ export { rigOnDay } from './resolve/rigOnDay';
 export { checkRig } from './document/schema';
 export {
   RIG_VERSION,
+  BOUNCE_STEMS,
   STEMS,
   type BakeQuality,
   type BakeSettings,
@@ -71,6 +72,7 @@ export {
   type Vantage,
   type WeatherTurn,
 } from './document/types';
+export { PLAIN_TRIM, bounceLevel, setBounceLevel, setTrim } from './edits/trims';
 export { FROM_LEVEL, placeLevelAs, takeLights, takeSun } from './edits/placing';
 export { freeNumber } from './edits/freeNumber';
 export {

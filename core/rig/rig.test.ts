@@ -62,6 +62,19 @@ describe('the rig document', () => {
     expect(() => checkRig(changed(recipe))).toThrow(words);
   });
 
+  it('trims the bounce of sky and glow as version 14 did: with sky and glow', () => {
+    const [cue] = defaultRig().cues;
+    const [half, red] = [
+      { level: 0.5, tint: '#ffffff' },
+      { level: 1, tint: '#ff0000' },
+    ];
+    const read = (mix?: object) =>
+      readRig({ ...defaultRig(), version: 14, cues: [{ ...cue, holds: { ...cue!.holds, mix } }] }).cues[0]!.holds.mix;
+    expect(read({ sky: half, glow: red, bounce: red })).toEqual({ sky: half, skyBounce: half, glow: red, glowBounce: red, bounce: red });
+    expect(read({ sun: half })).toEqual({ sun: half });
+    expect(read()).toBeUndefined();
+  });
+
   it('upgrades what version 1 stored: its suns, skies and exposures are held by their cues', () => {
     const sun = { azimuthDeg: 196, elevationDeg: 62, illuminanceLux: 98_000, colorK: 5600, discDeg: 0.53 };
     const one = {

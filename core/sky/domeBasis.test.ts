@@ -1,5 +1,5 @@
 import { directionFromAngles, luminance, type Rgb, type Vec3 } from '../units';
-import { CLEAR_AIR, DOME_COUNT, domeBasis, evaluateDome, projectDome, skyDome, skyRadiance } from './index';
+import { CLEAR_AIR, DOME_COUNT, LOW_FUNCTIONS, domeBasis, evaluateDome, lowDome, projectDome, skyDome, skyRadiance } from './index';
 
 /** Directions all over the sphere. */
 const sphere = Array.from({ length: 3000 }, (_, i): Vec3 => {
@@ -30,6 +30,31 @@ describe('the basis of skies', () => {
     for (const d of sphere) {
       domeBasis(...d, own);
       expect(Array.from(d[1] < 0 ? own.subarray(0, 16) : own.subarray(16)).every((v) => v === 0)).toBe(true);
+    }
+  });
+
+  it('tells an even sky by few functions exactly, and of any sky keeps the light on level planes', () => {
+    const rough = (of: Float32Array): Float32Array => {
+      const out = new Float32Array(DOME_COUNT * 3);
+      LOW_FUNCTIONS.forEach((f, k) => out.set(of.subarray(k * 3, k * 3 + 3), f * 3));
+      return out;
+    };
+    const even = projectDome((d) => (d[1] < 0 ? [3, 2, 1] : [10, 20, 30]));
+    rough(lowDome(even)).forEach((v, i) => expect(v).toBeCloseTo(even[i]!, 4));
+    const aureoles = [directionFromAngles(120, 4)];
+    const sky = projectDome((d) => [1 + d[0], Math.exp(4 * (d[1] - 1)) + (d[0] > 0.9 ? 5 : 0), d[2] > 0 ? 3 : 0]);
+    const withLowSun = projectDome((d) => [1, 2, 3 + 90 * Math.exp(300 * (d[0] * 0.86 + d[1] * 0.07 + d[2] * 0.5 - 1))], aureoles);
+    for (const [dome, about] of [
+      [sky, undefined],
+      [withLowSun, aureoles],
+    ] as const) {
+      const low = rough(lowDome(dome, about));
+      for (const side of [1, -1]) {
+        const light = (of: (d: Vec3) => Rgb) =>
+          sphere.reduce((sum, d) => of(d).map((v, c) => sum[c]! + v * Math.max(0, side * d[1])) as Rgb, grey(0));
+        const [whole, told] = [light((d) => evaluateDome(dome, d, about)), light((d) => evaluateDome(low, d))];
+        whole.forEach((v, c) => expect(told[c]! / v).toBeCloseTo(1, 1.7));
+      }
     }
   });
 

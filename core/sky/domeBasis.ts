@@ -14,6 +14,11 @@ export const DOME_COUNT = UPPER + LOWER;
 /** Where the functions of each half begin; the first of each is the same all over its half. */
 const FIRST = { upper: 0, lower: UPPER } as const;
 export const DOME_LOWER = FIRST.lower;
+/**
+ * Functions that tell a sky roughly: the upper half's mean and slope, and the lower half's mean. What a sky gives from far and wide, as light that has
+ * bounced does, hardly knows of more.
+ */
+export const LOW_FUNCTIONS: readonly number[] = [0, 1, 2, 3, FIRST.lower];
 
 /**
  * A basis for the radiance of skies, two sets of functions that know nothing of one another: real orthonormal spherical harmonics
@@ -79,6 +84,8 @@ interface Half {
   onLevel: Float64Array;
   /** The least change of coefficients that changes that light by 1. */
   towards: Float64Array;
+  /** Those of the functions that are {@link LOW_FUNCTIONS}, and row by row what each of them is of every function, fitted as a radiance is. */
+  low: { functions: number[]; matrix: Float64Array };
 }
 
 /** Places of the functions that are not 0 in a half. */
@@ -120,7 +127,32 @@ function createHalf(side: 'upper' | 'lower', aureoles: Aureoles, elevations: num
   const factor = cholesky(products, count);
   const towards = solve(factor, onLevel.slice());
   const own = towards.reduce((sum, v, i) => sum + v * onLevel[i]!, 0);
-  return { functions, nodes, factor, onLevel, towards: towards.map((v) => v / own) };
+  return { functions, nodes, factor, onLevel, towards: towards.map((v) => v / own), low: fitLow(functions, products, onLevel) };
+}
+
+/** How the functions of a half are told by its {@link LOW_FUNCTIONS} alone: by least squares, the light on a level plane kept. */
+function fitLow(functions: readonly number[], products: Float64Array, onLevel: Float64Array): Half['low'] {
+  const count = functions.length;
+  const places = functions.flatMap((f, i) => (LOW_FUNCTIONS.includes(f) ? [i] : []));
+  const product = (i: number, j: number) => products[Math.max(i, j) * count + Math.min(i, j)]!;
+  const few = places.length;
+  const factor = cholesky(
+    Float64Array.from({ length: few * few }, (_, k) => product(places[Math.floor(k / few)]!, places[k % few]!)),
+    few,
+  );
+  const level = places.map((i) => onLevel[i]!);
+  const lightOf = (fit: Float64Array) => fit.reduce((sum, v, k) => sum + v * level[k]!, 0);
+  const towards = solve(factor, Float64Array.from(level));
+  const matrix = new Float64Array(few * count);
+  for (let f = 0; f < count; f++) {
+    const fit = solve(
+      factor,
+      Float64Array.from(places, (i) => product(i, f)),
+    );
+    const missing = (onLevel[f]! - lightOf(fit)) / lightOf(towards);
+    fit.forEach((v, k) => (matrix[k * count + f] = v + missing * towards[k]!));
+  }
+  return { functions: places.map((i) => functions[i]!), matrix };
 }
 
 /** The lower triangle L of a positive definite matrix L L^T. */
@@ -186,6 +218,21 @@ export function projectDome(radiance: (direction: Readonly<Vec3>) => Rgb, aureol
       const missing = level[c]! - fit.reduce((sum, v, i) => sum + v * onLevel[i]!, 0);
       for (let i = 0; i < count; i++) out[functions[i]! * 3 + c] = fit[i]! + missing * towards[i]!;
     }
+  }
+  return out;
+}
+
+/** A projected radiance as its {@link LOW_FUNCTIONS} alone tell it: RGB for each of them, in their order. */
+export function lowDome(dome: DomeRgb, aureoles: Aureoles = NO_AUREOLES): Float32Array {
+  const out = new Float32Array(LOW_FUNCTIONS.length * 3);
+  for (const { functions, low } of bothHalves(aureoles)) {
+    low.functions.forEach((f, k) => {
+      const to = LOW_FUNCTIONS.indexOf(f) * 3;
+      for (let i = 0; i < functions.length; i++) {
+        const part = low.matrix[k * functions.length + i]!;
+        for (let c = 0; c < 3; c++) out[to + c]! += part * dome[functions[i]! * 3 + c]!;
+      }
+    });
   }
   return out;
 }

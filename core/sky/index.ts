@@ -30,7 +30,19 @@ export {
   type CloudsNow,
 } from './clouds';
 export { AUREOLE_COUNT, AUREOLE_FORMULAS, LOBE_FORMULA, aureoleBasis, aureolesBasis, type Aureoles } from './aureole';
-export { DOME_COUNT, DOME_LOWER, domeBasis, domeCount, evaluateDome, fullBasis, projectDome, skyDome, type DomeRgb } from './domeBasis';
+export {
+  DOME_COUNT,
+  DOME_LOWER,
+  LOW_FUNCTIONS,
+  domeBasis,
+  domeCount,
+  evaluateDome,
+  fullBasis,
+  lowDome,
+  projectDome,
+  skyDome,
+  type DomeRgb,
+} from './domeBasis';
 export { throughVeil, totalThroughVeil, type Veil } from './veil';
 export { visibleDisc } from './discVisibility';
 export { paintPanorama } from './paintPanorama';

@@ -4,6 +4,7 @@ const shape: LightShape = {
   places: 3,
   suns: 2,
   skyLayers: [0, 5],
+  bounceLayers: [3, -1],
   circuits: 1,
   firstSun: 1,
   firstCircuit: 4,
@@ -40,7 +41,8 @@ describe('sums of the light that is stored for places', () => {
     expect(layer(0)).toEqual(plus([3, 6, 9], [-5, -5, -5], cell(0)));
     expect(layer(1)).toEqual(plus([1.5, 3, 4.5], [32767.5, 32767.5, 32767.5], cell(1)));
     expect(layer(2)).toEqual(plus([2, 4, 6], cell(2)));
-    expect(layer(3)).toEqual(cell(3));
+    // The sky's first number goes to a second layer as well.
+    expect(layer(3)).toEqual(plus([3, 6, 9], [-5, -5, -5], cell(3)));
     expect(layer(4)).toEqual(plus([4, 10, 18], [7, 8, 9], cell(4)));
     expect(layer(5)).toEqual(plus([4, 8, 12], cell(5)));
     stored.close();

@@ -7,6 +7,8 @@ export interface LightShape {
   suns: number;
   /** Layers of the sums that the numbers of the sky go to, in their order. */
   skyLayers: readonly number[];
+  /** A second layer that each of them goes to, -1 for none. */
+  bounceLayers: readonly number[];
   circuits: number;
   /** The layer of the first sun, and that of the first circuit's bounced light; that of the next circuit is two further on. */
   firstSun: number;
@@ -79,7 +81,7 @@ function areaOf({ skyLayers, layers, slots }: LightShape) {
   const taken = Math.ceil(slots / SLOTS_AT_ONCE) * SLOTS_AT_ONCE;
   const at = {
     config: room(CONFIG_BYTES),
-    skyLayers: room(skyLayers.length * 4),
+    skyLayers: room(skyLayers.length * 8),
     slots: room(taken * 8),
     scales: room(taken * 4),
     landings: room(LANDINGS * LANDING * 4),
@@ -133,7 +135,7 @@ export function openLightSums(
   const whole = (offset: number, count: number) => new Int32Array(memory.buffer, area + offset, count);
   const numbers = (offset: number, count: number) => new Float32Array(memory.buffer, area + offset, count);
   const bytesOf = (layer: number) => layer * 16;
-  const { suns, skyLayers, circuits, layers } = shape;
+  const { suns, skyLayers, bounceLayers, circuits, layers } = shape;
   whole(at.config, 13).set([
     ...[sunsAt, suns, 0, bytesOf(shape.firstSun)],
     ...[skiesAt, skyLayers.length, 0, area + at.skyLayers],
@@ -141,7 +143,8 @@ export function openLightSums(
   ]);
   numbers(at.config + 8, 1)[0] = shape.sunStep;
   numbers(at.config + 24, 1)[0] = shape.skyStep;
-  whole(at.skyLayers, skyLayers.length).set(skyLayers.map(bytesOf));
+  const second = (k: number) => (bounceLayers[k]! < 0 ? -1 : bytesOf(bounceLayers[k]!));
+  whole(at.skyLayers, skyLayers.length * 2).set(skyLayers.flatMap((layer, k) => [bytesOf(layer), second(k)]));
   const [slotLayers, slotScales] = [whole(at.slots, slotCount * 2).fill(bytesOf(layers)), numbers(at.scales, slotCount)];
   slots.forEach(({ layers: [first, second = layers], scale }, s) => {
     slotLayers.set([bytesOf(first), bytesOf(second)], s * 2);

@@ -9,6 +9,7 @@ import {
   LAYER,
   MANIFEST_VERSION,
   type MapStems,
+  SKY_BOUNCE_LAYER,
   SKY_LAYERS,
   aureoleLayer,
   circuitLayer,
@@ -26,7 +27,7 @@ import { tracedSurfaces } from '../../core/level';
 import { GLOW_UNIT } from '../../core/roles';
 import { writeExr } from '../../core/image';
 import { glowLightId, resolveCue, type Rig } from '../../core/rig';
-import { AUREOLE_FORMULAS, LOBE_FORMULA } from '../../core/sky';
+import { AUREOLE_FORMULAS, LOBE_FORMULA, LOW_FUNCTIONS } from '../../core/sky';
 import { ThreadPool, bakeOnThreads } from '../workers';
 import { outFolder, writeOut } from './writeOut';
 
@@ -154,12 +155,25 @@ async function writeMap(
       formula: `E/pi per unit of spherical-harmonic coefficient ${k} of the sky's radiance`,
     });
   }
-  await write('stem-glow', layerImage(stems, GLOW_LAYER, false), {
-    stem: { layer: GLOW_LAYER, part: 'color' },
-    holds: "the level's own emission, all bounces",
-    unit: 'cd/m2',
-    formula: 'E/pi',
-  });
+  for (const [k, coefficient] of LOW_FUNCTIONS.entries()) {
+    const layer = SKY_BOUNCE_LAYER + k;
+    await write(`stem-sky-bounce-${coefficient}`, layerImage(stems, layer, false), {
+      holds: 'what of the sky has bounced, told by few functions',
+      unit: 'cd/m2 per cd/m2',
+      coefficient,
+      stem: { layer, part: 'color' },
+      formula: `E/pi per unit of coefficient ${coefficient} of the sky's radiance, fitted by these functions alone; it is in the sky's stems already`,
+    });
+  }
+  for (const [k, way] of ['direct', 'bounce'].entries()) {
+    const layer = GLOW_LAYER + k;
+    await write(`stem-glow-${way}`, layerImage(stems, layer, false), {
+      stem: { layer, part: 'color' },
+      holds: `the level's own emission, ${way === 'direct' ? 'straight' : 'bounced'}`,
+      unit: 'cd/m2',
+      formula: 'E/pi',
+    });
+  }
   for (const [s, sun] of plan.suns.entries()) {
     const cue = rig.cues.find((c) => c.id === sun.cues[0])?.name;
     const place = `${Math.round(sun.azimuthDeg * 10) / 10}-${Math.round(sun.elevationDeg * 10) / 10}`;

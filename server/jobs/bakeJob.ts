@@ -1,5 +1,5 @@
 import { sql, type UpdateObject } from 'kysely';
-import { byFewestPaths, inputsOf, type Tile } from '../../core/bake';
+import { OutdatedTiles, byFewestPaths, inputsOf, type Tile } from '../../core/bake';
 import { changeBlobs, freeBlobs, storeBytes, storeBytesIn, type Database, type Db, type Tx } from '../data';
 import { send, type Jobs } from '../queue';
 import type { PackedMap } from '../workers';
@@ -21,7 +21,12 @@ export async function bakeJob(context: JobContext, at: Jobs['bake-job'], { signa
   const job = stored.jobs[step][position];
   if (!job || (await isDone(db, at))) return;
   const { key, surfaces } = await levelOf(context, bake);
-  const inputs = await inputsOf(surfaces, stored.jobs, step, job, bakeResults(context, bake, surfaces, stored));
+  const results = bakeResults(context, bake, surfaces, stored);
+  const inputs = await inputsOf(surfaces, stored.jobs, step, job, results).catch((error: unknown) => {
+    if (error instanceof OutdatedTiles) return error;
+    throw error;
+  });
+  if (inputs instanceof OutdatedTiles) return traceAgain(db, bakeId, inputs.tiles);
   const isEarly = bake.early && step === 'gather';
   const args = { key, plan: isEarly ? byFewestPaths(bake.trace) : bake.trace, step, job, inputs };
   const result = await pool.trace('packedJob', surfaces, args, { progress: noteShare(db, at), signal });

@@ -13,7 +13,7 @@ import { send } from '../queue';
 import { latestRig } from './revisions';
 
 /** Raised where a change of the transport makes new bakes differ from equal ones stored before. */
-const TRANSPORT_VERSION = 10;
+const TRANSPORT_VERSION = 11;
 
 const keyOf = (sourceHash: string, layout: LayoutOptions, plan: BakePlan) =>
   createHash('sha256')

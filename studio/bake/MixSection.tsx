@@ -1,15 +1,21 @@
-import { STEMS } from '../../core/rig';
+import { PLAIN_TRIM, STEMS, bounceLevel, setBounceLevel } from '../../core/rig';
+import { NumberRow } from '../desk/NumberRow';
 import { Section } from '../desk/Section';
 import { Toggle } from '../desk/Toggle';
 import { useStudioStore } from '../state/context';
 import { useShownCue } from '../state/shownCue';
 import { isHeard, useListening } from '../viewport/mix/listening';
 import { STEM_LABELS, flipMute, flipSolo, hearAll } from './looking';
-import { TrimRow } from './TrimRow';
+import { LEVEL, TrimRow } from './TrimRow';
+import desk from '../desk/desk.module.css';
 import styles from './bake.module.css';
 
-/** The mix desk: the level and tint of each stem under the cue, and which of them are heard. */
-export function MixSection() {
+/**
+ * The mix desk: the level and tint of each stem under the cue, and which of them are heard.
+ *
+ * @param isApart whether the light shown holds what of the sky has bounced apart
+ */
+export function MixSection({ isApart }: { isApart: boolean }) {
   const { cue, toBe, change: changeCue } = useShownCue();
   const store = useStudioStore();
   const listening = useListening();
@@ -44,6 +50,21 @@ export function MixSection() {
           </div>
         );
       })}
+      <NumberRow
+        label="All bounce"
+        value={bounceLevel(cue.holds)}
+        preset={PLAIN_TRIM.level}
+        quantity={LEVEL}
+        hint="All light that has bounced, of sun, sky, glow and lamps, in the proportion they have"
+        onChange={(level) =>
+          changeCue(`all bounce × ${LEVEL.format(level)}`, ({ holds }) => setBounceLevel(holds, level), 'mix all bounce')
+        }
+      />
+      {!isApart && (
+        <p className={styles.text}>
+          This light was baked before the bounce of the sky was kept apart: that part of it does not change. Bake again.
+        </p>
+      )}
       {(alone || changed > 0) && (
         <div className={styles.again}>
           {alone && (

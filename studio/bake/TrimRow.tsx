@@ -1,14 +1,13 @@
 import { ColorPicker } from 'antd';
 import type { ReactNode } from 'react';
-import type { StemName, Trim } from '../../core/rig';
+import { PLAIN_TRIM, setTrim, type StemName, type Trim } from '../../core/rig';
 import { NumberRow } from '../desk/NumberRow';
 import { logarithmic } from '../desk/quantity';
 import { useShownCue } from '../state/shownCue';
 import { STEM_LABELS } from './looking';
 import styles from './bake.module.css';
 
-const LEVEL = logarithmic('×', 0.125, 8, { zero: true, digits: 3 });
-const PLAIN: Trim = { level: 1, tint: '#ffffff' };
+export const LEVEL = logarithmic('×', 0.125, 8, { zero: true, digits: 3 });
 
 interface Props {
   stem: StemName;
@@ -21,19 +20,8 @@ interface Props {
 /** Level and tint of a stem under the cue: one value, wherever its row stands. */
 export function TrimRow({ stem, label = STEM_LABELS[stem], children }: Props) {
   const { cue, change } = useShownCue();
-  const trim = cue.holds.mix?.[stem] ?? PLAIN;
-  const set = (next: Trim, what: string, key: string) =>
-    change(
-      what,
-      ({ holds }) => {
-        const mix = { ...holds.mix };
-        if (next.level === PLAIN.level && next.tint.toLowerCase() === PLAIN.tint) delete mix[stem];
-        else mix[stem] = next;
-        if (Object.keys(mix).length === 0) delete holds.mix;
-        else holds.mix = mix;
-      },
-      `mix ${stem} ${key}`,
-    );
+  const trim = cue.holds.mix?.[stem] ?? PLAIN_TRIM;
+  const set = (next: Trim, what: string, key: string) => change(what, ({ holds }) => setTrim(holds, stem, next), `mix ${stem} ${key}`);
   return (
     <div className={styles.trim}>
       {children}
@@ -53,7 +41,7 @@ export function TrimRow({ stem, label = STEM_LABELS[stem], children }: Props) {
       <NumberRow
         label={label}
         value={trim.level}
-        preset={PLAIN.level}
+        preset={PLAIN_TRIM.level}
         quantity={LEVEL}
         hint="Share of what it is by itself; it never asks for a bake"
         onChange={(level) => set({ ...trim, level }, `${STEM_LABELS[stem]} × ${LEVEL.format(level)}`, 'level')}

@@ -7,7 +7,9 @@ export const STEM_LABELS: Readonly<Record<StemName, string>> = {
   sun: 'Sun',
   bounce: 'Sun bounce',
   sky: 'Sky',
+  skyBounce: 'Sky bounce',
   glow: 'Glow',
+  glowBounce: 'Glow bounce',
   lamps: 'Lamps',
   lampBounce: 'Lamp bounce',
 };

@@ -72,6 +72,7 @@ export const SkySection = memo(function SkySection({ cue, lighting, shelf, chang
       )}
       {making === 'image' && <ImageRows cue={cue} shelf={shelf} lighting={lighting} change={change} onFiles={onFiles} />}
       <TrimRow stem="sky" label="Sky’s strength" />
+      <TrimRow stem="skyBounce" label="Its bounce" />
     </Section>
   );
 });

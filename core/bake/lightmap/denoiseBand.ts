@@ -8,6 +8,7 @@ import { bandCover, type BandCover } from '../texels/bandCover';
 import type { Tile } from '../texels/coverTexels';
 import { mapOutline } from '../texels/mapOutline';
 import type { TileDirect } from '../transport/directTile';
+import { OutdatedTiles } from '../transport/outdatedTiles';
 import type { TileStems } from '../transport/gatherTile';
 import { varianceSlots, type VarianceSlot } from '../transport/lightKinds';
 import { DENOISE_HALO, createDenoiser } from './denoise';
@@ -16,13 +17,6 @@ import { DENOISE_HALO, createDenoiser } from './denoise';
 export interface BandStems extends HalfLayers {
   /** 1 where the texel was gathered, 0 where it lies inside something. */
   valid: Uint8Array;
-}
-
-/** Tiles whose texels are others than those that the map has there: they were traced by another version. */
-export class OutdatedTiles extends Error {
-  constructor(readonly tiles: Tile[]) {
-    super(`${tiles.length} tiles hold other texels than the map.`);
-  }
 }
 
 /** The rows that a band is denoised from: its own, and as many above and below as have a part in it. */

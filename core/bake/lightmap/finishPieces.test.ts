@@ -20,7 +20,7 @@ import type { Surfaces } from '../../level';
 import { packColumns } from '../stems/halfColumns';
 import { chartOfVertex } from '../texels/charts';
 import { coverTexels } from '../texels/coverTexels';
-import { OutdatedTiles } from './denoiseBand';
+import { OutdatedTiles } from '../transport/outdatedTiles';
 
 const plan = planWith({ paths: 16, sunRays: 1, bounces: 4 });
 /** Of the sky and the glow. */

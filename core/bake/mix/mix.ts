@@ -1,13 +1,13 @@
 import { fromHalf } from '../stems/halfFloat';
 import type { CircuitGain, Lighting, SunLight } from '../../rig';
 import { GLOW_UNIT } from '../../roles';
-import { skyDome } from '../../sky';
+import { lowDome, skyDome } from '../../sky';
 import { angleBetween, directionFromAngles, type Rgb } from '../../units';
 import { createHalfSums } from '../../trace';
 import type { HalfStems } from '../stems/stemCodec';
 import type { StemReader } from '../stems/stemReader';
 import { dilate } from '../texels/dilate';
-import { FIRST_SUN_LAYER, GLOW_LAYER, LAYER, circuitLayer, layerCount, skyLayers, type MapStems } from '../stems/layers';
+import { FIRST_SUN_LAYER, GLOW_LAYER, LAYER, SKY_BOUNCE_LAYER, circuitLayer, layerCount, skyLayers, type MapStems } from '../stems/layers';
 import { aureolesOf, type BakedSun, type MixedParts } from '../plan/bakePlan';
 import { SAME_SUN_DEG, sunShares } from '../plan/sunSamples';
 
@@ -48,7 +48,13 @@ export function mixGains(lighting: Lighting, baked: MixedParts, { live = false }
   skyLayers(baked).forEach((layer, i) => {
     for (let c = 0; c < 3; c++) gains.colors[layer * 3 + c] = dome[i * 3 + c]! * mix.sky[c]!;
   });
+  // The sky's layers have its bounce in them: only what it is to be more or less is added.
+  if (mix.skyBounce.some((v, c) => v !== mix.sky[c]))
+    lowDome(dome, aureolesOf(suns)).forEach((v, k) => {
+      gains.colors[SKY_BOUNCE_LAYER * 3 + k] = v * (mix.skyBounce[k % 3]! - mix.sky[k % 3]!);
+    });
   gains.colors.set(mix.glow, GLOW_LAYER * 3);
+  gains.colors.set(mix.glowBounce, (GLOW_LAYER + 1) * 3);
   for (const sun of lighting.suns) {
     const shares = sunShares(suns, sun.direction);
     const own = bakedDirect(sun, suns);
@@ -62,7 +68,7 @@ export function mixGains(lighting: Lighting, baked: MixedParts, { live = false }
   baked.circuits.forEach(({ id }, i) => {
     const { gain, bounce, of } = lighting.circuits.find((c) => c.id === id) ?? NO_LIGHT;
     const scale = glowScale(lighting, baked, id);
-    const [direct, bounced] = of === id ? [mix.lamps, mix.lampBounce] : [mix.glow, mix.glow];
+    const [direct, bounced] = of === id ? [mix.lamps, mix.lampBounce] : [mix.glow, mix.glowBounce];
     const at = circuitLayer(baked, i) * 3;
     for (let c = 0; c < 3; c++) {
       gains.colors[at + c] = gain[c]! * scale * direct[c]!;

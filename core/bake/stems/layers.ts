@@ -1,4 +1,4 @@
-import { AUREOLE_COUNT, DOME_COUNT } from '../../sky';
+import { AUREOLE_COUNT, DOME_COUNT, LOW_FUNCTIONS } from '../../sky';
 import { aureolesOf, type BakedParts, type BakePlan } from '../plan/bakePlan';
 
 /**
@@ -8,15 +8,19 @@ import { aureolesOf, type BakedParts, type BakePlan } from '../plan/bakePlan';
  * - sky, 25 layers: RGB cd/m2 per cd/m2 of each coefficient of the sky's radiance in the basis of `core/sky/domeBasis`, all bounces
  *   in; the fourth number of the first is 1 where the texel was gathered, those of {@link noiseLayer} are the noise
  *   left before the filter, as a share of the light;
- * - glow, one layer: RGB cd/m2 from the level's own emitting materials, all bounces in;
+ * - bounce of the sky, five layers: what of the same has bounced, for the functions alone that tell a sky roughly (`LOW_FUNCTIONS`);
+ * - glow, two layers: RGB cd/m2 from the level's own emitting materials, straight and bounced;
  * - suns, one layer for each direction that is traced: RGB cd/m2 of bounced light, and in the fourth number the direct light, each
  *   per lux of a sun there on a plane facing it;
  * - circuits, two layers for each: RGB cd/m2 at full light, straight from its lamps and glowing materials, and bounced;
  * - aureoles, three layers for each: as the sky's, for the functions of `core/sky/aureole` about a low sun. They are part of the sky.
  */
 export const SKY_LAYERS = DOME_COUNT;
-export const GLOW_LAYER = SKY_LAYERS;
-export const FIRST_SUN_LAYER = SKY_LAYERS + 1;
+export const SKY_BOUNCE_LAYER = SKY_LAYERS;
+export const SKY_BOUNCE_LAYERS = LOW_FUNCTIONS.length;
+/** The layer of straight glow; its bounce lies in the next one. */
+export const GLOW_LAYER = SKY_BOUNCE_LAYER + SKY_BOUNCE_LAYERS;
+export const FIRST_SUN_LAYER = GLOW_LAYER + 2;
 /** Kinds of light whose noise is told texel by texel: the sky, the suns (the noisiest of all together and each cue's), the lamps. */
 export const NOISE_KINDS = ['sky', 'suns', 'lamps'] as const;
 export type NoiseKind = (typeof NOISE_KINDS)[number];

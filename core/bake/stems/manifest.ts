@@ -4,7 +4,7 @@ import { layerCount } from './layers';
 import type { BakeNoise } from '../transport/bakeNoise';
 import type { LevelSummary } from '../../level';
 
-export const MANIFEST_VERSION = 5;
+export const MANIFEST_VERSION = 6;
 
 /** What a headless bake wrote, as its manifest says it. */
 export interface BakeManifest {

@@ -1,5 +1,5 @@
 import { AUREOLE_COUNT } from '../../sky';
-import { FIRST_SUN_LAYER, GLOW_LAYER, SKY_LAYERS, aureoleLayer, circuitLayer } from './layers';
+import { FIRST_SUN_LAYER, GLOW_LAYER, SKY_BOUNCE_LAYER, SKY_BOUNCE_LAYERS, SKY_LAYERS, aureoleLayer, circuitLayer } from './layers';
 import { type BakedCircuit, type BakePlan, type BakedParts, type BakedSun } from '../plan/bakePlan';
 
 /** A part of a bake that is stored by itself, and kept as long as nothing it answers to has changed. */
@@ -18,11 +18,15 @@ export const sunKey = ({ azimuthDeg, elevationDeg, discDeg, cues }: BakedSun): s
 export const aureoleKey = ({ azimuthDeg, elevationDeg }: BakedSun): string => `aureole ${rounded(azimuthDeg)} ${rounded(elevationDeg)}`;
 export const circuitKey = ({ id }: BakedCircuit): string => `circuit ${id}`;
 
+/** The part that holds what of the sky has bounced; bakes of earlier versions have none. */
+export const SKY_BOUNCE_KEY = 'sky bounce';
+
 /** The parts of a bake, in the order of their layers. */
 export function stemParts(baked: BakedParts): StemPart[] {
   return [
     { key: 'sky', kind: 'sky', layer: 0, layers: SKY_LAYERS },
-    { key: 'glow', kind: 'glow', layer: GLOW_LAYER, layers: 1 },
+    { key: SKY_BOUNCE_KEY, kind: 'sky', layer: SKY_BOUNCE_LAYER, layers: SKY_BOUNCE_LAYERS },
+    { key: 'glow', kind: 'glow', layer: GLOW_LAYER, layers: 2 },
     ...baked.suns.map((sun, i): StemPart => ({ key: sunKey(sun), kind: 'sun', layer: FIRST_SUN_LAYER + i, layers: 1 })),
     ...baked.circuits.map((c, i): StemPart => ({ key: circuitKey(c), kind: 'circuit', layer: circuitLayer(baked, i), layers: 2 })),
     ...baked.suns

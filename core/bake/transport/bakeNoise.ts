@@ -11,7 +11,7 @@ import { luma } from './paths';
 
 /** How uncertain one source's gathered light is, before the filter, as measured between runs of paths. */
 export interface SourceNoise {
-  /** The sky (under an even one), the glow, the bounce of each cue's sun, the bounce of each circuit. */
+  /** The sky (under an even one), the bounce of the glow, the bounce of each cue's sun, the bounce of each circuit. */
   source: 'sky' | 'glow' | 'sun' | 'circuit';
   /** The ids of a sun's cues, or that of a circuit. */
   ids: string[];
@@ -61,7 +61,7 @@ export interface NoiseSums {
 
 const ofSources = (plan: BakePlan): { layer: number; source: SourceNoise['source']; ids: string[] }[] => [
   { layer: 0, source: 'sky', ids: [] },
-  { layer: GLOW_LAYER, source: 'glow', ids: [] },
+  { layer: GLOW_LAYER + 1, source: 'glow', ids: [] },
   ...plan.suns.flatMap((sun, s) => (isCues(sun) ? [{ layer: FIRST_SUN_LAYER + s, source: 'sun' as const, ids: sun.cues }] : [])),
   ...plan.circuits.map(({ id }, c) => ({
     layer: circuitLayer(plan, c) + 1,

@@ -74,10 +74,12 @@ export function createDirectLight(surfaces: Surfaces, plan: BakePlan, texels: nu
   const noPlaces = () => surfaces.maps.map(({ width, height }) => new Uint32Array(new SharedArrayBuffer(width * height * 4)));
   // Blocks are not full at the edges of charts: how many places there are is known at the end.
   const mostPlaces = Math.min(most, Math.floor(ROOM_BYTES / Math.max(1, (sky + suns) * 2 + plan.circuits.length * 16)));
+  const skies = createSkyFunctions(plan);
   const room = createLightRoom({
     places: mostPlaces,
     suns,
-    skyLayers: createSkyFunctions(plan).layers,
+    skyLayers: skies.layers,
+    bounceLayers: skies.bounceLayers,
     circuits: plan.circuits.length,
     firstSun: FIRST_SUN_LAYER,
     firstCircuit: circuitLayer(plan, 0) + 1,

@@ -1,9 +1,18 @@
 import type { Material } from '../../level';
-import { AUREOLE_COUNT, DOME_LOWER } from '../../sky';
+import { AUREOLE_COUNT, DOME_LOWER, LOW_FUNCTIONS } from '../../sky';
 import type { SumSlot } from '../../trace';
 import { luminance } from '../../units';
 import { aureolesOf, isCues, type BakePlan } from '../plan/bakePlan';
-import { FIRST_SUN_LAYER, GLOW_LAYER, SKY_LAYERS, aureoleLayer, circuitLayer, layerCount } from '../stems/layers';
+import {
+  FIRST_SUN_LAYER,
+  GLOW_LAYER,
+  SKY_BOUNCE_LAYER,
+  SKY_BOUNCE_LAYERS,
+  SKY_LAYERS,
+  aureoleLayer,
+  circuitLayer,
+  layerCount,
+} from '../stems/layers';
 import { EVEN_SKY, createSkyFunctions } from './skyFunctions';
 
 /** Kinds of light whose noise is watched: the sky, all suns together, all circuits together, and each cue's sun. */
@@ -36,7 +45,7 @@ export function kindWeights(materials: readonly Material[], plan: BakePlan, scal
     if (kindOf[s]! > 0) out[kindOf[s]! * layers + FIRST_SUN_LAYER + s] = 1;
   });
   const { scaleOf } = glowsOf(plan, materials);
-  out[LAMPS * layers + GLOW_LAYER] = scaleOf(-1);
+  out[LAMPS * layers + GLOW_LAYER + 1] = scaleOf(-1);
   plan.circuits.forEach((_, c) => {
     out[LAMPS * layers + circuitLayer(plan, c) + 1] = scales[c]! > 0 ? 1 / scales[c]! : scaleOf(c);
   });
@@ -76,14 +85,21 @@ export interface VarianceSlot extends SumSlot {
 }
 
 /**
- * Slots of a texel's variance, by layer: sky, glow, each sun's bounce, each circuit's glow seen straight and its bounce, each aureole. The sky's is
- * that of the light under an even one, which each half has a function for.
+ * Slots of a texel's variance, by layer: sky, its bounce, glow seen straight and its bounce, each sun's bounce, each circuit's glow seen straight and
+ * its bounce, each aureole. The sky's are those of the light under an even one, which each half has a function for.
  */
 export function varianceSlots(plan: Pick<BakePlan, 'suns' | 'circuits'>): VarianceSlot[] {
   const one = (layer: number, count = 1): VarianceSlot => ({ layer, count, layers: [layer], scale: 1 });
   return [
     { layer: 0, count: SKY_LAYERS, layers: [0, DOME_LOWER], scale: EVEN_SKY },
+    {
+      layer: SKY_BOUNCE_LAYER,
+      count: SKY_BOUNCE_LAYERS,
+      layers: [SKY_BOUNCE_LAYER, SKY_BOUNCE_LAYER + LOW_FUNCTIONS.indexOf(DOME_LOWER)],
+      scale: EVEN_SKY,
+    },
     one(GLOW_LAYER),
+    one(GLOW_LAYER + 1),
     ...plan.suns.map((_, s) => one(FIRST_SUN_LAYER + s)),
     ...plan.circuits.flatMap((_, c) => [one(circuitLayer(plan, c)), one(circuitLayer(plan, c) + 1)]),
     ...aureolesOf(plan.suns).map((_, a) => one(aureoleLayer(plan, a), AUREOLE_COUNT)),

@@ -36,8 +36,9 @@ export function createPathTracer(scene: Scene, plan: BakePlan, light: DirectLigh
   const glowScale = Float64Array.from(glowCircuit, glows.scaleOf);
   const firstSun = FIRST_SUN_LAYER * 4;
   const firstCircuit = circuitLayer(plan, 0) * 4;
-  const { count: skies, layers: skyLayers, weights, evaluate } = createSkyFunctions(plan);
+  const { count: skies, layers: skyLayers, bounceLayers, weights, evaluate } = createSkyFunctions(plan);
   const skyPlaces = Uint32Array.from(skyLayers, (layer) => layer * 4);
+  const bouncePlaces = Int32Array.from(bounceLayers, (layer) => layer * 4);
   /** Those functions that count for the light by which noise is judged. */
   const counted = [...weights.keys()].filter((i) => weights[i] !== 0);
 
@@ -79,6 +80,12 @@ export function createPathTracer(scene: Scene, plan: BakePlan, light: DirectLigh
       const bounced = cells ? cells.kinds[cell * kinds + kind]! : 0;
       path[kind]! += level * (light.kinds[place * kinds + kind]! + bounced);
     }
+  }
+
+  function addAt(to: number, r: number, g: number, b: number): void {
+    own[to]! += r;
+    own[to + 1]! += g;
+    own[to + 2]! += b;
   }
 
   function addCircuit(circuit: number, r: number, g: number, b: number): void {
@@ -164,7 +171,7 @@ export function createPathTracer(scene: Scene, plan: BakePlan, light: DirectLigh
     const circuit = glowCircuit[material]!;
     if (circuit === NOT_TRACED) return;
     const bounced = depth > 0 ? 1 : 0;
-    const to = circuit < 0 ? GLOW_LAYER * 4 : firstCircuit + (2 * circuit + bounced) * 4;
+    const to = (circuit < 0 ? GLOW_LAYER * 4 : firstCircuit + 2 * circuit * 4) + bounced * 4;
     const [r, g, b] = [tr * rgb[0]!, tg * rgb[1]!, tb * rgb[2]!];
     own[to]! += r;
     own[to + 1]! += g;
@@ -172,15 +179,13 @@ export function createPathTracer(scene: Scene, plan: BakePlan, light: DirectLigh
     path[LAMPS]! += luma(r, g, b) * glowScale[material]!;
   }
 
-  function addSky(tr: number, tg: number, tb: number): void {
+  function addSky(depth: number, tr: number, tg: number, tb: number): void {
     evaluate(direction[0]!, direction[1]!, direction[2]!, basis);
     for (let i = 0; i < skies; i++) {
       const b = basis[i]!;
       if (b === 0) continue;
-      const to = skyPlaces[i]!;
-      own[to]! += tr * b;
-      own[to + 1]! += tg * b;
-      own[to + 2]! += tb * b;
+      addAt(skyPlaces[i]!, tr * b, tg * b, tb * b);
+      if (depth > 0 && bouncePlaces[i]! >= 0) addAt(bouncePlaces[i]!, tr * b, tg * b, tb * b);
     }
     const level = luma(tr, tg, tb);
     for (const i of counted) path[SKY]! += level * basis[i]! * weights[i]!;
@@ -202,7 +207,7 @@ export function createPathTracer(scene: Scene, plan: BakePlan, light: DirectLigh
         tb *= passed[2]!;
       }
       if (!meets) {
-        if (skies > 0 && (cells || depth > 0)) addSky(tr, tg, tb);
+        if (skies > 0 && (cells || depth > 0)) addSky(depth, tr, tg, tb);
         return -1;
       }
       const { triangle, u, v, back } = hit;

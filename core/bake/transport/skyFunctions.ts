@@ -1,12 +1,14 @@
-import { AUREOLE_COUNT, DOME_COUNT, DOME_LOWER, aureolesBasis, fullBasis } from '../../sky';
+import { AUREOLE_COUNT, DOME_COUNT, DOME_LOWER, LOW_FUNCTIONS, aureolesBasis, fullBasis } from '../../sky';
 import { aureolesOf, type BakePlan } from '../plan/bakePlan';
-import { skyLayers } from '../stems/layers';
+import { SKY_BOUNCE_LAYER, skyLayers } from '../stems/layers';
 
 /** The functions of the sky that a plan traces: all, or those about low suns alone where it traces suns and circuits. */
 export interface SkyFunctions {
   count: number;
   /** The layer of each. */
   layers: number[];
+  /** The layer that what of each has bounced goes to as well; -1 for those that have none. */
+  bounceLayers: number[];
   /** What each counts for in the light by which the sky's noise is judged and paths are guided: an even sky, brighter about low suns. */
   weights: Float64Array;
   /** Writes the value of each towards a direction. */
@@ -32,6 +34,10 @@ export function createSkyFunctions(plan: BakePlan): SkyFunctions {
   return {
     count,
     layers: skyLayers(plan).slice(plan.partly ? DOME_COUNT : 0),
+    bounceLayers: Array.from({ length: count }, (_, i) => {
+      const low = plan.partly ? -1 : LOW_FUNCTIONS.indexOf(i);
+      return low < 0 ? -1 : SKY_BOUNCE_LAYER + low;
+    }),
     weights,
     evaluate(dx, dy, dz, out) {
       if (plan.partly) aureolesBasis(aureoles, dx, dy, dz, out, 0);

@@ -1,7 +1,7 @@
 import { bounceBetweenCells, type CellLinks } from '../../trace';
 import type { BakePlan } from '../plan/bakePlan';
 import { hash32, texelSeed } from '../sampling/sobol';
-import { circuitLayer, layerCount } from '../stems/layers';
+import { GLOW_LAYER, circuitLayer, layerCount } from '../stems/layers';
 import { cellsOf } from '../texels/cells';
 import { coverTexels, type Texels, type Tile } from '../texels/coverTexels';
 import type { BouncedLight } from './bouncedLight';
@@ -182,13 +182,12 @@ function pointsOf(texels: Texels, group: readonly number[], maskOf: (i: number) 
 /** Means of what rays brought: what a cell sees of glowing surfaces bounces for who looks at the cell. */
 function seenOfSums(plan: BakePlan, sums: Float32Array, rays: number, out: Float32Array): void {
   for (let k = 0; k < sums.length; k++) out[k] = sums[k]! / rays;
-  plan.circuits.forEach((_, circuit) => {
-    const straight = circuitLayer(plan, circuit) * 4;
-    for (let k = straight; k < straight + 3; k++) {
+  for (const straight of [GLOW_LAYER, ...plan.circuits.map((_, circuit) => circuitLayer(plan, circuit))]) {
+    for (let k = straight * 4; k < straight * 4 + 3; k++) {
       out[k + 4]! += out[k]!;
       out[k] = 0;
     }
-  });
+  }
 }
 
 /** Links of all strips, from cell to cell. */

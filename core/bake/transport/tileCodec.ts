@@ -2,6 +2,7 @@ import type { Tile } from '../texels/coverTexels';
 import type { BouncedLight } from './bouncedLight';
 import type { TileDirect } from './directTile';
 import type { TileStems } from './gatherTile';
+import { OutdatedTiles } from './outdatedTiles';
 
 type Numbers = Uint16Array | Uint32Array | Float32Array;
 
@@ -59,7 +60,7 @@ export function unpackDirect(bytes: Uint8Array, tile: Tile): TileDirect {
 }
 
 /** What tells a tile after the third step from what earlier versions wrote: an array of its own, which comes first. */
-const TILE_MARK = 0x4c495442; // "BTIL" read as little-endian
+const TILE_MARK = 0x324c5442; // "BTL2" read as little-endian
 const TILE_ARRAYS = [Uint32Array, Uint32Array, Float32Array, Uint16Array, Float32Array, Uint16Array, Float32Array, Uint16Array] as const;
 
 /** A tile after the third step, as bytes. */
@@ -68,18 +69,27 @@ export const packTile = ({ at, light, errors, noise, paths }: TileStems): Uint8A
 
 /** Reads what {@link packTile} wrote; what an earlier version wrote is a tile without texels, which is traced again. */
 export function unpackTile(bytes: Uint8Array, tile: Tile): TileStems {
-  const markAt = TILE_ARRAYS.length * 4;
-  const isKnown = bytes.length > markAt && new DataView(bytes.buffer, bytes.byteOffset).getUint32(markAt, true) === TILE_MARK;
-  const arrays = isKnown ? unpackArrays(bytes, TILE_ARRAYS) : TILE_ARRAYS.map((type) => new type(0));
+  const arrays = isMarked(bytes, TILE_ARRAYS.length, TILE_MARK) ? unpackArrays(bytes, TILE_ARRAYS) : TILE_ARRAYS.map((type) => new type(0));
   const [, at, scales, halves, errorScales, errorHalves, noise, paths] = arrays;
   return { tile, at, light: { scales, halves }, errors: { scales: errorScales, halves: errorHalves }, noise, paths, rays: 0 } as TileStems;
 }
 
-/** The bounced light of a level, as bytes. */
-export const packBounced = ({ cellOf, values, kinds }: BouncedLight): Uint8Array => packArrays([cellOf, values, kinds]);
+/** Whether the first of so many arrays holds a mark. */
+function isMarked(bytes: Uint8Array, arrays: number, mark: number): boolean {
+  return bytes.length > arrays * 4 && new DataView(bytes.buffer, bytes.byteOffset).getUint32(arrays * 4, true) === mark;
+}
 
-/** Reads what {@link packBounced} wrote. */
+/** What tells the bounced light from what earlier versions wrote. */
+const BOUNCED_MARK = 0x32434e42; // "BNC2" read as little-endian
+const BOUNCED_ARRAYS = [Uint32Array, Uint32Array, Float32Array, Float32Array] as const;
+
+/** The bounced light of a level, as bytes. */
+export const packBounced = ({ cellOf, values, kinds }: BouncedLight): Uint8Array =>
+  packArrays([Uint32Array.of(BOUNCED_MARK), cellOf, values, kinds]);
+
+/** Reads what {@link packBounced} wrote. Throws {@link OutdatedTiles} for what an earlier version wrote. */
 export function unpackBounced(bytes: Uint8Array): BouncedLight {
-  const [cellOf, values, kinds] = unpackArrays(bytes, [Uint32Array, Float32Array, Float32Array]);
+  if (!isMarked(bytes, BOUNCED_ARRAYS.length, BOUNCED_MARK)) throw new OutdatedTiles([]);
+  const [, cellOf, values, kinds] = unpackArrays(bytes, BOUNCED_ARRAYS);
   return { cellOf, values, kinds, rays: 0 } as BouncedLight;
 }

@@ -7,7 +7,10 @@ import { FIRST_SUN_LAYER, GLOW_LAYER, LAYER, aureoleLayer, aureolesOf, planBake,
 
 const LAYOUT = { texelsPerM: 4, maxMapSize: 256 };
 /** E/pi (green) of the glow in every gathered texel. */
-const glow = (stems: MapStems): number[] => layerAt(stems, GLOW_LAYER).map((t) => t.value);
+const glow = (stems: MapStems): number[] => {
+  const bounced = layerAt(stems, GLOW_LAYER + 1);
+  return layerAt(stems, GLOW_LAYER).map((t, i) => t.value + bounced[i]!.value);
+};
 
 /** Stems of which suns and circuits alone were traced do not say which texels were gathered: here all were. */
 const withFlags = ({ layers, at }: MapStems) => layers.map((v, i) => (i < at.length * LAYER && i % LAYER === 3 ? 1 : v));
@@ -131,7 +134,7 @@ describe('light in a level, against closed forms', () => {
     const factor = (Math.sqrt(width ** 2 + apart ** 2) - apart) / width;
     // Means over walls, of E / pi: each takes F of what leaves the other; leaving the first is 100 + albedo x its own.
     const [takes, sends] = [(100 * factor) / (1 - (albedo * factor) ** 2), (100 * albedo * factor ** 2) / (1 - (albedo * factor) ** 2)];
-    const texels = layerAt(stems!, GLOW_LAYER).map((t) => t.value);
+    const texels = glow(stems!);
     const sorted = [...texels].sort((a, b) => a - b);
     const [dim, lit] = [sorted.slice(0, sorted.length / 2), sorted.slice(sorted.length / 2)];
     // Strips of 60 m are not endless, and light on them is not quite even, which the series takes it to be.
@@ -223,5 +226,29 @@ describe('light in a level, against closed forms', () => {
     const p = planWith({ paths: 64 });
     const [stems] = await bakeWhole(surfaces, p);
     for (const v of litTexels(stems!, p, cueWith({ sky: uniformSky(10_000) }))) expect(v).toBe(0);
+  });
+
+  it('tells what of sky and glow has bounced apart: without it they are as if nothing bounced, and twice it is that much more', async () => {
+    const court: Quad[] = room(0, 4, { albedo: 0.6 }).filter((q) => q.name !== 'ceiling');
+    const glowing = { ...court[1]!, glow: 50 };
+    const surfaces = await quadSurfaces([court[0]!, glowing, ...court.slice(2)], LAYOUT);
+    const p = planWith({ paths: 256 });
+    const [all, none] = await Promise.all([64, 0].map(async (bounces) => (await bakeWhole(surfaces, { ...p, bounces }))[0]!));
+    const band = (luminanceCdM2: number, color = '#ffffff') => ({ color, luminanceCdM2 });
+    const skies = [uniformSky(1000), { zenith: band(300, '#6688ff'), horizon: band(2000, '#ffcc99'), ground: band(100) }];
+    for (const [k, sky] of skies.entries()) {
+      const mean3 = (stems: MapStems, level: number) => {
+        const trim = { level, tint: '#ffffff' };
+        const cue = cueWith({ sky, sun: { illuminanceLux: 0 } });
+        return litTexels(stems, p, { ...cue, holds: { ...cue.holds, mix: { skyBounce: trim, glowBounce: trim } } });
+      };
+      const [straight, without, whole, twice] = [mean3(none!, 1), mean3(all!, 0), mean3(all!, 1), mean3(all!, 2)];
+      expect(mean(straight)).toBeLessThan(0.85 * mean(whole));
+      // Under an even sky the few functions hold its bounce whole; under another they tell it roughly, texel by texel.
+      expect(mean(without) / mean(straight)).toBeCloseTo(1, k === 0 ? 2 : 1.7);
+      const off = Math.sqrt(mean(without.map((v, i) => (v - straight[i]!) ** 2))) / mean(whole);
+      expect(off).toBeLessThan(k === 0 ? 0.015 : 0.03);
+      twice.forEach((v, i) => expect(v - whole[i]!).toBeCloseTo(whole[i]! - without[i]!, 1));
+    }
   });
 });

@@ -9,7 +9,7 @@ import type { MaterialRule, NamedWeather, Water, Weather } from '../../weather';
 import type { BodyLook, BodyPath, Moon, Night } from './night';
 
 /** The version that {@link Rig} documents are written in. */
-export const RIG_VERSION = 14;
+export const RIG_VERSION = 15;
 
 /** The sun of a cue, by numbers. */
 export interface Sun {
@@ -165,9 +165,11 @@ export interface Holds {
   mix?: Partial<Record<StemName, Trim>>;
 }
 
-/** Parts of the light that can be balanced against one another: straight and bounced sun, sky, glowing materials, lamps. */
-export const STEMS = ['sun', 'bounce', 'sky', 'glow', 'lamps', 'lampBounce'] as const;
+/** Parts of the light that can be balanced against one another: sun, sky, glowing materials and lamps, each straight and bounced. */
+export const STEMS = ['sun', 'bounce', 'sky', 'skyBounce', 'glow', 'glowBounce', 'lamps', 'lampBounce'] as const;
 export type StemName = (typeof STEMS)[number];
+/** Those that have bounced. */
+export const BOUNCE_STEMS = ['bounce', 'skyBounce', 'glowBounce', 'lampBounce'] as const satisfies readonly StemName[];
 
 /** What a stem is multiplied by. */
 export interface Trim {

@@ -125,6 +125,17 @@ const fromThirteen = ({ vantage, ...document }: Document): Document => ({
   cues: (document.cues as Document[]).map((cue) => ({ ...cue, vantageId: null })),
 });
 
+/** Trims of sky and glow in version 14 were those of their bounce as well. */
+const fromFourteen = (document: Document): Document => ({
+  ...document,
+  cues: (document.cues as { holds: { mix?: Document } }[]).map((cue) => {
+    const { mix } = cue.holds;
+    if (!mix) return cue;
+    const bounced = { ...(mix.sky ? { skyBounce: mix.sky } : {}), ...(mix.glow ? { glowBounce: mix.glow } : {}) };
+    return { ...cue, holds: { ...cue.holds, mix: { ...mix, ...bounced } } };
+  }),
+});
+
 /**
  * One step per version that was ever stored: `steps[n]` turns a document of version n into one of version n + 1.
  * A stored revision is never rewritten; it is upgraded each time it is read.
@@ -143,6 +154,7 @@ const STEPS: Readonly<Record<number, (document: Document) => Document>> = {
   11: fromEleven,
   12: fromTwelve,
   13: fromThirteen,
+  14: fromFourteen,
 };
 
 /**

@@ -24,6 +24,7 @@ export const mixStemGains = (from: StemGains, to: StemGains, t: number): StemGai
 
 /** Stems that the sun makes, and those that shade has its light from. */
 const SUNNY: readonly StemName[] = ['sun', 'bounce'];
+const SHADY: readonly StemName[] = ['sky', 'skyBounce'];
 
 /**
  * Lightens shade against the sun, the light of open ground kept: sun and bounce by one gain, the sky by another that is `shadeEv` stops more.
@@ -36,7 +37,7 @@ export function withShade(gains: StemGains, shadeEv: number, groundLux: { sun: n
   const sun = (groundLux.sun + groundLux.sky) / (groundLux.sun + more * groundLux.sky);
   const scaled = STEMS.map((stem) => [
     stem,
-    SUNNY.includes(stem) ? scaleRgb(gains[stem], sun) : stem === 'sky' ? scaleRgb(gains[stem], sun * more) : gains[stem],
+    SUNNY.includes(stem) ? scaleRgb(gains[stem], sun) : SHADY.includes(stem) ? scaleRgb(gains[stem], sun * more) : gains[stem],
   ]);
   return Object.fromEntries(scaled) as unknown as StemGains;
 }

@@ -66,9 +66,13 @@ export function addLandings(list: usize, count: i32, sums: usize): void {
     const ofSkies = f32x4.mul(share, f32x4.splat(skyStep));
     let sky = skies + place * <usize>skyCount * 2;
     let layer = skyLayers;
-    for (let k = 0; k < skyCount; k++, sky += 2, layer += 4) {
+    for (let k = 0; k < skyCount; k++, sky += 2, layer += 8) {
       const steps = <i32>load<i16>(sky);
-      if (steps != 0) addTo(sums + <usize>load<u32>(layer), f32x4.splat(<f32>steps), ofSkies);
+      if (steps == 0) continue;
+      const value = f32x4.splat(<f32>steps);
+      addTo(sums + <usize>load<u32>(layer), value, ofSkies);
+      const second = load<i32>(layer, 4);
+      if (second >= 0) addTo(sums + <usize>second, value, ofSkies);
     }
     let circuit = circuits + place * <usize>circuitCount * VECTOR;
     to = sums + firstCircuit;

@@ -1,4 +1,4 @@
-import { FIRST_SUN_LAYER, SKY_LAYERS, aureoleLayer, mixGains, planBake } from '../../../core/bake';
+import { FIRST_SUN_LAYER, SKY_BOUNCE_LAYER, SKY_BOUNCE_LAYERS, SKY_LAYERS, aureoleLayer, mixGains, planBake } from '../../../core/bake';
 import { STEMS, defaultRig, resolveCue } from '../../../core/rig';
 import { dataGains } from '../renderer/dataViews';
 import { ALL, heard, isHeard } from './listening';
@@ -19,11 +19,18 @@ describe('what is listened to', () => {
   });
 
   it('leaves in the mix just that stem', () => {
-    const sky = mixGains(heard(noon, { ...ALL, solo: ['sky'] }), plan);
+    const sky = mixGains(heard(noon, { ...ALL, solo: ['sky', 'skyBounce'] }), plan);
     const lows = aureoleLayer(plan, 0) * 3;
     expect(sky.colors.subarray(0, SKY_LAYERS * 3).some((v) => v !== 0)).toBe(true);
     expect(sky.colors.subarray(SKY_LAYERS * 3, lows).every((v) => v === 0)).toBe(true);
     expect(sky.colors.subarray(lows).some((v) => v !== 0)).toBe(true);
+    // Alone, the sky is without what of it has bounced.
+    const straight = mixGains(heard(noon, { ...ALL, solo: ['sky'] }), plan);
+    const bounceOf = (all: Float32Array) => all.subarray(SKY_BOUNCE_LAYER * 3, (SKY_BOUNCE_LAYER + SKY_BOUNCE_LAYERS) * 3);
+    expect(straight.colors[SKY_BOUNCE_LAYER * 3 + 1]).toBeLessThan(0);
+    const skyBounce = mixGains(heard(noon, { ...ALL, solo: ['skyBounce'] }), plan);
+    expect(Array.from(bounceOf(skyBounce.colors))).toEqual(Array.from(bounceOf(straight.colors), (v) => -v));
+    expect(skyBounce.colors.filter((v) => v !== 0)).toHaveLength(SKY_BOUNCE_LAYERS * 3);
     const bounce = mixGains(heard(noon, { ...ALL, solo: ['bounce'] }), plan);
     expect(bounce.fourths.every((v) => v === 0)).toBe(true);
     expect(bounce.colors.subarray(0, FIRST_SUN_LAYER * 3).every((v) => v === 0)).toBe(true);
