@@ -61,7 +61,7 @@ export function MixSection({ isApart }: { isApart: boolean }) {
         }
       />
       {!isApart && (
-        <p className={styles.text}>
+        <p className={desk.text}>
           This light was baked before the bounce of the sky was kept apart: that part of it does not change. Bake again.
         </p>
       )}
