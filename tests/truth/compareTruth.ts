@@ -20,7 +20,7 @@ export interface Deviation {
 export type BakedLight = Record<Source | 'all', Float64Array>;
 
 const TRIM: Record<Source, (keyof StemGains)[]> = {
-  sky: ['sky', 'glow'],
+  sky: ['sky', 'skyBounce', 'glow', 'glowBounce'],
   sun: ['sun'],
   sunBounce: ['bounce'],
   lamps: ['lamps'],

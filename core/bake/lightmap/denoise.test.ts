@@ -48,7 +48,12 @@ function filtered(
     const [first, end] = denoiser.seen;
     const room = denoiser.room(1);
     for (let i = first; i < end; i++) room.fill(value(i), (i - first) * LAYER, (i - first) * LAYER + 3);
-    const stem = { layers: 1, toGuide: 1, variance: Float32Array.from({ length: end - first }, (_, i) => variance(first + i)) };
+    const stem = {
+      layers: 1,
+      guides: [0],
+      toGuide: 1,
+      variance: Float32Array.from({ length: end - first }, (_, i) => variance(first + i)),
+    };
     const denoised = denoiser.denoise(stem);
     for (let k = 0; k < denoised.length; k += LAYER) out.push(denoised[k]!);
   }
@@ -133,7 +138,7 @@ describe('denoising', () => {
     const values = Float32Array.from({ length: count * LAYER }, (_, i) => noise(i));
     const { room, denoise } = createDenoiser(cover, new Uint8Array(count).fill(1), 1, [0, 16], 1);
     room(1).set(values);
-    const after = denoise({ layers: 1, toGuide: 1, variance: new Float32Array(count).fill(0.1) });
+    const after = denoise({ layers: 1, guides: [0], toGuide: 1, variance: new Float32Array(count).fill(0.1) });
     for (let i = 0; i < values.length; i += LAYER) {
       expect(after[i]).not.toBe(values[i]);
       expect(after[i + 3]).toBe(values[i + 3]);
@@ -150,8 +155,23 @@ describe('denoising', () => {
     }
     const { room, denoise } = createDenoiser(cover, new Uint8Array(count).fill(1), 1, [0, 24], 2);
     room(2).set(values);
-    const after = denoise({ layers: 2, toGuide: 1, variance: new Float32Array(count).fill(1 / 12) });
+    const after = denoise({ layers: 2, guides: [0], toGuide: 1, variance: new Float32Array(count).fill(1 / 12) });
     for (let i = 0; i < count; i++) expect(after[(count + i) * LAYER]!).toBeCloseTo(5 * after[i * LAYER]!, 4);
+  });
+
+  it('keeps apart what two layers together tell apart, though the first is the same', () => {
+    const cover = sheet(24, 24);
+    const count = cover.at.length;
+    const isLit = (i: number) => cover.at[i]! % 24 < 12;
+    const values = new Float32Array(count * LAYER * 2);
+    for (let i = 0; i < count; i++) {
+      values.fill(0.1 + 0.01 * noise(i), i * LAYER, i * LAYER + 3);
+      values.fill(isLit(i) ? 1 : 0, (count + i) * LAYER, (count + i) * LAYER + 3);
+    }
+    const { room, denoise } = createDenoiser(cover, new Uint8Array(count).fill(1), 1, [0, 24], 2);
+    room(2).set(values);
+    const after = denoise({ layers: 2, guides: [0, 1], toGuide: 1, variance: new Float32Array(count).fill(1e-4) });
+    for (let i = 0; i < count; i++) expect(after[(count + i) * LAYER]!).toBeCloseTo(isLit(i) ? 1 : 0, 2);
   });
 
   it('takes a map without texels, and one without noise', () => {

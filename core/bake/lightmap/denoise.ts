@@ -30,10 +30,12 @@ const SAME_SURFACE = 0.8;
 /** Texels of some whole rows: from the first to that after the last. */
 type Range = readonly [first: number, end: number];
 
-/** One stem: layers of {@link LAYER} numbers a texel, denoised as one; the luminance of the first guides it. */
+/** One stem: layers of {@link LAYER} numbers a texel, denoised as one. */
 export interface NoisyStem {
   layers: number;
-  /** What its luminance is multiplied by to be of the same unit as its variance. */
+  /** The layers whose luminance together guides it, counted within it. */
+  guides: readonly number[];
+  /** What that is multiplied by to be of the same unit as its variance. */
   toGuide: number;
   /** Variance of the mean of the luminance of each texel that is seen. */
   variance: Float32Array;
@@ -73,9 +75,16 @@ export function createDenoiser(cover: BandCover, valid: Uint8Array, offPlaneM: n
   const [inner, count] = [own[0] - middle[0], own[1] - own[0]];
   const [wide, reached] = [seen[1] - seen[0], middle[1] - middle[0]];
   const room = (all: number) => first.source(all, wide);
-  const denoise: Denoiser['denoise'] = ({ layers: all, toGuide, variance }) => {
+  const denoise: Denoiser['denoise'] = ({ layers: all, guides, toGuide, variance }) => {
     const source = room(all);
-    know(first, source, toGuide, variance);
+    /** The light that guides, of an array that holds the layers of so many texels. */
+    const guideOf = (values: Float32Array, texels: number): Float32Array => {
+      const out = new Float32Array(texels);
+      for (const layer of guides) addLuminance(values.subarray(layer * texels * LAYER), toGuide, out);
+      return out;
+    };
+    const before = guideOf(source, wide);
+    know(first, before, variance);
     first.compareMeans(windows[0] - seen[0]);
     const uncertain = uncertainty(first.known, own[0] - seen[0], count, variance.subarray(own[0] - seen[0], own[1] - seen[0]));
     const once = first.average(middle[0] - seen[0], reached, middle[0] - windows[0], all, wide);
@@ -85,13 +94,15 @@ export function createDenoiser(cover: BandCover, valid: Uint8Array, offPlaneM: n
       Array.from({ length: all }, (_, k) => array.subarray((k * texels + from) * LAYER, (k * texels + from + count) * LAYER));
     const now = layersOf(out, count, 0);
     layersOf(once.values, reached, inner).forEach((layer, k) => now[k]!.set(layer));
-    keepNear(now, layersOf(source, wide, own[0] - seen[0]), toGuide, uncertain);
-    if (!isNoisy(once.values, toGuide, once.variances)) return out;
+    const guide = guideOf(once.values, reached);
+    const moved = { from: before.subarray(own[0] - seen[0]), to: guide.subarray(inner) };
+    keepNear(now, layersOf(source, wide, own[0] - seen[0]), moved, uncertain);
+    if (!isNoisy(guide, once.variances)) return out;
     second.source(all, reached).set(once.values);
-    know(second, once.values, toGuide, once.variances);
+    know(second, guide, once.variances);
     second.compareMeans(inner);
     const rare = rareOf(second.known, inner, count);
-    know(second, once.values, toGuide, once.variances);
+    know(second, guide, once.variances);
     const again = second.average(inner, count, 0, all, reached).values;
     for (let k = 0, at = 0; k < all; k++)
       for (let i = 0; i < count; i++, at += LAYER) if (rare[i] === 1) for (let c = at; c < at + LAYER; c++) out[c] = again[c]!;
@@ -100,8 +111,10 @@ export function createDenoiser(cover: BandCover, valid: Uint8Array, offPlaneM: n
   return { seen, room, denoise };
 }
 
-const lightOf = (values: Float32Array, toGuide: number, i: number): number =>
-  toGuide * luma(values[i * LAYER]!, values[i * LAYER + 1]!, values[i * LAYER + 2]!);
+/** Adds the luminance of texels, four numbers each, times a factor. */
+function addLuminance(values: Float32Array, factor: number, out: Float32Array): void {
+  for (let i = 0, at = 0; i < out.length; i++, at += LAYER) out[i]! += factor * luma(values[at]!, values[at + 1]!, values[at + 2]!);
+}
 
 /** Standard error of some texels: of each by itself, or as the mean over its window tells, whichever is more. */
 function uncertainty(known: Float32Array, first: number, count: number, variance: Float32Array): Float64Array {
@@ -111,11 +124,15 @@ function uncertainty(known: Float32Array, first: number, count: number, variance
 }
 
 /** Takes texels back towards what they were where a mean moved them by more than their noise explains: there it has blurred them. Layer by layer. */
-function keepNear(now: readonly Float32Array[], was: readonly Float32Array[], toGuide: number, uncertain: Float64Array): void {
-  const [guide, guideWas] = [now[0]!, was[0]!];
+function keepNear(
+  now: readonly Float32Array[],
+  was: readonly Float32Array[],
+  { from, to }: { from: Float32Array; to: Float32Array },
+  uncertain: Float64Array,
+): void {
   for (let i = 0; i < uncertain.length; i++) {
     const most = MOVED * uncertain[i]!;
-    const moved = Math.abs(lightOf(guide, toGuide, i) - lightOf(guideWas, toGuide, i));
+    const moved = Math.abs(to[i]! - from[i]!);
     if (moved <= most) continue;
     const share = most / moved;
     for (let k = 0; k < now.length; k++)
@@ -123,8 +140,8 @@ function keepNear(now: readonly Float32Array[], was: readonly Float32Array[], to
   }
 }
 
-function isNoisy(values: Float32Array, toGuide: number, variances: Float32Array): boolean {
-  for (let i = 0; i < variances.length; i++) if (variances[i]! > (NOISY * lightOf(values, toGuide, i)) ** 2) return true;
+function isNoisy(guide: Float32Array, variances: Float32Array): boolean {
+  for (let i = 0; i < variances.length; i++) if (variances[i]! > (NOISY * guide[i]!) ** 2) return true;
   return false;
 }
 
@@ -153,9 +170,9 @@ function openWindows(pass: 0 | 1, windows: Range, seen: Range, layers: number): 
 const SPARE = 1.25;
 
 /** Tells what was measured at each texel that windows look at, and how it is compared: as it is. */
-function know({ known }: WindowMeans, source: Float32Array, toGuide: number, variance: Float32Array): void {
+function know({ known }: WindowMeans, guide: Float32Array, variance: Float32Array): void {
   for (let i = 0; i < variance.length; i++) {
-    known[i * 4] = known[i * 4 + 2] = lightOf(source, toGuide, i);
+    known[i * 4] = known[i * 4 + 2] = guide[i]!;
     known[i * 4 + 1] = known[i * 4 + 3] = variance[i]!;
   }
 }

@@ -87,7 +87,7 @@ export function denoiseBand(
     // A sun that reaches nothing has no noise either.
     const clean =
       !plan.without?.includes('filter') && variance.some((v) => v > 0)
-        ? denoise({ layers: stem.count, toGuide: stem.scale, variance })
+        ? denoise({ layers: stem.count, guides: stem.layers.map((l) => l - stem.layer), toGuide: stem.scale, variance })
         : null;
     for (let k = 0; k < stem.count; k++, layer++) {
       const denoised = clean ? clean.subarray(k * size, (k + 1) * size) : ownValues(k);

@@ -2,6 +2,7 @@ import { quadSurfaces, type Quad } from '../../../tests/lib/level';
 import { planWith } from '../../../tests/lib/bake';
 import {
   LAYER,
+  layerCount,
   bakeLevel,
   fromHalves,
   dilate,
@@ -20,11 +21,12 @@ import type { Surfaces } from '../../level';
 import { packColumns } from '../stems/halfColumns';
 import { chartOfVertex } from '../texels/charts';
 import { coverTexels } from '../texels/coverTexels';
+import { varianceSlots } from '../transport/lightKinds';
 import { OutdatedTiles } from '../transport/outdatedTiles';
 
 const plan = planWith({ paths: 16, sunRays: 1, bounces: 4 });
 /** Of the sky and the glow. */
-const LAYERS = 26;
+const LAYERS = layerCount(plan);
 const ground: Quad = { name: 'ground', corner: [0, 0, 0], along: [0, 0, 8], up: [8, 0, 0] };
 const strip: Quad = { name: 'strip', corner: [20, 0, 0], along: [0, 0, 8], up: [0.02, 0, 0] };
 const layout = { texelsPerM: 4, maxMapSize: 256 };
@@ -95,7 +97,10 @@ async function gathered(
     at.forEach((texel, i) => values.fill(value(texel), i * LAYERS * 3, i * LAYERS * 3 + 3));
     const paths = Uint16Array.from(at, (texel) => (buried(texel) ? 0 : 16));
     const noise = new Float32Array(at.length * 3);
-    const variance = Float32Array.from({ length: at.length * 2 }, (_, k) => (typeof noiseOf === 'number' ? noiseOf : noiseOf(at[k >> 1]!)));
+    const slots = varianceSlots(plan).length;
+    const variance = Float32Array.from({ length: at.length * slots }, (_, k) =>
+      typeof noiseOf === 'number' ? noiseOf : noiseOf(at[Math.floor(k / slots)]!),
+    );
     const [light, errors] = [packColumns(values, at.length, 3), packColumns(variance.map(Math.sqrt), at.length, 1)];
     return { tile, at, light, errors, noise, paths, rays: 0 };
   });
