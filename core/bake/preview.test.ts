@@ -1,6 +1,6 @@
 import { planWith } from '../../tests/lib/bake';
 import { quadSurfaces } from '../../tests/lib/level';
-import { createScene, directTile, fromHalves, joinDirect, previewBake, previewLight, type BakedSun } from './index';
+import { FIRST_SUN_LAYER, createScene, directTile, fromHalves, joinDirect, previewBake, previewLight, type BakedSun } from './index';
 
 const sun: BakedSun = { azimuthDeg: 180, elevationDeg: 90, discDeg: 0.53, cues: ['c'] };
 
@@ -12,7 +12,7 @@ describe('a preview of a bake', () => {
     });
     const [map] = (await previewBake(createScene(surfaces), planWith({ suns: [sun] }))).map(fromHalves);
     expect(map!.width).toBe(Math.max(16, Math.round(surfaces.maps[0]!.width / 8)));
-    const direct = Array.from(map!.at.keys(), (i) => map!.layers[(26 * map!.at.length + i) * 4 + 3]!);
+    const direct = Array.from(map!.at.keys(), (i) => map!.layers[(FIRST_SUN_LAYER * map!.at.length + i) * 4 + 3]!);
     for (const v of direct) expect(v).toBeCloseTo(1 / Math.PI, 3);
   });
 

@@ -1,6 +1,6 @@
 import { gatherWhole, planWith } from '../../../tests/lib/bake';
 import { quadSurfaces, room } from '../../../tests/lib/level';
-import { NOISE_KINDS, bakeNoise, noiseOfTile, readColumn, sourceName } from '..';
+import { FIRST_SUN_LAYER, NOISE_KINDS, bakeNoise, noiseOfTile, readColumn, sourceName } from '..';
 import { defaultRig } from '../../rig';
 
 /** What paths brought to a room whose ceiling is open, with its walls lit by a cue's sun, by a seed. */
@@ -26,7 +26,7 @@ async function gathered(seed: number, noise = 1) {
     });
   return {
     sky: layer(0),
-    sun: layer(26),
+    sun: layer(FIRST_SUN_LAYER),
     tiles,
     report: bakeNoise(
       plan,
