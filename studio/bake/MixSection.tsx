@@ -62,7 +62,7 @@ export function MixSection({ isApart }: { isApart: boolean }) {
       />
       {!isApart && (
         <p className={desk.text}>
-          This light was baked before the bounce of the sky was kept apart: that part of it does not change. Bake again.
+          This bake is of an earlier version: the bounce of its sky cannot be turned. Bake everything to change that.
         </p>
       )}
       {(alone || changed > 0) && (
