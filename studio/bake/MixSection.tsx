@@ -50,16 +50,23 @@ export function MixSection({ isApart }: { isApart: boolean }) {
           </div>
         );
       })}
-      <NumberRow
-        label="All bounce"
-        value={bounceLevel(cue.holds)}
-        preset={PLAIN_TRIM.level}
-        quantity={LEVEL}
-        hint="All light that has bounced, of sun, sky, glow and lamps, in the proportion they have"
-        onChange={(level) =>
-          changeCue(`all bounce × ${LEVEL.format(level)}`, ({ holds }) => setBounceLevel(holds, level), 'mix all bounce')
-        }
-      />
+      <div className={styles.stem}>
+        <div className={styles.trim}>
+          <span />
+          <span />
+          <span />
+          <NumberRow
+            label="All bounce"
+            value={bounceLevel(cue.holds)}
+            preset={PLAIN_TRIM.level}
+            quantity={LEVEL}
+            hint="All light that has bounced, of sun, sky, glow and lamps, in the proportion they have"
+            onChange={(level) =>
+              changeCue(`all bounce × ${LEVEL.format(level)}`, ({ holds }) => setBounceLevel(holds, level), 'mix all bounce')
+            }
+          />
+        </div>
+      </div>
       {!isApart && (
         <p className={desk.text}>
           This bake is of an earlier version: the bounce of its sky cannot be turned. Bake everything to change that.
