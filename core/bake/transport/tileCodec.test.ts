@@ -1,6 +1,7 @@
 import type { TileDirect, TileStems } from '..';
 import { packColumns } from '../stems/halfColumns';
-import { packDirect, packTile, unpackDirect, unpackTile } from './tileCodec';
+import { OutdatedTiles } from './outdatedTiles';
+import { packBounced, packDirect, packTile, unpackBounced, unpackDirect, unpackTile } from './tileCodec';
 
 const tile = { map: 1, top: 3, bottom: 9 };
 const floats = (count: number, seed: number) =>
@@ -37,5 +38,14 @@ describe('tiles as bytes', () => {
     // What another version wrote is none of its texels.
     expect(unpackTile(packDirect(direct), tile).at).toHaveLength(0);
     expect(unpackTile(new Uint8Array(20), tile).at).toHaveLength(0);
+  });
+
+  it('hold the bounced light, and say so where another version wrote it', () => {
+    const bounced = { cellOf: Uint32Array.of(0, 2, 1), values: floats(36, 3), kinds: floats(9, 4), rays: 0 };
+    expect(unpackBounced(packBounced(bounced))).toEqual(bounced);
+    // The same arrays without what tells the version.
+    const before = new Uint8Array(12 + 4 * (3 + 36 + 9));
+    new Uint32Array(before.buffer, 0, 3).set([3, 36, 9]);
+    for (const bytes of [before, new Uint8Array(0)]) expect(() => unpackBounced(bytes)).toThrow(OutdatedTiles);
   });
 });
