@@ -4,7 +4,7 @@ import { finishPieces, joinPieces, type FinishInputs, type FinishJob, type Finis
 import type { BakePlan } from './plan/bakePlan';
 import { layerCount } from './stems/layers';
 import type { HalfStems } from './stems/stemCodec';
-import { pieceLots } from './stems/stemParts';
+import { pieceLots, piecesFit } from './stems/stemParts';
 import type { Tile } from './texels/coverTexels';
 import { planBands, planTiles, type PlannedTile } from './texels/planTiles';
 import { joinLight, type BouncedLight, type LevelLight } from './transport/bouncedLight';
@@ -72,11 +72,24 @@ export async function bakeLevel(executor: BakeExecutor): Promise<boolean> {
 export function planJobs(surfaces: Surfaces, plan: BakePlan): BakeJobs {
   const { tiles, texels } = planTiles(surfaces, plan.paths);
   const bands = planBands(tiles);
+  return { direct: tiles, bounce: tiles.length > 0 ? [{ texels }] : [], gather: tiles, denoise: bands, finish: planFinish(plan, bands) };
+}
+
+/** Cuts the last step of a bake into jobs. */
+export function planFinish(plan: BakePlan, bands: readonly PlannedTile[]): FinishJob[] {
   const texelsOf = (map: number) => bands.reduce((sum, b) => sum + (b.map === map ? b.texels : 0), 0);
   const maps = [...new Set(bands.map((b) => b.map))];
-  const finish = maps.flatMap((map) => pieceLots(plan, texelsOf(map)).map((pieces): FinishJob => ({ map, pieces })));
-  return { direct: tiles, bounce: tiles.length > 0 ? [{ texels }] : [], gather: tiles, denoise: bands, finish };
+  return maps.flatMap((map) => pieceLots(plan, texelsOf(map)).map((pieces): FinishJob => ({ map, pieces })));
 }
+
+/** Whether the jobs of a bake are those of this version: an earlier one may have kept other layers. */
+export const fitsPlan = ({ finish }: BakeJobs, plan: BakePlan): boolean =>
+  [...new Set(finish.map((f) => f.map))].every((map) =>
+    piecesFit(
+      plan,
+      finish.flatMap((f) => (f.map === map ? f.pieces : [])),
+    ),
+  );
 
 /**
  * Does one job of a bake. What comes out depends on the arguments alone: not on the machine, the thread, or the order of jobs.

@@ -5,6 +5,8 @@ export {
   bakeLevel,
   inputsOf,
   memoryExecutor,
+  fitsPlan,
+  planFinish,
   planJobs,
   runJob,
   type BakeExecutor,

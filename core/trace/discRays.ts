@@ -38,10 +38,10 @@ export const DISC_POINTS = 16;
 const POINT = 12;
 const DISC = 16;
 const AIM = 4;
-/** Discs that are asked in one go. */
-const AT_ONCE = 1024;
+/** Discs that are asked in one go, at most. */
+const MOST_DISCS = 1024;
 /** Bytes of the room for all of these. */
-export const DISC_BYTES = (DISC_POINTS * POINT + AT_ONCE * DISC + DISC_AIMS * AIM) * 4;
+export const DISC_BYTES = (DISC_POINTS * POINT + MOST_DISCS * DISC + DISC_AIMS * AIM) * 4;
 
 /** What rays to discs are asked by: a kernel, and room for {@link DISC_BYTES} in its memory. */
 interface Room {
@@ -57,11 +57,11 @@ interface Room {
 /** Prepares rays to discs (see kernel/discs.ts). Throws where there are more than can be asked. */
 export function openDiscRays({ kernel, memory, at, root, passes }: Room, { frames, radii, pairs }: Discs): DiscRays {
   const count = radii.length;
-  if (count > AT_ONCE) throw new RangeError(`At most ${AT_ONCE} discs are asked at once.`);
-  const [discsAt, aimsAt] = [at + DISC_POINTS * POINT * 4, at + (DISC_POINTS * POINT + AT_ONCE * DISC) * 4];
+  if (count > MOST_DISCS) throw new RangeError(`At most ${MOST_DISCS} discs are asked at once.`);
+  const [discsAt, aimsAt] = [at + DISC_POINTS * POINT * 4, at + (DISC_POINTS * POINT + MOST_DISCS * DISC) * 4];
   const points = new Float32Array(memory.buffer, at, DISC_POINTS * POINT);
-  const discs = new Float32Array(memory.buffer, discsAt, AT_ONCE * DISC);
-  const words = new Int32Array(memory.buffer, discsAt, AT_ONCE * DISC);
+  const discs = new Float32Array(memory.buffer, discsAt, MOST_DISCS * DISC);
+  const words = new Int32Array(memory.buffer, discsAt, MOST_DISCS * DISC);
   const aims = new Float32Array(memory.buffer, aimsAt, DISC_AIMS * AIM);
   for (let i = 0; i < DISC_AIMS; i++) {
     const around = 2 * Math.PI * pairs[i * 2 + 1]!;

@@ -1,12 +1,12 @@
 import { sql, type UpdateObject } from 'kysely';
-import { OutdatedTiles, byFewestPaths, inputsOf, type Tile } from '../../core/bake';
+import { OutdatedTiles, byFewestPaths, fitsPlan, inputsOf, planFinish, type Tile } from '../../core/bake';
 import { changeBlobs, freeBlobs, storeBytes, storeBytesIn, type Database, type Db, type Tx } from '../data';
 import { send, type Jobs } from '../queue';
 import type { PackedMap } from '../workers';
-import { bakeAtWork, levelOf } from './bakeAtWork';
+import { bakeAtWork, levelOf, type BakeAtWork } from './bakeAtWork';
 import { bakeResults } from './bakeResults';
 import type { JobContext, JobControl } from './jobContext';
-import { openJobs, storedJobs } from './storedJobs';
+import { openJobs, storedJobs, type StoredJobs } from './storedJobs';
 
 /** How often the share of a job that is done is noted, milliseconds. */
 const NOTE_MS = 1000;
@@ -18,6 +18,7 @@ export async function bakeJob(context: JobContext, at: Jobs['bake-job'], { signa
   const bake = await bakeAtWork(db, bakeId, ['running', 'finishing']);
   if (!bake) return;
   const stored = await storedJobs(db, bakeId);
+  if (!fitsPlan(stored.jobs, bake.trace)) return planAgain(db, bake, stored);
   const job = stored.jobs[step][position];
   if (!job || (await isDone(db, at))) return;
   const { key, surfaces } = await levelOf(context, bake);
@@ -115,6 +116,45 @@ export async function storeMap(tx: Tx, bakeId: string, map: number, packed: Pack
     hashes.push(hash);
   }
   return hashes;
+}
+
+/**
+ * Has everything but the direct light done again, in jobs of this version, where an earlier one planned a bake by other layers, and brings the bake
+ * back to that.
+ */
+async function planAgain(db: Db, { id, trace }: BakeAtWork, { jobs }: StoredJobs): Promise<void> {
+  await changeBlobs(db, async (tx) => {
+    await tx.selectFrom('bakes').select('id').where('id', '=', id).forUpdate().execute();
+    const undone = await tx
+      .selectFrom('bake_jobs')
+      .select('result_hash')
+      .where('bake_id', '=', id)
+      .where('step', 'in', ['bounce', 'gather', 'denoise'])
+      .execute();
+    await tx
+      .updateTable('bake_jobs')
+      .set({ done: false, share: 0, result_hash: null, noise: null })
+      .where('bake_id', '=', id)
+      .where('step', 'in', ['bounce', 'gather', 'denoise'])
+      .execute();
+    await tx.deleteFrom('bake_jobs').where('bake_id', '=', id).where('step', '=', 'finish').execute();
+    await tx
+      .insertInto('bake_jobs')
+      .values(
+        planFinish(trace, jobs.denoise).map((job, position) => ({
+          bake_id: id,
+          step: 'finish' as const,
+          position,
+          job: JSON.stringify(job),
+          result_hash: null,
+          noise: null,
+        })),
+      )
+      .execute();
+    const stems = await tx.deleteFrom('stems').where('bake_id', '=', id).where('coarse', '=', false).returning('hash').execute();
+    await freeBlobs(tx, [...undone.map((j) => j.result_hash), ...stems.map((s) => s.hash)]);
+    await send(tx, 'bake-advance', [{ bakeId: id }]);
+  });
 }
 
 /**

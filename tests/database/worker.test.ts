@@ -2,7 +2,7 @@ import { readFile } from 'node:fs/promises';
 import { setTimeout as pause } from 'node:timers/promises';
 import { sql } from 'kysely';
 import type PgBoss from 'pg-boss';
-import { GLOW_LAYER, LAYER, fromHalves } from '../../core/bake';
+import { GLOW_LAYER, LAYER, SKY_BOUNCE_KEY, fromHalves, type FinishJob } from '../../core/bake';
 import { type defaultRig } from '../../core/rig';
 import { openDatabase, readBlob, streamOf, type Db } from '../../server/data';
 import {
@@ -215,6 +215,37 @@ describe('a bake', () => {
     expect(added).toEqual([expect.stringMatching(/^[0-9a-f]{64}$/)]);
     expect(kept).toEqual(before.maps[0]!.parts);
     expect(after.maps[0]!.cover).toBe(before.maps[0]!.cover);
+  });
+
+  it('that an earlier version planned by other layers is planned again, and ends as any', async () => {
+    const settings = { texelsPerM: 8, bounces: 3 };
+    const [calm, other] = [await newRoom('Of now', settings), await newRoom('Of before', settings)];
+    const wanted = await finished(calm, (await startBake(calm)).id);
+    const { id } = await startBake(other);
+    const rows = () =>
+      db.selectFrom('bake_jobs').select(['position', 'job']).where('bake_id', '=', id).where('step', '=', 'finish').execute();
+    const planned = await until(async () => ((await rows()).length > 0 ? rows() : null), 'the plan', 60, 20);
+    // Before, the sky's bounce was not kept apart, and the glow was one layer.
+    for (const { position, job } of planned) {
+      const { map, pieces } = job as FinishJob;
+      const before = pieces
+        .filter((p) => p.key !== SKY_BOUNCE_KEY)
+        .map((p) => ({
+          ...p,
+          layer: p.key === 'sky' ? p.layer : p.layer - (p.key === 'glow' ? 5 : 6),
+          layers: p.key === 'glow' ? 1 : p.layers,
+        }));
+      await db
+        .updateTable('bake_jobs')
+        .set({ job: JSON.stringify({ map, pieces: before }) })
+        .where('bake_id', '=', id)
+        .where('step', '=', 'finish')
+        .where('position', '=', position)
+        .execute();
+    }
+    const after = await finished(other, id);
+    expect(after.maps.map((m) => m.parts)).toEqual(wanted.maps.map((m) => m.parts));
+    expect((await rows()).map((r) => r.job)).toEqual(planned.map((r) => r.job));
   });
 
   it('of some objects leaves the others as they were, and says of them what is stale', async () => {

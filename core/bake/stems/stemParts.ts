@@ -60,6 +60,18 @@ export interface Piece {
   layers: number;
 }
 
+/** Whether pieces of a map are all that a plan traces, at the places that its layers have: those of an earlier version lie at others. */
+export function piecesFit(plan: BakePlan, pieces: readonly Piece[]): boolean {
+  const parts = new Map(stemParts(plan).map((part) => [part.key, part]));
+  const isInPlace = ({ key, first, layer, layers }: Piece) => {
+    const part = parts.get(key);
+    return part !== undefined && layer === part.layer + first && first + layers <= part.layers;
+  };
+  const held = pieces.flatMap((p) => Array.from({ length: p.layers }, (_, k) => p.layer + k)).sort((a, b) => a - b);
+  const traced = tracedLayers(plan).sort((a, b) => a - b);
+  return pieces.every(isInPlace) && held.length === traced.length && held.every((layer, k) => layer === traced[k]);
+}
+
 /** Most numbers of a map that are finished in one go, and most layers. */
 const PIECE_NUMBERS = 32e6;
 const PIECE_LAYERS = 8;
