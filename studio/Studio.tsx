@@ -16,6 +16,7 @@ import { BakeWipe } from './bake/BakeWipe';
 import { keepHeardCircuits } from './bake/looking';
 import { useShownBake } from './bake/shownBake';
 import { useBakeControl } from './bake/useBakeControl';
+import { useEye } from './bake/useEye';
 import { CommandList, KeySheet, useCommandKeys, type Peeked } from './commands/Commands';
 import { studioCommands } from './commands/commands';
 import { CueRail } from './cues/CueRail';
@@ -106,6 +107,7 @@ function OpenStudio({ autosave, store }: { autosave: Autosave; store: StudioStor
   const saving = useStudio((s) => s.saving);
   const level = useStudio((s) => s.level);
   const control = useBakeControl(autosave.flush);
+  useEye(control.bakes.atWork);
   const [overlay, setOverlay] = useState<'list' | 'keys' | null>(null);
   const { project } = store.getState();
   useWalking();

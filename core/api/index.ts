@@ -161,6 +161,8 @@ export interface BakeNow {
   secondsLeft: number | null;
   /** Whether there is light of it to look at: its own, or that of the first, coarse look. */
   hasLook: boolean;
+  /** How many of its bands can be shown while others are traced, and how many it has; none of a bake that is done. */
+  bandCount: { done: number; all: number };
 }
 
 /** What a bake holds: it is larger, and changes no more once the bake is done. */
@@ -176,6 +178,17 @@ export interface BakeParts {
   maps: StoredMap[];
   /** Whether `maps` are those of the first, coarse look. */
   coarse: boolean;
+  /** Of one at work the bands that can be shown over them; none of one that is held to some objects. */
+  bands: StoredBand[];
+}
+
+/** Where the light of some rows of a lightmap lies before that is finished: the layers that the bake traces (see `readBand`). */
+export interface StoredBand {
+  map: number;
+  top: number;
+  bottom: number;
+  texels: number;
+  hash: string;
 }
 
 /** A bake as the studio shows it. */

@@ -1,6 +1,7 @@
 /** What the page asks of the server in the body of a request: the form of each, and what is checked of it. */
 import Joi from 'joi';
 import type { RemedyCode, RepairOptions } from '../image';
+import { FOV_DEG, type Vantage } from '../rig';
 import { Failure } from '../units';
 import { REMEDY_NAMES } from './remedies';
 
@@ -13,8 +14,11 @@ export interface BakeExtent {
   only?: string[] | null;
 }
 
-/** What is done about a bake: it is paused or goes on, one that failed is tried again, it is finished early, or one that is done is pinned or no more. */
-export type BakeOrder = { paused: boolean } | { again: true } | { early: true } | { pinned: boolean };
+/**
+ * What is done about a bake: it is paused or goes on, one that failed is tried again, it is finished early, it is told where the level is looked at
+ * from, so that what is seen there comes first, or one that is done is pinned or no more.
+ */
+export type BakeOrder = { paused: boolean } | { again: true } | { early: true } | { eye: Vantage } | { pinned: boolean };
 
 /** What may be changed of a sky image by hand; other remedies or options have it read again. */
 export interface SkyImageChange {
@@ -36,6 +40,7 @@ const formOf = <T>(schema: Joi.ObjectSchema): Form<T> => ({ schema });
 /** Text that people type: blanks around it are taken off. */
 const typed = Joi.string().trim().prefs({ convert: true });
 const name = typed.min(1).max(80);
+const place = Joi.array().items(Joi.number().min(-1e6).max(1e6)).length(3);
 const option = Joi.number().min(0).max(1e7);
 
 /** The forms of all requests that bring JSON. */
@@ -56,12 +61,17 @@ export const FORMS = {
     }),
   ),
   changeBake: formOf<BakeOrder>(
-    Joi.object({ paused: Joi.boolean(), again: Joi.valid(true), early: Joi.valid(true), pinned: Joi.boolean() }).xor(
-      'paused',
-      'again',
-      'early',
-      'pinned',
-    ),
+    Joi.object({
+      paused: Joi.boolean(),
+      again: Joi.valid(true),
+      early: Joi.valid(true),
+      eye: Joi.object({
+        eye: place.required(),
+        target: place.required(),
+        fovDeg: Joi.number().min(FOV_DEG.least).max(FOV_DEG.most).required(),
+      }),
+      pinned: Joi.boolean(),
+    }).xor('paused', 'again', 'early', 'eye', 'pinned'),
   ),
   keepBaking: formOf<{ on: boolean }>(Joi.object({ on: Joi.boolean().required() })),
   cores: formOf<{ used: number | null }>(Joi.object({ used: Joi.number().integer().min(1).max(1024).allow(null).required() })),

@@ -1,5 +1,6 @@
 import type { Surfaces } from '../level';
-import { denoiseBand, rowsForBand, type BandStems } from './lightmap/denoiseBand';
+import { DENOISE_HALO } from './lightmap/denoise';
+import { denoiseBand, rowsForBand, type BandStems, type DenoisedBand } from './lightmap/denoiseBand';
 import { finishPieces, joinPieces, type FinishInputs, type FinishJob, type FinishedPieces } from './lightmap/finishPieces';
 import type { BakePlan } from './plan/bakePlan';
 import { layerCount } from './stems/layers';
@@ -15,8 +16,8 @@ import type { Scene } from './transport/scene';
 import { solveBounce } from './transport/solveBounce';
 
 /**
- * The steps of a bake, in their order. Each waits for the whole of the one before: bounces and paths find the light of all tiles, a band is
- * denoised from its neighbours' rows as well, and a map is finished from all its bands.
+ * The steps of a bake, in their order. Each waits for the whole of the one before: bounces and paths find the light of all tiles, and a map is
+ * finished from all its bands. A band alone may be denoised before the step is come to (see {@link readyBands}).
  */
 export const BAKE_STEPS = ['plan', 'direct', 'bounce', 'gather', 'denoise', 'finish'] as const;
 export type BakeStep = (typeof BAKE_STEPS)[number];
@@ -52,7 +53,7 @@ export interface JobResults {
   direct: TileDirect;
   bounce: BouncedLight;
   gather: TileStems;
-  denoise: BandStems;
+  denoise: DenoisedBand;
   finish: FinishedPieces;
 }
 
@@ -150,7 +151,8 @@ export async function inputsOf<S extends JobStep>(
       direct: await results.direct(job as PlannedTile),
     }),
     denoise: async () => {
-      const tiles = tilesFor(rowsForBand(surfaces, job as PlannedTile), jobs.gather);
+      const rows = rowsForBand(surfaces, job as PlannedTile);
+      const tiles = jobs.gather.filter((tile) => overlap(tile, rows));
       return {
         direct: await Promise.all(tiles.map((t) => results.direct(t))),
         gathered: await Promise.all(tiles.map((t) => results.gathered(t))),
@@ -165,8 +167,17 @@ export async function inputsOf<S extends JobStep>(
   return inputs[step]();
 }
 
-const tilesFor = ({ map, top, bottom }: Tile, tiles: readonly PlannedTile[]): PlannedTile[] =>
-  tiles.filter((t) => t.map === map && t.top < bottom && t.bottom > top);
+const overlap = (a: Tile, b: Tile): boolean => a.map === b.map && a.top < b.bottom && a.bottom > b.top;
+
+/** Positions of the bands that can be denoised once some tiles are gathered: a band takes its own rows and as many about them as have a part in it. */
+export const readyBands = (
+  { gather, denoise }: Pick<BakeJobs, 'gather' | 'denoise'>,
+  isGathered: (position: number) => boolean,
+): number[] =>
+  denoise.flatMap(({ map, top, bottom }, position) => {
+    const rows = { map, top: top - DENOISE_HALO, bottom: bottom + DENOISE_HALO };
+    return gather.every((tile, k) => !overlap(tile, rows) || isGathered(k)) ? [position] : [];
+  });
 
 /** The layers of a job among those that are traced: the jobs of a map take them in their order. */
 function layersOfJob({ finish }: BakeJobs, job: FinishJob): { first: number; count: number } {
@@ -199,7 +210,7 @@ export function memoryExecutor(
     direct: new Map<number, TileDirect>(),
     bounce: new Map<number, BouncedLight>(),
     gather: new Map<number, TileStems>(),
-    denoise: new Map<number, BandStems>(),
+    denoise: new Map<number, DenoisedBand>(),
     finish: new Map<number, FinishedPieces>(),
   };
   let light: DirectLight | null = null;

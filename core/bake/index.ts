@@ -8,6 +8,7 @@ export {
   fitsPlan,
   planFinish,
   planJobs,
+  readyBands,
   runJob,
   type BakeExecutor,
   type BakeJobs,
@@ -39,9 +40,10 @@ export {
   type HalfStems,
 } from './stems/stemCodec';
 export { dilate } from './texels/dilate';
-export { bandRanges, packBand, unpackBand, type ByteRange } from './lightmap/bandCodec';
+export { bandRanges, packBand, readBand, unpackBand, type ByteRange } from './lightmap/bandCodec';
+export { shownBand, type TracedBand } from './lightmap/shownBand';
 export { bakeNoise, noiseOfTile, sourceName, type BakeNoise, type NoiseSums, type SourceNoise } from './transport/bakeNoise';
-export { denoiseBand, type BandStems } from './lightmap/denoiseBand';
+export { denoiseBand, type BandStems, type DenoisedBand } from './lightmap/denoiseBand';
 export { OutdatedTiles } from './transport/outdatedTiles';
 export { finishPieces, joinPieces, type FinishJob, type FinishedPieces } from './lightmap/finishPieces';
 export { bounceCost, solveBounce } from './transport/solveBounce';

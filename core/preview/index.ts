@@ -1,2 +1,3 @@
 export { openingView } from './openingView';
+export { seenTiles } from './seenTiles';
 export { boundsOf, frameAll, renderPicture, type BakedLevel } from './picture';

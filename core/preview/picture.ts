@@ -195,7 +195,8 @@ function withDiscs(rgb: Rgb, { discs }: Lighting, d: Vec3): Rgb {
   return rgb;
 }
 
-function cameraAxes({ eye, target }: Vantage): { forward: Vec3; right: Vec3; up: Vec3 } {
+/** Unit directions of a vantage's camera. */
+export function cameraAxes({ eye, target }: Vantage): { forward: Vec3; right: Vec3; up: Vec3 } {
   const unit = (v: number[]): Vec3 => {
     const length = Math.hypot(...v) || 1;
     return [v[0]! / length, v[1]! / length, v[2]! / length];

@@ -1,7 +1,7 @@
 import type { ColumnType, Generated, JSONColumnType } from 'kysely';
 import type { BakeNoise, BakePlan, BakeStep, BounceJob, FinishJob, JobStep, NoiseSums, PlannedTile } from '../../core/bake';
 import type { LayoutOptions, LevelSummary } from '../../core/level';
-import type { Rig } from '../../core/rig';
+import type { Rig, Vantage } from '../../core/rig';
 import type { RemedyCode, RepairOptions, SkyReport, TakenSun } from '../../core/image';
 import type { BakeState, Foreseen } from '../../core/api';
 import type { Patch } from '../../core/units';
@@ -108,6 +108,8 @@ export interface BakeTable {
   pinned: Generated<boolean>;
   /** Whether tiles whose paths are not followed yet get the fewest of them. */
   early: Generated<boolean>;
+  /** Where its level is looked at from, where that is known: what is seen there is traced first. */
+  eye: JSONColumnType<Vantage> | null;
   /** Of what it traced; null until it is done, and for one that was done before this was kept. */
   noise: JSONColumnType<BakeNoise> | null;
 }
@@ -123,6 +125,8 @@ export interface BakeJobTable {
   result_hash: string | null;
   /** Share done, 0..1. */
   share: Generated<number>;
+  /** Of two jobs of a step that of the lower number is done first, where they are not both at hand; of equal ones that of the lower position. */
+  place_in_line: Generated<number>;
   /** What a tile whose paths are followed tells of its noise. */
   noise: JSONColumnType<NoiseSums> | null;
 }

@@ -16,7 +16,7 @@ import { send, sendInTurns, type Jobs } from '../queue';
 import { completeBake, copyStems, insertLevel, stateOfStep } from '../stores';
 import { bakeAtWork, levelOf, type BakeAtWork } from './bakeAtWork';
 import type { JobContext, JobControl } from './jobContext';
-import { openJobs, storedJobs } from './storedJobs';
+import { openJobs, sendReadyBands, storedJobs } from './storedJobs';
 
 /** A statement takes 65535 values at most. */
 const ROWS_AT_ONCE = 5000;
@@ -94,6 +94,7 @@ async function sendOpenJobs(db: Db, bakeId: string, step: JobStep): Promise<bool
       .set({ step, state: stateOfStep(step), started_at })
       .where('id', '=', bakeId)
       .execute();
+    if (step === 'gather') await sendReadyBands(tx, bakeId);
     await sendInTurns(tx, bakeId, step, open);
     return open.length === 0;
   });
@@ -123,8 +124,9 @@ async function planBakeJobs(context: JobContext, bake: BakeAtWork, { signal }: J
     jobs[step].map((job, position) => ({ bake_id: bake.id, step, position, job: JSON.stringify(job), result_hash: null, noise: null })),
   );
   await db.transaction().execute(async (tx) => {
-    const still = await tx.selectFrom('bakes').select('state').where('id', '=', bake.id).forUpdate().executeTakeFirst();
+    const still = await tx.selectFrom('bakes').select(['state', 'eye']).where('id', '=', bake.id).forUpdate().executeTakeFirst();
     if (still?.state !== 'planning') return;
+    if (still.eye) await send(tx, 'bake-order', [{ bakeId: bake.id }]);
     for (let i = 0; i < rows.length; i += ROWS_AT_ONCE)
       await tx
         .insertInto('bake_jobs')

@@ -1,6 +1,7 @@
 import type { BakePlan, BakeStep } from '../../core/bake';
 import type { BakeState } from '../../core/api';
 import type { LayoutOptions } from '../../core/level';
+import type { Vantage } from '../../core/rig';
 import type { Db, Tx } from '../data';
 import type { JobContext } from './jobContext';
 
@@ -18,6 +19,8 @@ export interface BakeAtWork {
   base_id: string | null;
   /** Whether it is to be finished early. */
   early: boolean;
+  /** Where its level is looked at from, where that is known. */
+  eye: Vantage | null;
   prepared_hash: string;
 }
 
@@ -37,6 +40,7 @@ export async function bakeAtWork(db: Db | Tx, bakeId: string, states: BakeState[
       'bakes.trace',
       'bakes.base_id',
       'bakes.early',
+      'bakes.eye',
       'levels.prepared_hash',
     ])
     .where('bakes.id', '=', bakeId)

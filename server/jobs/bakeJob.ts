@@ -1,12 +1,12 @@
 import { sql, type UpdateObject } from 'kysely';
-import { OutdatedTiles, byFewestPaths, fitsPlan, inputsOf, planFinish, type Tile } from '../../core/bake';
+import { OutdatedTiles, byFewestPaths, fitsPlan, inputsOf, planFinish, readyBands, type JobStep, type Tile } from '../../core/bake';
 import { changeBlobs, freeBlobs, storeBytes, storeBytesIn, type Database, type Db, type Tx } from '../data';
 import { send, type Jobs } from '../queue';
 import type { PackedMap } from '../workers';
 import { bakeAtWork, levelOf, type BakeAtWork } from './bakeAtWork';
 import { bakeResults } from './bakeResults';
 import type { JobContext, JobControl } from './jobContext';
-import { openJobs, storedJobs, type StoredJobs } from './storedJobs';
+import { openJobs, sendReadyBands, storedJobs, type StoredJobs } from './storedJobs';
 
 /** How often the share of a job that is done is noted, milliseconds. */
 const NOTE_MS = 1000;
@@ -20,7 +20,7 @@ export async function bakeJob(context: JobContext, at: Jobs['bake-job'], { signa
   const stored = await storedJobs(db, bakeId);
   if (!fitsPlan(stored.jobs, bake.trace)) return planAgain(db, bake, stored);
   const job = stored.jobs[step][position];
-  if (!job || (await isDone(db, at))) return;
+  if (!job || (await isDone(db, at)) || !canBegin(stored, at)) return;
   const { key, surfaces } = await levelOf(context, bake);
   const results = bakeResults(context, bake, surfaces, stored);
   const inputs = await inputsOf(surfaces, stored.jobs, step, job, results).catch((error: unknown) => {
@@ -44,6 +44,20 @@ export async function bakeJob(context: JobContext, at: Jobs['bake-job'], { signa
   });
   if (step !== 'denoise') files.keep(hash, bytes);
 }
+
+/** The steps all of whose jobs are done before a job of a step begins. */
+const BEFORE: Readonly<Record<JobStep, readonly JobStep[]>> = {
+  direct: [],
+  bounce: ['direct'],
+  gather: ['direct', 'bounce'],
+  denoise: ['direct'],
+  finish: ['denoise'],
+};
+
+/** Whether what a job starts from is there. What had to be traced again meanwhile is not; then it is sent once more when its step is come to. */
+const canBegin = ({ jobs, hashes }: StoredJobs, { step, position }: Jobs['bake-job']): boolean =>
+  BEFORE[step].every((before) => !hashes[before].includes(null)) &&
+  (step !== 'denoise' || readyBands(jobs, (tile) => hashes.gather[tile] !== null).includes(position));
 
 async function isDone(db: Db, { bakeId, step, position }: Jobs['bake-job']): Promise<boolean> {
   const row = await db
@@ -88,6 +102,7 @@ async function endJob(tx: Tx, { bakeId, step, position }: Jobs['bake-job'], made
   if (!bake || numUpdatedRows === 0n) return false;
   const open = await openJobs(tx, bakeId, step);
   if (open.length === 0) await send(tx, 'bake-advance', [{ bakeId }]);
+  else if (step === 'gather') await sendReadyBands(tx, bakeId);
   return true;
 }
 

@@ -5,6 +5,7 @@ import { sendMissing, type Jobs, type QueueName } from '../queue';
 import { endLook, failBake, failIntake, failSkyImage } from '../stores';
 import { bakeAdvance } from './bakeAdvance';
 import { bakeJob } from './bakeJob';
+import { bakeOrder } from './bakeOrder';
 import { bakePreview } from './bakePreview';
 import { intake } from './intake';
 import type { JobContext, JobControl } from './jobContext';
@@ -18,6 +19,7 @@ export const handlers: { [Q in QueueName]: (context: JobContext, data: Jobs[Q], 
   'bake-advance': bakeAdvance,
   'bake-job': bakeJob,
   'bake-preview': bakePreview,
+  'bake-order': bakeOrder,
   look,
   picture,
   'sky-image': skyImage,
@@ -49,6 +51,7 @@ const NAMES: Record<QueueName, string> = {
   'bake-advance': 'Planning the bake',
   'bake-job': 'Baking',
   'bake-preview': 'The preview of the bake',
+  'bake-order': 'The order of the bake',
   look: 'Looking the level over',
   picture: 'The picture of the project',
   'sky-image': 'Reading the image',
@@ -88,8 +91,8 @@ export async function describeJob<Q extends QueueName>(db: Db, queue: Q, data: J
  */
 export async function giveUp<Q extends QueueName>(db: Db, queue: Q, data: Jobs[Q], reason: string): Promise<void> {
   if (queue === 'look') await endLook(db, (data as Jobs['look']).projectId, { error: reason });
-  // A bake goes on without its preview.
-  if ('bakeId' in data && queue !== 'bake-preview') await failBake(db, data.bakeId, reason);
+  // A bake goes on without its preview, and in any order.
+  if ('bakeId' in data && queue !== 'bake-preview' && queue !== 'bake-order') await failBake(db, data.bakeId, reason);
   if ('imageId' in data) await failSkyImage(db, data.imageId, reason);
   if ('intakeId' in data) await failIntake(db, data.intakeId, reason);
 }

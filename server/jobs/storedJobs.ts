@@ -1,5 +1,6 @@
-import type { BakeJobs, BounceJob, FinishJob, JobStep, PlannedTile } from '../../core/bake';
+import { readyBands, type BakeJobs, type BounceJob, type FinishJob, type JobStep, type PlannedTile } from '../../core/bake';
 import type { Db, Tx } from '../data';
+import { sendInTurns } from '../queue';
 
 /** The jobs of a bake as they are planned, and where what they made lies. */
 export interface StoredJobs {
@@ -37,7 +38,7 @@ export async function storedJobs(db: Db, bakeId: string): Promise<StoredJobs> {
   };
 }
 
-/** Positions of the jobs of a step that are not done, ascending. */
+/** Positions of the jobs of a step that are not done, in the order that they are to be done in. */
 export async function openJobs(db: Db | Tx, bakeId: string, step: JobStep): Promise<number[]> {
   const rows = await db
     .selectFrom('bake_jobs')
@@ -45,7 +46,26 @@ export async function openJobs(db: Db | Tx, bakeId: string, step: JobStep): Prom
     .where('bake_id', '=', bakeId)
     .where('step', '=', step)
     .where('done', '=', false)
+    .orderBy('place_in_line')
     .orderBy('position')
     .execute();
   return rows.map((r) => r.position);
+}
+
+/** Sends the jobs that denoise those bands whose tiles are all gathered: the picture may show them while others are traced. */
+export async function sendReadyBands(tx: Tx, bakeId: string): Promise<void> {
+  const rows = await tx
+    .selectFrom('bake_jobs')
+    .select(['step', 'job', 'done'])
+    .where('bake_id', '=', bakeId)
+    .where('step', 'in', ['gather', 'denoise'])
+    .orderBy('position')
+    .execute();
+  const of = (step: JobStep) => rows.filter((r) => r.step === step);
+  const [gathered, denoised] = [of('gather'), of('denoise')];
+  const tiles = (all: typeof rows) => all.map((r) => r.job as PlannedTile);
+  const ready = readyBands({ gather: tiles(gathered), denoise: tiles(denoised) }, (position) => gathered[position]!.done).filter(
+    (position) => !denoised[position]!.done,
+  );
+  if (ready.length > 0) await sendInTurns(tx, bakeId, 'denoise', ready);
 }

@@ -1,2 +1,14 @@
-export { LIMITS, QUEUES, openQueue, prepareQueue, send, sendInTurns, sendMissing, type JobLimit, type Jobs, type QueueName } from './queue';
+export {
+  LIMITS,
+  QUEUES,
+  dealAgain,
+  openQueue,
+  prepareQueue,
+  send,
+  sendInTurns,
+  sendMissing,
+  type JobLimit,
+  type Jobs,
+  type QueueName,
+} from './queue';
 export { QueueConsumers } from './queueConsumers';

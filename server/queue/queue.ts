@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto';
 import { CompiledQuery, sql } from 'kysely';
 import PgBoss from 'pg-boss';
 import type { JobStep } from '../../core/bake';
@@ -12,6 +13,8 @@ export interface Jobs {
   /** One job of a bake's step. */
   'bake-job': { bakeId: string; step: JobStep; position: number };
   'bake-preview': { bakeId: string };
+  /** Puts what is seen of a bake's level first among what is still to be traced. */
+  'bake-order': { bakeId: string };
   look: { projectId: string };
   picture: { projectId: string };
   'sky-image': { imageId: string };
@@ -31,6 +34,7 @@ export const LIMITS: Readonly<Record<QueueName, JobLimit>> = {
   'bake-advance': { seconds: 1200, memoryMB: 4096 },
   'bake-job': { seconds: 3600, memoryMB: null },
   'bake-preview': { seconds: 900, memoryMB: 4096 },
+  'bake-order': { seconds: 300, memoryMB: 4096 },
   look: { seconds: 600, memoryMB: 4096 },
   picture: { seconds: 300, memoryMB: 2048 },
   'sky-image': { seconds: 240, memoryMB: 4096 },
@@ -72,7 +76,9 @@ const writer = new PgBoss({ schema: SCHEMA, db: { executeSql: () => Promise.reje
  */
 export async function send<Q extends QueueName>(tx: Tx, queue: Q, all: Jobs[Q][], priorityOf: (job: Jobs[Q]) => number = () => 0) {
   if (all.length === 0) return;
-  const jobs = all.map((data) => ({
+  const jobs = all.map((data, place) => ({
+    // Of jobs that are sent at once and have one priority, the queue takes that of the least number.
+    id: idAt(place),
     name: queue,
     data,
     priority: priorityOf(data),
@@ -85,6 +91,9 @@ export async function send<Q extends QueueName>(tx: Tx, queue: Q, all: Jobs[Q][]
   });
   await writer.insert(jobs, { db: { executeSql } });
 }
+
+/** A random id that stands behind those of lower places. */
+const idAt = (place: number): string => place.toString(16).padStart(8, '0') + randomUUID().slice(8);
 
 /** {@link send} for those of some jobs that are not on their way already. */
 export async function sendMissing<Q extends QueueName>(tx: Tx, queue: Q, all: Jobs[Q][]): Promise<void> {
@@ -101,7 +110,7 @@ export async function sendMissing<Q extends QueueName>(tx: Tx, queue: Q, all: Jo
 const TURN = 12;
 
 /**
- * Sends jobs of a bake's step, those that are on their way left out, in turns with those of other bakes: a bake that begins joins where the
+ * Sends jobs of a bake's step in their order, those that are on their way left out, in turns with those of other bakes: a bake that begins joins where the
  * others are (start-time fair queueing, after Goyal et al. 1996).
  */
 export async function sendInTurns(tx: Tx, bakeId: string, step: JobStep, positions: number[]): Promise<void> {
@@ -119,4 +128,12 @@ export async function sendInTurns(tx: Tx, bakeId: string, step: JobStep, positio
     open.map(({ position }) => ({ bakeId, step, position })),
     ({ position }) => -turnOf.get(position)!,
   );
+}
+
+/** Deals the jobs of a bake's step anew, in the order of `positions`, where no worker has them at hand yet (see {@link sendInTurns}). */
+export async function dealAgain(tx: Tx, bakeId: string, step: JobStep, positions: number[]): Promise<void> {
+  await sql`
+    delete from queue.job
+    where name = 'bake-job' and state = 'created' and data->>'bakeId' = ${bakeId} and data->>'step' = ${step}`.execute(tx);
+  await sendInTurns(tx, bakeId, step, positions);
 }

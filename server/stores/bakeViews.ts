@@ -1,6 +1,6 @@
-import { STEP_SHARES, tracedParts } from '../../core/bake';
+import { STEP_SHARES, tracedParts, type PlannedTile } from '../../core/bake';
 import { sql, type Selectable } from 'kysely';
-import type { BakeNow, BakeParts, BakesNow, BakesView, StoredMap } from '../../core/api';
+import type { BakeNow, BakeParts, BakesNow, BakesView, StoredBand, StoredMap } from '../../core/api';
 import { Failure } from '../../core/units';
 import type { BakeTable, Db } from '../data';
 import { AT_WORK } from './bakeStates';
@@ -40,7 +40,7 @@ type BakeRow = Pick<
 async function bakeNow(db: Db, bake: BakeRow): Promise<BakeNow> {
   const { id, level_id: levelId, state, step, error, early, by_itself: byItself } = bake;
   const about = { id, levelId, state, step, error, early, byItself };
-  if (state === 'done') return { ...about, kept: 0, share: 1, secondsLeft: null, hasLook: true };
+  if (state === 'done') return { ...about, kept: 0, share: 1, secondsLeft: null, hasLook: true, bandCount: { done: 0, all: 0 } };
   const [steps, look] = await Promise.all([
     db
       .selectFrom('bake_jobs')
@@ -66,8 +66,11 @@ async function bakeNow(db: Db, bake: BakeRow): Promise<BakeNow> {
     share,
     secondsLeft: (state === 'running' || state === 'finishing') && share > 0.02 ? (elapsed * (1 - share)) / share : null,
     hasLook: look !== undefined,
+    bandCount: countOf(steps.find((s) => s.step === 'denoise')),
   };
 }
+
+const countOf = (step: { done: string; all: string } | undefined) => ({ done: Number(step?.done ?? 0), all: Number(step?.all ?? 0) });
 
 /** What a bake holds, and whether that changes no more. Throws a `not-found` {@link Failure}. */
 export async function bakeParts(db: Db, id: string): Promise<{ parts: BakeParts; final: boolean }> {
@@ -76,7 +79,24 @@ export async function bakeParts(db: Db, id: string): Promise<{ parts: BakeParts;
   const final = bake.state === 'done';
   const { plan, trace, layout, noise } = bake;
   const maps = await storedMaps(db, id, !final);
-  return { parts: { plan, traced: tracedParts(trace), only: trace.only ?? null, layout, noise, maps, coarse: !final }, final };
+  const bands = final || trace.only ? [] : await storedBands(db, id);
+  return { parts: { plan, traced: tracedParts(trace), only: trace.only ?? null, layout, noise, maps, coarse: !final, bands }, final };
+}
+
+/** The bands of a bake at work that are denoised. */
+async function storedBands(db: Db, bakeId: string): Promise<StoredBand[]> {
+  const rows = await db
+    .selectFrom('bake_jobs')
+    .select(['job', 'result_hash'])
+    .where('bake_id', '=', bakeId)
+    .where('step', '=', 'denoise')
+    .where('result_hash', 'is not', null)
+    .orderBy('position')
+    .execute();
+  return rows.map(({ job, result_hash }) => {
+    const { map, top, bottom, texels } = job as PlannedTile;
+    return { map, top, bottom, texels, hash: result_hash! };
+  });
 }
 
 /** {@link bakesNow} with what each of them holds. */

@@ -2,14 +2,14 @@ import { createHash, randomUUID } from 'node:crypto';
 import { bakeChange, keepUp, layoutOf, planBake, type BakeNoise, type ToTrace, type BakePlan, type BakeStep } from '../../core/bake';
 import type { LayoutOptions } from '../../core/level';
 import { sql, type UpdateObject } from 'kysely';
-import type { Rig } from '../../core/rig';
+import type { Rig, Vantage } from '../../core/rig';
 import { Failure, orderedJson } from '../../core/units';
 import type { BakeExtent, BakeState } from '../../core/api';
 import { changeBlobs, freeBlobs, needRoom, type Database, type Db, type Tx } from '../data';
 import { AT_WORK, WORKED_S } from './bakeStates';
 import { freeOldBakes } from './keptBakes';
 import { freeUnusedLevels, showLevel } from './levels';
-import { send } from '../queue';
+import { send, sendMissing } from '../queue';
 import { latestRig } from './revisions';
 
 /** Raised where a change of the transport makes new bakes differ from equal ones stored before. */
@@ -219,6 +219,19 @@ export async function pauseBake(db: Db, id: string): Promise<void> {
 export async function finishBakeEarly(db: Db, id: string): Promise<void> {
   await db.updateTable('bakes').set({ early: true }).where('id', '=', id).where('state', 'in', ['planning', 'running', 'paused']).execute();
   await continueBake(db, id);
+}
+
+/** Tells a bake that is not yet traced where its level is looked at from: what is seen there is to come first. Any other stays as it is. */
+export async function lookFrom(db: Db, id: string, eye: Vantage): Promise<void> {
+  await db.transaction().execute(async (tx) => {
+    const { numUpdatedRows } = await tx
+      .updateTable('bakes')
+      .set({ eye: JSON.stringify(eye) })
+      .where('id', '=', id)
+      .where('state', 'in', ['planning', 'running', 'paused'])
+      .executeTakeFirst();
+    if (numUpdatedRows > 0n) await sendMissing(tx, 'bake-order', [{ bakeId: id }]);
+  });
 }
 
 /** Lets a paused bake go on; one that was not paused stays as it is. */

@@ -13,6 +13,7 @@ import {
   deleteBake,
   endByItself,
   finishBakeEarly,
+  lookFrom,
   setKeepBaking,
   keptBakes,
   pinBake,
@@ -122,11 +123,12 @@ export const routes = {
     return {};
   }),
   keptBakes: answer<Id>((_, { id }) => keptBakes(context().db, checkId(id))),
-  /** Pauses a bake, lets it go on, tries one that failed again, finishes it early, or pins one that is done. */
+  /** Pauses a bake, lets it go on, tries one that failed again, finishes it early, says where it is looked at from, or pins one that is done. */
   changeBake: answer<Id>(async (request, { id }) => {
     const change = await readForm(request, FORMS.changeBake);
     if ('again' in change) await retryBake(context().db, checkId(id));
     else if ('early' in change) await finishBakeEarly(context().db, checkId(id));
+    else if ('eye' in change) await lookFrom(context().db, checkId(id), change.eye);
     else if ('pinned' in change) await pinBake(context().db, checkId(id), change.pinned);
     else if (change.paused) await pauseBake(context().db, checkId(id));
     else await continueBake(context().db, checkId(id));

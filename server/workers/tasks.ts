@@ -27,7 +27,7 @@ import {
   type BakeJobs,
   type BakePlan,
   type BakedParts,
-  type BandStems,
+  type DenoisedBand,
   type BounceJob,
   type BouncedLight,
   type FinishJob,
@@ -38,6 +38,7 @@ import {
   type JobStep,
   type NoiseSums,
   type Piece,
+  type PlannedTile,
   type Scene,
   type Tile,
   type TileDirect,
@@ -161,6 +162,12 @@ export const tasks = {
     return (await previewBake(sceneOf(key), plan)).map((stems) => packPieces(stems, pieces));
   },
 
+  /** Which tiles a picture shows: of each its share. */
+  async seenTiles({ key, vantage, tiles }: { key: string; vantage: Vantage; tiles: PlannedTile[] }): Promise<number[]> {
+    const { seenTiles } = await import('../../core/preview');
+    return seenTiles(sceneOf(key), vantage, tiles);
+  },
+
   /** Foresees a bake from a probe of the level, and looks the level over. */
   async look({ key, rig, summary, threads }: { key: string; rig: Rig; summary: LevelSummary; threads: number }): Promise<Foreseen> {
     const [{ probeBake }, { missingNames, preflight, rigRemarks }] = await Promise.all([
@@ -266,7 +273,7 @@ function packResult(step: JobStep, job: BakeJobs[JobStep][number], result: JobRe
   if (step === 'finish') return { kind: 'stems', map: packPieces(result as HalfStems, (job as FinishJob).pieces) };
   if (step === 'bounce') return { kind: 'file', bytes: packBounced(result as BouncedLight), texels: (job as BounceJob).texels, noise };
   if (step === 'denoise') {
-    const band = result as BandStems;
+    const band = result as DenoisedBand;
     return { kind: 'file', bytes: packBand(band), texels: band.valid.length, noise };
   }
   const { at } = result as TileDirect | TileStems;

@@ -36,6 +36,11 @@ export function BakeProgress({ bake, control }: { bake: BakeView; control: BakeC
         {DOING[bake.state]}
         {(bake.state === 'running' || bake.state === 'finishing') && `, ${timeLeft(bake.secondsLeft)}`}
       </p>
+      {bake.state === 'running' && bake.step === 'gather' && bake.only === null && bake.bandCount.all > 1 && (
+        <p className={styles.text}>
+          What the picture shows comes first: {bake.bandCount.done} of {bake.bandCount.all} parts of the light are in it.
+        </p>
+      )}
       {bake.byItself && <p className={styles.text}>At rough, by itself: the next edit ends it.</p>}
       {bake.early && <p className={styles.text}>Finishing early: what is left gets the fewest paths.</p>}
       {control.bakes.workers === 0 && <NoWorker />}

@@ -1,7 +1,9 @@
 import { useQuery } from '@tanstack/react-query';
 import { create } from 'zustand';
 import type { BakesView, BakeView, KeptBake } from '../../core/api';
+import { stemParts } from '../../core/bake';
 import { api } from '../api/client';
+import type { BandSource } from '../viewport/level/loadStems';
 
 /** One side of a comparison: a picture of the present view, as an object URL. */
 export interface Side {
@@ -41,6 +43,8 @@ export function useKeptBakes(projectId: string, newest: string | null) {
 export interface ShownBake {
   bake: BakeView | null;
   levelHash: string;
+  /** What of a bake at work is shown over it already. */
+  bands: BandSource | null;
 }
 
 /**
@@ -53,17 +57,25 @@ export function useShownBake({ done, atWork }: BakesView, level: { id: string; h
   const lookedAt = useShown((s) => s.lookedAt);
   const id = lookedAt?.id ?? null;
   const { data } = useQuery({
-    queryKey: ['bake', id, true, true],
+    queryKey: ['bake', id, true, true, 0],
     queryFn: () => api.bakeParts(id!),
     enabled: id !== null,
     staleTime: Infinity,
   });
   if (lookedAt && data) {
     const { levelId, levelHash } = lookedAt;
-    return { bake: { ...DONE, ...data, id: lookedAt.id, levelId }, levelHash };
+    return { bake: { ...DONE, ...data, id: lookedAt.id, levelId }, levelHash, bands: null };
   }
   const [newest] = [done, atWork && atWork.maps.length > 0 ? atWork : null].filter((b) => b?.levelId === level.id);
-  return { bake: newest ?? null, levelHash: level.hash };
+  return { bake: newest ?? null, levelHash: level.hash, bands: newest && atWork ? bandsOver(newest, atWork) : null };
+}
+
+/** The bands of a bake at work that may be shown over a bake: where both lie on one level and hold the same layers, and it is no other yet. */
+export function bandsOver(shown: BakeView, atWork: BakeView): BandSource | null {
+  const keys = (bake: BakeView) => stemParts(bake.plan).map((p) => p.key);
+  if (atWork.bands.length === 0 || shown.levelId !== atWork.levelId || keys(shown).join() !== keys(atWork).join()) return null;
+  const traced = stemParts(atWork.plan).filter((p) => atWork.traced.includes(p.key));
+  return { bands: atWork.bands, layers: traced.flatMap((p) => Array.from({ length: p.layers }, (_, k) => p.layer + k)) };
 }
 
 /** How a bake that is done stands. */
@@ -77,4 +89,5 @@ const DONE = {
   share: 1,
   secondsLeft: null,
   hasLook: true,
+  bandCount: { done: 0, all: 0 },
 } as const;

@@ -6,7 +6,7 @@ import { api } from '../api/client';
 async function whole(client: QueryClient, bake: BakeNow | null): Promise<BakeView | null> {
   if (!bake) return null;
   const parts = await client.fetchQuery({
-    queryKey: ['bake', bake.id, bake.state === 'done', bake.hasLook],
+    queryKey: ['bake', bake.id, bake.state === 'done', bake.hasLook, bake.bandCount.done],
     queryFn: () => api.bakeParts(bake.id),
     staleTime: Infinity,
   });

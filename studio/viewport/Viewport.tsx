@@ -3,10 +3,10 @@
 import { Button, Progress } from 'antd';
 import { useCallback, useEffect, useRef, useState, type ReactNode } from 'react';
 import { Vector3 } from 'three';
-import type { BakeView } from '../../core/api';
 import type { ObjectFacts } from '../../core/objects';
 import { samePlacing, type Placing } from '../../core/units';
 import { fileUrl } from '../api/client';
+import type { ShownBake } from '../bake/shownBake';
 import { useStudioStore } from '../state/context';
 import { currentCue, vantageOf } from '../state/studioStore';
 import { Director } from './renderer/director';
@@ -27,10 +27,10 @@ import styles from './viewport.module.css';
 /**
  * The picture: the level under the light of the moment.
  *
- * @param shown the bake that lights it, and the hash of the level as it is laid out for that
+ * @param shown the bake that lights it, the hash of the level as it is laid out for that, and what of a bake at work lies over it
  * @param over what stands over it
  */
-export function Viewport({ shown: { bake, levelHash }, over }: { shown: { bake: BakeView | null; levelHash: string }; over?: ReactNode }) {
+export function Viewport({ shown: { bake, levelHash, bands }, over }: { shown: ShownBake; over?: ReactNode }) {
   const store = useStudioStore();
   const placing = useRef<Placing | null>(null);
   const stemHashes = bake?.maps.flatMap((m) => [m.cover, ...Object.values(m.parts).flat()]).join() ?? '';
@@ -118,6 +118,17 @@ export function Viewport({ shown: { bake, levelHash }, over }: { shown: { bake: 
     // The bake is polled: what matters is whether its stems are others.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [stand, loaded.level, levelHash, stemHashes, attempt]);
+
+  const bandHashes = bands?.bands.map((b) => b.hash).join() ?? '';
+  useEffect(() => {
+    if (!stand || loaded.level !== levelHash || loaded.stems !== stemHashes) return;
+    const { stage, director } = stand;
+    const sizes = store.getState().level.summary.lightmaps.maps;
+    // What cannot be fetched is shown when the bake is done.
+    stage.lit.showBands(bands, sizes, () => director.remark()).catch((error: unknown) => console.error(error));
+    // The bands are polled with the bake: what matters is whether they are others.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [stand, loaded, levelHash, stemHashes, bandHashes]);
 
   const { models } = useModels();
   useEffect(() => {

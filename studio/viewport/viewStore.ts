@@ -69,3 +69,10 @@ export const NO_VIEW: View = {
 };
 
 export const useView = create<View>(() => NO_VIEW);
+
+/** Views nearer to each other than this, metres, are one. */
+const SAME_VIEW_M = 0.002;
+
+/** Whether two views show the same. */
+export const isSameView = (a: Vantage, b: Vantage): boolean =>
+  a.fovDeg === b.fovDeg && (['eye', 'target'] as const).every((key) => a[key].every((v, c) => Math.abs(v - b[key][c]!) < SAME_VIEW_M));

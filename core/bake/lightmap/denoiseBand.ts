@@ -19,6 +19,12 @@ export interface BandStems extends HalfLayers {
   valid: Uint8Array;
 }
 
+/** A band with where its texels lie. */
+export interface DenoisedBand extends BandStems {
+  /** Texels of the map: y * width + x, ascending. */
+  at: Uint32Array;
+}
+
 /** The rows that a band is denoised from: its own, and as many above and below as have a part in it. */
 export function rowsForBand(surfaces: Surfaces, { map, top, bottom }: Tile): Tile {
   return { map, top: Math.max(0, top - DENOISE_HALO), bottom: Math.min(surfaces.maps[map]!.height, bottom + DENOISE_HALO) };
@@ -38,7 +44,7 @@ export function denoiseBand(
   band: Tile,
   direct: readonly TileDirect[],
   gathered: readonly TileStems[],
-): BandStems {
+): DenoisedBand {
   const rows = rowsForBand(surfaces, band);
   const cover = bandCover(surfaces, rows);
   const offset = rows.top * cover.width;
@@ -71,7 +77,8 @@ export function denoiseBand(
   }));
   const own = ownRange(cover, band, rows);
   const size = (own[1] - own[0]) * LAYER;
-  const out: BandStems = {
+  const out: DenoisedBand = {
+    at: cover.at.slice(...own).map((texel) => texel + offset),
     valid: valid.slice(...own),
     scales: new Float32Array(wanted.length),
     halves: new Uint16Array(wanted.length * size),

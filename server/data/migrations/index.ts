@@ -13,6 +13,7 @@ import * as growth from './011_growth';
 import * as glows from './012_glows';
 import * as keptBakes from './013_kept_bakes';
 import * as keepBaking from './014_keep_baking';
+import * as seenFirst from './015_seen_first';
 
 /** All migrations by name, in order. A landed one is never changed. */
 export const migrations: Record<string, Migration> = {
@@ -30,4 +31,5 @@ export const migrations: Record<string, Migration> = {
   '012_glows': glows,
   '013_kept_bakes': keptBakes,
   '014_keep_baking': keepBaking,
+  '015_seen_first': seenFirst,
 };

@@ -1,5 +1,15 @@
-import { emptyHalves, layerCount, readCover, readLayersInto, stemParts, type BakedParts, type HalfStems } from '../../../core/bake';
-import type { StoredMap } from '../../../core/api';
+import {
+  emptyHalves,
+  layerCount,
+  readBand,
+  readCover,
+  readLayersInto,
+  shownBand,
+  stemParts,
+  type BakedParts,
+  type HalfStems,
+} from '../../../core/bake';
+import type { StoredBand, StoredMap } from '../../../core/api';
 import { fileUrl } from '../../api/client';
 import { download } from './download';
 
@@ -36,4 +46,28 @@ export async function loadStems({ maps, plan }: StemSource, signal: AbortSignal,
       return stems;
     }),
   );
+}
+
+/** Bands of a bake at work, and the layers that they hold, ascending. */
+export interface BandSource {
+  bands: readonly StoredBand[];
+  layers: readonly number[];
+}
+
+/**
+ * Fetches a band; null where it is gone, as its bake is done meanwhile, or was made by an earlier version.
+ *
+ * @param width of its map, and `under` that map as it is shown so far
+ */
+export async function loadBand(
+  { band, layers }: { band: StoredBand; layers: readonly number[] },
+  width: number,
+  under: HalfStems,
+  signal: AbortSignal,
+): Promise<HalfStems | null> {
+  // It is of use for as long as its bake is at work alone.
+  const response = await fetch(fileUrl(band.hash, 'stems'), { signal, cache: 'no-store' });
+  if (!response.ok) return null;
+  const read = readBand(new Uint8Array(await response.arrayBuffer()), band.texels, layers.length);
+  return read && shownBand({ rows: band, band: read, layers }, width, under);
 }

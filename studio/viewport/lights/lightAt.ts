@@ -1,17 +1,18 @@
 import { Vector3 } from 'three';
-import { hasBakedDirect, liveLamps, mixAt, mixGains, type BakePlan, type Gains, type StemReader } from '../../../core/bake';
+import { hasBakedDirect, liveLamps, mixAt, mixGains, type BakePlan, type Gains } from '../../../core/bake';
 import { SAMPLE, createEmitter, emissionOf } from '../../../core/lamps';
 import { opennessAt, type Openness, type OpennessFrame } from '../../../core/fog';
 import { NO_CIRCUIT, type Lighting } from '../../../core/rig';
 import { diffuseSh, evaluateSh, skyHarmonics } from '../../../core/sky';
 import type { Rgb, Vec3 } from '../../../core/units';
+import type { MapReader } from '../level/bandReader';
 import type { LevelModel, Pick } from '../level/levelModel';
 import type { SurroundingLight } from '../level/standInLight';
 
 /** The level and the bake that light is read from. */
 export interface LitLevel {
   level: LevelModel;
-  baked: { plan: BakePlan; stems: StemReader[] } | null;
+  baked: { plan: BakePlan; stems: MapReader[] } | null;
   /** How open each place of it is, where that was measured. */
   openness: Openness | null;
 }
@@ -42,8 +43,8 @@ function stillLight(
   gains: Gains | null,
   { map, u, v, point, normal }: Pick,
 ): Rgb {
-  const stems = baked?.stems[map];
-  const light: Rgb = stems && gains ? mixAt(stems, gains, u, v) : openSky(lighting)(normal.toArray());
+  const from = baked?.stems[map]?.at(v);
+  const light: Rgb = from && gains ? mixAt(from.stems, gains, u, from.v) : openSky(lighting)(normal.toArray());
   if (!baked && openness) {
     const open = opennessAt(openness, point.clone().addScaledVector(normal, openOffset(openness)).toArray());
     for (let c = 0; c < 3; c++) light[c]! *= Math.max(LEAST_OPEN, open);

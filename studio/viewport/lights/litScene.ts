@@ -8,13 +8,14 @@ import {
   type PerspectiveCamera,
   type WebGLRenderer,
 } from 'three';
-import { halfReader, hasBakedDirect, liveLamps, mixGains, type BakePlan, type StemReader } from '../../../core/bake';
+import { halfReader, hasBakedDirect, liveLamps, mixGains, type BakePlan } from '../../../core/bake';
 import { SHADOW_REACH_M, waterGlow, type Lighting, type StandingModel } from '../../../core/rig';
 import { FixtureModels, type ModelPart } from '../level/fixtureModels';
 import type { OwnGlow } from '../level/glows';
 import { loadModelParts } from '../level/levelMaterials';
 import { LevelModel } from '../level/levelModel';
-import { loadStems, type StemSource } from '../level/loadStems';
+import { MapReader } from '../level/bandReader';
+import { loadStems, type BandSource, type StemSource } from '../level/loadStems';
 import { TestBall } from '../level/testBall';
 import { Mixer } from '../mix/mixer';
 import { probeCoefficients, trimmed } from '../renderer/develop';
@@ -29,6 +30,7 @@ import { WaterSheet } from '../weather/waterSheet';
 import { surroundings } from './lightAt';
 import { LiveLamps } from './liveLamps';
 import { LiveSuns, type ShadowCost } from './liveSuns';
+import { ShownBands, type DrawnBake } from './shownBands';
 
 /** What is seen past the level from straight above. */
 const PLAN_SURROUND = new Color(0x1c1c1c);
@@ -43,7 +45,8 @@ export class LitScene {
   readonly scene = new Scene();
   readonly sky = new SkyDome();
   level: LevelModel | null = null;
-  baked: { plan: BakePlan; stems: StemReader[]; mixer: Mixer } | null = null;
+  baked: (DrawnBake & { plan: BakePlan; stems: MapReader[]; mixer: Mixer }) | null = null;
+  private bands: ShownBands | null = null;
   /** How far suns that are not baked cast shadows, metres about what is looked at. */
   shadowReachM: number = SHADOW_REACH_M.preset;
   /** Edges of the shadow maps of suns as a share of those at rest. */
@@ -121,10 +124,27 @@ export class LitScene {
     if (signal.aborted) return;
     this.dropBake();
     this.litBy = null;
-    this.baked = { plan: source.plan, stems: stems.map(halfReader), mixer: new Mixer(stems) };
+    this.baked = { plan: source.plan, stems: stems.map((s) => new MapReader(halfReader(s))), halves: stems, mixer: new Mixer(stems) };
+  }
+
+  /**
+   * Shows bands of a bake at work over the one that lights the level, as they come.
+   *
+   * @param sizes of the lightmaps
+   * @param changed called when there is another to see
+   */
+  async showBands(source: BandSource | null, sizes: readonly { width: number; height: number }[], changed: () => void): Promise<void> {
+    if (!this.baked) return;
+    this.bands ??= new ShownBands(this.baked, sizes, () => {
+      this.litBy = null;
+      changed();
+    });
+    await this.bands.show(source);
   }
 
   private dropBake(): void {
+    this.bands?.dispose();
+    this.bands = null;
     this.level?.setLightmaps(null, 1);
     this.baked?.mixer.dispose();
     this.baked = null;

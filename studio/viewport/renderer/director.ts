@@ -1,6 +1,6 @@
 import { cueById, incidentEv, modelsOf, resolveCue, type Cue, type Lighting, type Rig, type Vantage } from '../../../core/rig';
 import { useLampTool } from '../../lamps/lampTool';
-import { useView } from '../viewStore';
+import { isSameView, useView } from '../viewStore';
 import { isFading, lightingNow, vantageOf, type StudioState, type StudioStore } from '../../state/studioStore';
 import { Pacing } from './pacing';
 import type { Stage } from './stage';
@@ -28,13 +28,6 @@ function note(what: string, since: number): void {
   if (performance.getEntriesByName(what, 'measure').length >= 100) performance.clearMeasures(what);
   performance.measure(what, { start: since, end: performance.now() });
 }
-
-/** Views nearer to each other than this, metres, are one. */
-const SAME_VIEW_M = 0.002;
-
-/** Whether two views show the same. */
-const isSameView = (a: Vantage, b: Vantage): boolean =>
-  a.fovDeg === b.fovDeg && (['eye', 'target'] as const).every((key) => a[key].every((v, c) => Math.abs(v - b[key][c]!) < SAME_VIEW_M));
 
 /**
  * Decides when the stage draws: once for each change of the rig, of the view or of a fade, and at rest the small pictures
