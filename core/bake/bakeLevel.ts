@@ -1,6 +1,6 @@
 import type { Surfaces } from '../level';
 import { DENOISE_HALO } from './lightmap/denoise';
-import { denoiseBand, rowsForBand, type BandStems, type DenoisedBand } from './lightmap/denoiseBand';
+import { denoiseBand, type BandStems, type DenoisedBand } from './lightmap/denoiseBand';
 import { finishPieces, joinPieces, type FinishInputs, type FinishJob, type FinishedPieces } from './lightmap/finishPieces';
 import type { BakePlan } from './plan/bakePlan';
 import { layerCount } from './stems/layers';
@@ -151,8 +151,7 @@ export async function inputsOf<S extends JobStep>(
       direct: await results.direct(job as PlannedTile),
     }),
     denoise: async () => {
-      const rows = rowsForBand(surfaces, job as PlannedTile);
-      const tiles = jobs.gather.filter((tile) => overlap(tile, rows));
+      const tiles = tilesOfBand(jobs, job as PlannedTile).map((position) => jobs.gather[position]!);
       return {
         direct: await Promise.all(tiles.map((t) => results.direct(t))),
         gathered: await Promise.all(tiles.map((t) => results.gathered(t))),
@@ -169,15 +168,15 @@ export async function inputsOf<S extends JobStep>(
 
 const overlap = (a: Tile, b: Tile): boolean => a.map === b.map && a.top < b.bottom && a.bottom > b.top;
 
-/** Positions of the bands that can be denoised once some tiles are gathered: a band takes its own rows and as many about them as have a part in it. */
-export const readyBands = (
-  { gather, denoise }: Pick<BakeJobs, 'gather' | 'denoise'>,
-  isGathered: (position: number) => boolean,
-): number[] =>
-  denoise.flatMap(({ map, top, bottom }, position) => {
-    const rows = { map, top: top - DENOISE_HALO, bottom: bottom + DENOISE_HALO };
-    return gather.every((tile, k) => !overlap(tile, rows) || isGathered(k)) ? [position] : [];
-  });
+/** Positions of the tiles that a band is denoised from: those of its rows, and of as many about them as have a part in it. */
+export function tilesOfBand({ gather }: Pick<BakeJobs, 'gather'>, { map, top, bottom }: Tile): number[] {
+  const rows = { map, top: top - DENOISE_HALO, bottom: bottom + DENOISE_HALO };
+  return gather.flatMap((tile, position) => (overlap(tile, rows) ? [position] : []));
+}
+
+/** Positions of the bands that can be denoised once some tiles are gathered. */
+export const readyBands = (jobs: Pick<BakeJobs, 'gather' | 'denoise'>, isGathered: (position: number) => boolean): number[] =>
+  jobs.denoise.flatMap((band, position) => (tilesOfBand(jobs, band).every(isGathered) ? [position] : []));
 
 /** The layers of a job among those that are traced: the jobs of a map take them in their order. */
 function layersOfJob({ finish }: BakeJobs, job: FinishJob): { first: number; count: number } {

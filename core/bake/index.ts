@@ -85,6 +85,7 @@ export {
 export { byFewestPaths, finishedEarly } from './plan/finishEarly';
 export { TRACED_ROUGH, keepUp, type ToTrace } from './plan/keepUp';
 export { layoutOf } from './plan/layoutOf';
+export { seenFirst } from './plan/seenFirst';
 export { QUALITIES, planBake, qualityOf } from './plan/planBake';
 export {
   aureolesOf,

@@ -1,4 +1,5 @@
 import { sql } from 'kysely';
+import { seenFirst } from '../../core/bake';
 import { dealAgain, type Jobs } from '../queue';
 import { bakeAtWork, levelOf } from './bakeAtWork';
 import type { JobContext, JobControl } from './jobContext';
@@ -13,7 +14,7 @@ export async function bakeOrder(context: JobContext, { bakeId }: Jobs['bake-orde
   if (!bake?.eye || jobs.gather.length === 0) return;
   const { key, surfaces } = await levelOf(context, bake);
   const shares = await aside.trace('seenTiles', surfaces, { key, vantage: bake.eye, tiles: jobs.gather }, { signal });
-  const line = [...shares.keys()].sort((a, b) => shares[b]! - shares[a]! || a - b);
+  const line = seenFirst(jobs, shares);
   await db.transaction().execute(async (tx) => {
     const still = await tx.selectFrom('bakes').select(['state', 'step']).where('id', '=', bakeId).forUpdate().executeTakeFirst();
     if (!still) return;

@@ -26,7 +26,7 @@ export interface DenoisedBand extends BandStems {
 }
 
 /** The rows that a band is denoised from: its own, and as many above and below as have a part in it. */
-export function rowsForBand(surfaces: Surfaces, { map, top, bottom }: Tile): Tile {
+function rowsForBand(surfaces: Surfaces, { map, top, bottom }: Tile): Tile {
   return { map, top: Math.max(0, top - DENOISE_HALO), bottom: Math.min(surfaces.maps[map]!.height, bottom + DENOISE_HALO) };
 }
 
