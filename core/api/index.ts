@@ -167,6 +167,8 @@ export interface BakeNow {
 
 /** What a bake holds: it is larger, and changes no more once the bake is done. */
 export interface BakeParts {
+  /** Hash of the level as it is laid out for it. */
+  levelHash: string;
   plan: BakePlan;
   /** Keys of the parts that are traced; the others are kept from the bake before. */
   traced: string[];
@@ -185,6 +187,9 @@ export interface BakeParts {
 /** Where the light of some rows of a lightmap lies before that is finished: the layers that the bake traces (see `readBand`). */
 export interface StoredBand {
   map: number;
+  /** Of the map. */
+  width: number;
+  height: number;
   top: number;
   bottom: number;
   texels: number;

@@ -7,11 +7,12 @@ import type { JobContext, JobControl } from './jobContext';
 
 /** Bakes a preview of a whole bake, which is shown until that is done. */
 export async function bakePreview(context: JobContext, { bakeId }: Jobs['bake-preview'], { signal }: JobControl): Promise<void> {
-  const { db, aside } = context;
+  const { db, pool } = context;
   const bake = await bakeAtWork(db, bakeId, ['planning', 'running']);
   if (!bake) return;
   const { key, surfaces } = await levelOf(context, bake);
-  const maps = await aside.trace('preview', surfaces, { key, plan: bake.trace }, { signal });
+  // In place of one of those that trace, so that it does not wait for the machine with them.
+  const maps = await pool.trace('preview', surfaces, { key, plan: bake.trace }, { signal });
   await changeBlobs(db, async (tx) => {
     const still = await tx
       .selectFrom('bakes')

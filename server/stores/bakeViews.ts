@@ -74,17 +74,23 @@ const countOf = (step: { done: string; all: string } | undefined) => ({ done: Nu
 
 /** What a bake holds, and whether that changes no more. Throws a `not-found` {@link Failure}. */
 export async function bakeParts(db: Db, id: string): Promise<{ parts: BakeParts; final: boolean }> {
-  const bake = await db.selectFrom('bakes').select(['state', 'plan', 'trace', 'layout', 'noise']).where('id', '=', id).executeTakeFirst();
+  const bake = await db
+    .selectFrom('bakes')
+    .innerJoin('levels', 'levels.id', 'bakes.level_id')
+    .select(['bakes.state', 'bakes.plan', 'bakes.trace', 'bakes.layout', 'bakes.noise', 'levels.prepared_hash', 'levels.summary'])
+    .where('bakes.id', '=', id)
+    .executeTakeFirst();
   if (!bake) throw new Failure('not-found', 'There is no such bake.', 'Reload the page.');
   const final = bake.state === 'done';
-  const { plan, trace, layout, noise } = bake;
+  const { plan, trace, layout, noise, prepared_hash: levelHash, summary } = bake;
   const maps = await storedMaps(db, id, !final);
-  const bands = final || trace.only ? [] : await storedBands(db, id);
-  return { parts: { plan, traced: tracedParts(trace), only: trace.only ?? null, layout, noise, maps, coarse: !final, bands }, final };
+  const bands = final || trace.only ? [] : await storedBands(db, id, summary.lightmaps.maps);
+  const parts = { levelHash, plan, traced: tracedParts(trace), only: trace.only ?? null, layout, noise, maps, coarse: !final, bands };
+  return { parts, final };
 }
 
 /** The bands of a bake at work that are denoised. */
-async function storedBands(db: Db, bakeId: string): Promise<StoredBand[]> {
+async function storedBands(db: Db, bakeId: string, maps: readonly { width: number; height: number }[]): Promise<StoredBand[]> {
   const rows = await db
     .selectFrom('bake_jobs')
     .select(['job', 'result_hash'])
@@ -95,7 +101,8 @@ async function storedBands(db: Db, bakeId: string): Promise<StoredBand[]> {
     .execute();
   return rows.map(({ job, result_hash }) => {
     const { map, top, bottom, texels } = job as PlannedTile;
-    return { map, top, bottom, texels, hash: result_hash! };
+    const { width, height } = maps[map]!;
+    return { map, width, height, top, bottom, texels, hash: result_hash! };
   });
 }
 

@@ -48,8 +48,8 @@ export interface ShownBake {
 }
 
 /**
- * The bake that lights the picture: the one that is looked at, else the newest, else the coarse look of the one at work. A bake lights the level as it
- * was laid out for it, and no other.
+ * The bake that lights the picture: the one that is looked at, else the newest, else the coarse look of the one at work, with what is finished of it. A
+ * bake lights the level as it was laid out for it, and no other.
  *
  * @param level the level that is shown where no other bake is looked at
  */
@@ -66,8 +66,9 @@ export function useShownBake({ done, atWork }: BakesView, level: { id: string; h
     const { levelId, levelHash } = lookedAt;
     return { bake: { ...DONE, ...data, id: lookedAt.id, levelId }, levelHash, bands: null };
   }
-  const [newest] = [done, atWork && atWork.maps.length > 0 ? atWork : null].filter((b) => b?.levelId === level.id);
-  return { bake: newest ?? null, levelHash: level.hash, bands: newest && atWork ? bandsOver(newest, atWork) : null };
+  if (done?.levelId === level.id) return { bake: done, levelHash: level.hash, bands: atWork && bandsOver(done, atWork) };
+  const looked = atWork && atWork.maps.length > 0 && (atWork.levelId === level.id || !done) ? atWork : null;
+  return { bake: looked, levelHash: looked?.levelHash ?? level.hash, bands: looked && bandsOver(looked, looked) };
 }
 
 /** The bands of a bake at work that may be shown over a bake: where both lie on one level and hold the same layers, and it is no other yet. */

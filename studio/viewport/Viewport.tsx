@@ -123,9 +123,8 @@ export function Viewport({ shown: { bake, levelHash, bands }, over }: { shown: S
   useEffect(() => {
     if (!stand || loaded.level !== levelHash || loaded.stems !== stemHashes) return;
     const { stage, director } = stand;
-    const sizes = store.getState().level.summary.lightmaps.maps;
     // What cannot be fetched is shown when the bake is done.
-    stage.lit.showBands(bands, sizes, () => director.remark()).catch((error: unknown) => console.error(error));
+    stage.lit.showBands(bands, () => director.remark()).catch((error: unknown) => console.error(error));
     // The bands are polled with the bake: what matters is whether they are others.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [stand, loaded, levelHash, stemHashes, bandHashes]);

@@ -57,11 +57,10 @@ export interface BandSource {
 /**
  * Fetches a band; null where it is gone, as its bake is done meanwhile, or was made by an earlier version.
  *
- * @param width of its map, and `under` that map as it is shown so far
+ * @param under its map as it is shown so far
  */
 export async function loadBand(
   { band, layers }: { band: StoredBand; layers: readonly number[] },
-  width: number,
   under: HalfStems,
   signal: AbortSignal,
 ): Promise<HalfStems | null> {
@@ -69,5 +68,5 @@ export async function loadBand(
   const response = await fetch(fileUrl(band.hash, 'stems'), { signal, cache: 'no-store' });
   if (!response.ok) return null;
   const read = readBand(new Uint8Array(await response.arrayBuffer()), band.texels, layers.length);
-  return read && shownBand({ rows: band, band: read, layers }, width, under);
+  return read && shownBand({ rows: band, band: read, layers }, band.width, under);
 }

@@ -130,12 +130,11 @@ export class LitScene {
   /**
    * Shows bands of a bake at work over the one that lights the level, as they come.
    *
-   * @param sizes of the lightmaps
    * @param changed called when there is another to see
    */
-  async showBands(source: BandSource | null, sizes: readonly { width: number; height: number }[], changed: () => void): Promise<void> {
+  async showBands(source: BandSource | null, changed: () => void): Promise<void> {
     if (!this.baked) return;
-    this.bands ??= new ShownBands(this.baked, sizes, () => {
+    this.bands ??= new ShownBands(this.baked, () => {
       this.litBy = null;
       changed();
     });

@@ -19,13 +19,9 @@ export class ShownBands {
   private readonly ended = new AbortController();
   private loading = false;
 
-  /**
-   * @param sizes of the lightmaps
-   * @param changed called when there is another to see
-   */
+  /** @param changed called when there is another to see */
   constructor(
     private readonly bake: DrawnBake,
-    private readonly sizes: readonly { width: number; height: number }[],
     private readonly changed: () => void,
   ) {}
 
@@ -58,13 +54,13 @@ export class ShownBands {
     const { bake, wanted } = this;
     const band = wanted?.bands.find(({ hash }) => !this.held.has(hash) && !this.missed.has(hash));
     if (!band || this.ended.signal.aborted) return false;
-    const { hash, map, top } = band;
-    const [size, under] = [this.sizes[map], bake.halves[map]];
-    const stems = size && under ? await loadBand({ band, layers: wanted!.layers }, size.width, under, this.ended.signal) : null;
+    const { hash, map, top, height } = band;
+    const under = bake.halves[map];
+    const stems = under ? await loadBand({ band, layers: wanted!.layers }, under, this.ended.signal) : null;
     if (this.ended.signal.aborted) return false;
     if (!stems) this.missed.add(hash);
     else if (this.wanted?.bands.some((b) => b.hash === hash)) {
-      const drops = [bake.mixer.addBand(map, top, size!.height, stems), bake.stems[map]!.addBand(top, size!.height, stems)];
+      const drops = [bake.mixer.addBand(map, top, height, stems), bake.stems[map]!.addBand(top, height, stems)];
       this.held.set(hash, () => drops.forEach((drop) => drop()));
       this.changed();
     }
