@@ -1,5 +1,5 @@
 import { planWith } from '../../tests/lib/bake';
-import { quadSurfaces } from '../../tests/lib/level';
+import { quadSurfaces, type Quad } from '../../tests/lib/level';
 import { FIRST_SUN_LAYER, createScene, directTile, fromHalves, joinDirect, previewBake, previewLight, type BakedSun } from './index';
 
 const sun: BakedSun = { azimuthDeg: 180, elevationDeg: 90, discDeg: 0.53, cues: ['c'] };
@@ -14,6 +14,22 @@ describe('a preview of a bake', () => {
     expect(map!.width).toBe(Math.max(16, Math.round(surfaces.maps[0]!.width / 8)));
     const direct = Array.from(map!.at.keys(), (i) => map!.layers[(FIRST_SUN_LAYER * map!.at.length + i) * 4 + 3]!);
     for (const v of direct) expect(v).toBeCloseTo(1 / Math.PI, 3);
+  });
+
+  it('is coarser still of a large level, so that it takes seconds', async () => {
+    const grounds = [0, 200, 400, 600].map((x): Quad => ({
+      name: `Ground ${x}`,
+      corner: [x, 0, 0],
+      along: [0, 0, 120],
+      up: [120, 0, 0],
+      albedo: 0,
+    }));
+    const surfaces = await quadSurfaces(grounds, { texelsPerM: 8, maxMapSize: 1024 });
+    const maps = await previewBake(createScene(surfaces), planWith({ suns: [sun] }));
+    const pixels = (all: readonly { width: number; height: number }[]) => all.reduce((sum, { width, height }) => sum + width * height, 0);
+    expect(pixels(surfaces.maps) / 64).toBeGreaterThan(45_000);
+    expect(pixels(maps)).toBeLessThan(41_000);
+    expect(pixels(maps)).toBeGreaterThan(35_000);
   });
 
   it('tells paths on the whole maps the straight light of their places, in about', async () => {

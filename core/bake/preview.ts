@@ -4,15 +4,18 @@ import type { HalfStems } from './stems/stemCodec';
 import type { LevelLight } from './transport/bouncedLight';
 import type { Scene } from './transport/scene';
 
-/** How many texels of a bake one of a preview stands for, along each side. */
+/** How many texels of a bake one of a preview stands for at least, along each side; and the most pixels of all its maps, so that it takes seconds. */
 const COARSER = 8;
+const MOST_PIXELS = 40_000;
 /** No map of a preview is smaller. */
 const SMALLEST = 16;
 const PATHS = 8;
 
 /** A level on maps of a fraction of their sides, with what bakes it by a few rays in this thread. */
 function previewOf(scene: Scene, plan: BakePlan) {
-  const shrink = (side: number) => Math.max(SMALLEST, Math.round(side / COARSER));
+  const pixels = scene.surfaces.maps.reduce((sum, { width, height }) => sum + width * height, 0);
+  const coarser = Math.max(COARSER, Math.sqrt(pixels / MOST_PIXELS));
+  const shrink = (side: number) => Math.max(SMALLEST, Math.round(side / coarser));
   const maps = scene.surfaces.maps.map(({ width, height }) => ({ width: shrink(width), height: shrink(height) }));
   // Coordinates of its own: what is found about the lightmaps of a level is kept by them.
   const small: Scene = { ...scene, surfaces: { ...scene.surfaces, maps, lightmapUv: scene.surfaces.lightmapUv.slice() } };
@@ -23,7 +26,7 @@ function previewOf(scene: Scene, plan: BakePlan) {
 }
 
 /**
- * A preview of a bake: the whole of it on maps of an eighth of their sides, with few paths. Charts lie closer together than the
+ * A preview of a bake: the whole of it on maps of an eighth of their sides or less, with few paths. Charts lie closer together than the
  * gutter there, so light of neighbouring charts mixes at their edges.
  */
 export async function previewBake(scene: Scene, plan: BakePlan): Promise<HalfStems[]> {

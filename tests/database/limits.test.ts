@@ -1,4 +1,4 @@
-import { openQueue, sendInTurns, type JobLimit } from '../../server/queue';
+import { dealAgain, openQueue, sendInTurns, type JobLimit } from '../../server/queue';
 import { streamOf, type Db } from '../../server/data';
 import { readIntake, receiveLevel } from '../../server/stores';
 import { countOf, freshDatabase } from '../lib/database';
@@ -93,4 +93,37 @@ describe('bakes of two projects', () => {
       await boss.stop({ graceful: false, close: true });
     }
   }, 240_000);
+});
+
+describe('jobs of a bake', () => {
+  const bake = '0f6c3a52-95a4-4f0f-9b25-3f6a7d6f7a03';
+
+  it('are taken in the order that they were sent in, and dealt anew in another but for those at hand', async () => {
+    const boss = await openQueue(address);
+    const take = async (count: number) => {
+      const jobs = [];
+      for (let i = 0; i < count; i++) jobs.push(...(await boss.fetch<{ position: number }>('bake-job')));
+      return jobs;
+    };
+    const positions = async (count: number) => (await take(count)).map((j) => j.data.position);
+    const sent = [9, 3, 30, 1, 2, 17, 0, 4, 5, 6, 7, 8, 10, 11, 12, 13];
+    try {
+      await db.transaction().execute((tx) => sendInTurns(tx, bake, 'gather', sent));
+      const atHand = await take(3);
+      expect(atHand.map((j) => j.data.position)).toEqual([9, 3, 30]);
+      // One is given back, as its worker died: it is on its way with its tries counted.
+      await boss.fail('bake-job', atHand[1]!.id, { message: 'died' });
+      const other = [13, 12, 9, 3, 30, 11];
+      await db.transaction().execute((tx) => dealAgain(tx, bake, 'gather', other));
+      const after = await positions(20);
+      expect(after.filter((p) => p !== 3)).toEqual([13, 12, 11]);
+      expect(after).toContain(3);
+      // Of another step nothing is taken away.
+      await db.transaction().execute((tx) => sendInTurns(tx, bake, 'denoise', [5, 4]));
+      await db.transaction().execute((tx) => dealAgain(tx, bake, 'gather', [40]));
+      expect([...(await positions(5))].sort()).toEqual([4, 40, 5]);
+    } finally {
+      await boss.stop({ graceful: false, close: true });
+    }
+  });
 });

@@ -1,3 +1,4 @@
+import { sql } from 'kysely';
 import { tmpdir } from 'node:os';
 import { defaultRig, type Rig } from '../../core/rig';
 import type { BakeParts, BakesNow, CityView, ProjectCard, ProjectView } from '../../core/api';
@@ -258,6 +259,14 @@ describe('the routes', () => {
     expect(await refusal(await routes.changeBake(send('PATCH', '', { pinned: true }), of({ id: bakeId })))).toMatchObject({ status: 404 });
     expect(await refusal(await routes.cancelBake(send('DELETE', '/?for=good', {}), of({ id: bakeId })))).toMatchObject({ status: 404 });
     expect(await json(await routes.keptBakes(get(''), of({ id })))).toMatchObject({ bakes: [], most: 4 });
+    // Where it is looked at from is noted, and has it put in order once for all that come while nobody does so.
+    const eye = { eye: [0, 1.7, 8], target: [0, 1, 0], fovDeg: 55 };
+    for (const wrong of [{}, { ...eye, fovDeg: 0 }, { ...eye, eye: [0, 1] }, { ...eye, target: [0, 1, '2'] }, { ...eye, name: 'Yard' }])
+      expect(await refusal(await routes.changeBake(send('PATCH', '', { eye: wrong }), of({ id: bakeId })))).toMatchObject({ status: 400 });
+    for (const fovDeg of [50, 55])
+      expect((await routes.changeBake(send('PATCH', '', { eye: { ...eye, fovDeg } }), of({ id: bakeId }))).status).toBe(200);
+    expect(await db.selectFrom('bakes').select('eye').where('id', '=', bakeId).execute()).toEqual([{ eye }]);
+    expect((await sql`select id from queue.job where name = 'bake-order' and state < 'completed'`.execute(db)).rows).toHaveLength(1);
     expect((await routes.changeBake(send('PATCH', '', { early: true }), of({ id: bakeId }))).status).toBe(200);
     expect((await bakes()).atWork).toMatchObject({ early: true });
     for (const body of [{}, { on: 'yes' }])
@@ -268,7 +277,7 @@ describe('the routes', () => {
     // What it holds is asked for apart.
     const parts = await routes.bakeParts(get(''), of({ id: bakeId }));
     expect(parts.headers.get('cache-control')).toBe('no-store');
-    expect(await json<BakeParts>(parts)).toMatchObject({ only: null, maps: [], coarse: true });
+    expect(await json<BakeParts>(parts)).toMatchObject({ only: null, maps: [], bands: [], coarse: true });
     expect(JSON.stringify(await bakes()).length).toBeLessThan(500);
     await routes.cancelBake(send('DELETE', '', {}), of({ id: bakeId }));
     expect(await bakes()).toMatchObject({ atWork: null, failed: null });

@@ -2,7 +2,8 @@ import { readFile } from 'node:fs/promises';
 import { setTimeout as pause } from 'node:timers/promises';
 import { sql } from 'kysely';
 import type PgBoss from 'pg-boss';
-import { GLOW_LAYER, LAYER, SKY_BOUNCE_KEY, fromHalves, type FinishJob } from '../../core/bake';
+import { GLOW_LAYER, LAYER, SKY_BOUNCE_KEY, fromHalves, readBand, tracedLayers, type FinishJob, type PlannedTile } from '../../core/bake';
+import { readLevel, readSurfaces } from '../../core/level';
 import { type defaultRig } from '../../core/rig';
 import { openDatabase, readBlob, streamOf, type Db } from '../../server/data';
 import {
@@ -12,6 +13,7 @@ import {
   deleteProject,
   eraseProject,
   latestRig,
+  lookFrom,
   modelsOfProject,
   openProject,
   pauseBake,
@@ -69,6 +71,8 @@ async function setBake(projectId: string, bake: Partial<ReturnType<typeof defaul
   const { revision, rig } = await latestRig(db, projectId);
   await saveRig(db, projectId, revision, { ...rig, bake: { ...rig.bake, ...bake } }, 'bake settings');
 }
+
+const surfacesOf = async (levelHash: string) => readSurfaces(await readLevel(new Uint8Array(await readBlob(db, levelHash))));
 
 const startBake = (projectId: string) => requestBake(db, projectId);
 
@@ -216,6 +220,49 @@ describe('a bake', () => {
     expect(kept).toEqual(before.maps[0]!.parts);
     expect(after.maps[0]!.cover).toBe(before.maps[0]!.cover);
   });
+
+  it('has what is seen traced first, and shows it band by band while the rest is', async () => {
+    const id = await newRoom('Seen', { texelsPerM: 16, maxMapSize: 128, bounces: 3 });
+    const bake = await startBake(id);
+    await lookFrom(db, bake.id, { eye: [0, 1, 0], target: [0, -2, 0.001], fovDeg: 50 });
+    const partly = await until(
+      async () => {
+        const { atWork } = await bakesOf(db, id);
+        return atWork?.step === 'gather' && atWork.bandCount.done > 0 && atWork;
+      },
+      'the first band',
+      120,
+      20,
+    );
+    expect(partly.bandCount.all).toBeGreaterThan(partly.bandCount.done);
+    const surfaces = await surfacesOf(partly.levelHash);
+    // The floor lies on a map of its own, which is seen from there alone.
+    const floor = surfaces.mapOf[surfaces.objectOf.findIndex((o) => surfaces.objects[o] === 'floor')];
+    expect(new Set(surfaces.mapOf).size).toBeGreaterThan(3);
+    expect(partly.bands.map((b) => b.map)).toContain(floor);
+    for (const { hash, texels, width, height, map } of partly.bands) {
+      expect({ width, height }).toEqual(surfaces.maps[map]);
+      const band = readBand(new Uint8Array(await readBlob(db, hash)), texels, tracedLayers(partly.plan).length)!;
+      expect([...band.at].every((texel) => texel < width * height)).toBe(true);
+      expect(band.valid.some((v) => v === 1)).toBe(true);
+    }
+    const line = await db
+      .selectFrom('bake_jobs')
+      .select(['job', 'place_in_line'])
+      .where('bake_id', '=', bake.id)
+      .where('step', '=', 'gather')
+      .orderBy('place_in_line')
+      .execute();
+    expect(new Set(line.map((l) => l.place_in_line)).size).toBe(line.length);
+    expect((line[0]!.job as PlannedTile).map).toBe(floor);
+    const after = await finished(id, bake.id);
+    expect(after.bands).toEqual([]);
+    // Where it was looked at from changes nothing of the light.
+    const calm = await newRoom('Unseen', { texelsPerM: 16, maxMapSize: 128, bounces: 3 });
+    expect((await finished(calm, (await startBake(calm)).id)).maps).toEqual(after.maps);
+    const atWork = partly.bands.map((b) => b.hash);
+    expect(await db.selectFrom('blobs').select('hash').where('hash', 'in', atWork).execute()).toEqual([]);
+  }, 300_000);
 
   it('that an earlier version planned by other layers is planned again, and ends as any', async () => {
     const settings = { texelsPerM: 8, bounces: 3 };
