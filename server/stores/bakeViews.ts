@@ -1,6 +1,7 @@
 import { STEP_SHARES, tracedParts, type PlannedTile } from '../../core/bake';
 import { sql, type Selectable } from 'kysely';
 import type { BakeNow, BakeParts, BakesNow, BakesView, StoredBand, StoredMap } from '../../core/api';
+import type { LevelSummary } from '../../core/level';
 import { Failure } from '../../core/units';
 import type { BakeTable, Db } from '../data';
 import { AT_WORK } from './bakeStates';
@@ -84,13 +85,13 @@ export async function bakeParts(db: Db, id: string): Promise<{ parts: BakeParts;
   const final = bake.state === 'done';
   const { plan, trace, layout, noise, prepared_hash: levelHash, summary } = bake;
   const maps = await storedMaps(db, id, !final);
-  const bands = final || trace.only ? [] : await storedBands(db, id, summary.lightmaps.maps);
+  const bands = final || trace.only ? [] : await storedBands(db, id, summary);
   const parts = { levelHash, plan, traced: tracedParts(trace), only: trace.only ?? null, layout, noise, maps, coarse: !final, bands };
   return { parts, final };
 }
 
 /** The bands of a bake at work that are denoised. */
-async function storedBands(db: Db, bakeId: string, maps: readonly { width: number; height: number }[]): Promise<StoredBand[]> {
+async function storedBands(db: Db, bakeId: string, { lightmaps }: LevelSummary): Promise<StoredBand[]> {
   const rows = await db
     .selectFrom('bake_jobs')
     .select(['job', 'result_hash'])
@@ -101,7 +102,7 @@ async function storedBands(db: Db, bakeId: string, maps: readonly { width: numbe
     .execute();
   return rows.map(({ job, result_hash }) => {
     const { map, top, bottom, texels } = job as PlannedTile;
-    const { width, height } = maps[map]!;
+    const { width, height } = lightmaps.maps[map]!;
     return { map, width, height, top, bottom, texels, hash: result_hash! };
   });
 }
