@@ -20,10 +20,15 @@ export interface HealthView {
   } | null;
 }
 
-/** Cores of each machine that works for the server: how many there are at most, and how many are to bake; null for all. */
-export interface CoresView {
-  most: number;
+/** How many cores of each machine are to bake, and how many of these a bake that began by itself takes; null for all. */
+export interface CoresChange {
   used: number | null;
+  byItself: number | null;
+}
+
+/** The same, with how many cores a machine that works for the server has at most. */
+export interface CoresView extends CoresChange {
+  most: number;
 }
 
 /** A project as the shelf shows it. */

@@ -3,6 +3,7 @@ import Joi from 'joi';
 import type { RemedyCode, RepairOptions } from '../image';
 import { FOV_DEG, type Vantage } from '../rig';
 import { Failure } from '../units';
+import type { CoresChange } from './index';
 import { REMEDY_NAMES } from './remedies';
 
 /** Most objects that a bake is held to by name. */
@@ -41,6 +42,7 @@ const formOf = <T>(schema: Joi.ObjectSchema): Form<T> => ({ schema });
 const typed = Joi.string().trim().prefs({ convert: true });
 const name = typed.min(1).max(80);
 const place = Joi.array().items(Joi.number().min(-1e6).max(1e6)).length(3);
+const cores = Joi.number().integer().min(1).max(1024).allow(null);
 const option = Joi.number().min(0).max(1e7);
 
 /** The forms of all requests that bring JSON. */
@@ -74,7 +76,7 @@ export const FORMS = {
     }).xor('paused', 'again', 'early', 'eye', 'pinned'),
   ),
   keepBaking: formOf<{ on: boolean }>(Joi.object({ on: Joi.boolean().required() })),
-  cores: formOf<{ used: number | null }>(Joi.object({ used: Joi.number().integer().min(1).max(1024).allow(null).required() })),
+  cores: formOf<Partial<CoresChange>>(Joi.object({ used: cores, byItself: cores }).min(1)),
   changeSky: formOf<SkyImageChange>(
     Joi.object({
       name,

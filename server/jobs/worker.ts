@@ -5,7 +5,7 @@ import { Failure } from '../../core/units';
 import { openLog, type Log } from '../log';
 import { migrate, openDatabase, troubleOf, type Db } from '../data';
 import { LIMITS, QUEUES, QueueConsumers, openQueue, type JobLimit, type Jobs, type QueueName } from '../queue';
-import { DEAD_AFTER_S, coresOf, keepUpAll } from '../stores';
+import { DEAD_AFTER_S, coresNow, keepUpAll } from '../stores';
 import { ThreadPool } from '../workers';
 import { LevelCache, LightCache, RecentFiles } from './caches';
 import { collectGarbage } from './collectGarbage';
@@ -147,7 +147,7 @@ function openContext(db: Db, threads?: number): JobContext {
     db,
     pool,
     aside,
-    cores: async () => Math.min(pool.size, (await coresOf(db)).used ?? pool.size),
+    cores: () => coresNow(db, pool.size),
     levels: new LevelCache(db, aside),
     lights: new LightCache(files),
     files,

@@ -140,7 +140,7 @@ export const routes = {
   ),
 
   cores: answer(() => coresOf(context().db)),
-  useCores: answer(async (request) => useCores(context().db, (await readForm(request, FORMS.cores)).used)),
+  useCores: answer(async (request) => useCores(context().db, await readForm(request, FORMS.cores))),
 
   listIntakes: answer(() => listIntakes(context().db)),
   readIntake: answer<Id>((_, { id }) => readIntake(context().db, checkId(id))),

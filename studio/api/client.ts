@@ -5,6 +5,7 @@ import type {
   BakesNow,
   CatalogueView,
   CityView,
+  CoresChange,
   CoresView,
   ErrorBody,
   HealthView,
@@ -91,7 +92,7 @@ export const api = {
     ask<{ id: string }>(`/api/projects/${id}/skies/fetched`, json('POST', { address, item })),
   cities: (name: string) => ask<CityView[]>(`/api/cities?${new URLSearchParams({ name })}`),
   cores: () => ask<CoresView>('/api/cores'),
-  useCores: (used: number | null) => ask<object>('/api/cores', json('POST', { used })),
+  useCores: (change: Partial<CoresChange>) => ask<object>('/api/cores', json('POST', change)),
   dropIntake: (id: string) => ask<object>(`/api/intakes/${id}`, { method: 'DELETE' }),
 };
 

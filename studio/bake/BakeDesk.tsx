@@ -68,7 +68,7 @@ export function BakeDesk({ control }: { control: BakeControl }) {
           hint="Most bounces that are followed; paths that carry little end by themselves"
           said={(v) => `${v} bounces`}
         />
-        <CoresRow />
+        <CoresRow of="used" label="Cores" />
       </Section>
       <Section title="Lightmaps">
         <BakeNumber of="texelsPerM" label="Density" quantity={DENSITY} hint="Lightmap texels per metre" said={(v) => `${v} texels/m`} />
@@ -169,7 +169,12 @@ function KeepBakingRow({ control }: { control: BakeControl }) {
   return (
     <>
       <SwitchRow label="Keep baking" on={on} onChange={control.keepBaking} />
-      {on && <p className={desk.text}>After a pause in editing what is out of date is traced at rough, until the next edit.</p>}
+      {on && (
+        <>
+          <CoresRow of="byItself" label="On cores" />
+          <p className={desk.text}>After a pause in editing what is out of date is traced at rough, until the next edit.</p>
+        </>
+      )}
     </>
   );
 }

@@ -3,6 +3,7 @@ import type { BakeSettings, Rig } from '../../core/rig';
 import { streamOf, type Db } from '../../server/data';
 import {
   bakesOf,
+  coresNow,
   endByItself,
   finishBakeEarly,
   keptBakes,
@@ -13,6 +14,7 @@ import {
   requestBake,
   saveRig,
   setKeepBaking,
+  useCores,
 } from '../../server/stores';
 import { freshDatabase } from '../lib/database';
 import { lampWith } from '../lib/lamps';
@@ -100,6 +102,14 @@ it('a project keeps baking: after a pause what changed is traced at rough, over 
   }));
   const { atWork } = await until(async () => ((await bakes()).atWork ? bakes() : null), 'a bake by itself', 60);
   expect(atWork).toMatchObject({ byItself: true, traced: ['circuit c'] });
+  // While that is all that is at work, it takes the cores that are set for it; of fewer that bake at all no more than these.
+  await useCores(db, { used: 6, byItself: 2 });
+  expect([await coresNow(db, 8), await coresNow(db, 1)]).toEqual([2, 1]);
+  await db.updateTable('bakes').set({ by_itself: false }).where('id', '=', atWork!.id).execute();
+  expect(await coresNow(db, 8)).toBe(6);
+  await db.updateTable('bakes').set({ by_itself: true }).where('id', '=', atWork!.id).execute();
+  await useCores(db, { used: null, byItself: null });
+  expect(await coresNow(db, 8)).toBe(8);
   const first = await doneBy(atWork!.id);
   // The light of the sky is that of the bake before, file by file.
   expect(first.maps.map((m) => m.parts.sky)).toEqual(before!.maps.map((m) => m.parts.sky));

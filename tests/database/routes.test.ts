@@ -218,14 +218,15 @@ describe('the routes', () => {
   it('say how many cores there are to bake, and take fewer of them', async () => {
     await db.insertInto('workers').values({ id: '6f0b6c0e-1c55-4e0f-9d2c-6a9b7d0c1e11', seen_at: new Date(), threads: 6 }).execute();
     const cores = async () => json(await routes.cores(get('/api/cores'), of({})));
-    expect(await cores()).toEqual({ most: 6, used: null });
+    expect(await cores()).toEqual({ most: 6, used: null, byItself: null });
     await routes.useCores(send('POST', '', { used: 4 }), of({}));
-    expect(await cores()).toEqual({ most: 6, used: 4 });
+    await routes.useCores(send('POST', '', { byItself: 1 }), of({}));
+    expect(await cores()).toEqual({ most: 6, used: 4, byItself: 1 });
     for (const used of [0, 1.5, '2', undefined]) {
       expect(await refusal(await routes.useCores(send('POST', '', { used }), of({})))).toMatchObject({ status: 400 });
     }
-    await routes.useCores(send('POST', '', { used: null }), of({}));
-    expect(await cores()).toEqual({ most: 6, used: null });
+    await routes.useCores(send('POST', '', { used: null, byItself: null }), of({}));
+    expect(await cores()).toEqual({ most: 6, used: null, byItself: null });
   });
 
   it('refuse to bake some objects where nothing is baked, and what are no objects', async () => {
