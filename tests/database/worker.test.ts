@@ -222,7 +222,7 @@ describe('a bake', () => {
   });
 
   it('has what is seen traced first, and shows it band by band while the rest is', async () => {
-    const id = await newRoom('Seen', { texelsPerM: 16, maxMapSize: 128, bounces: 3 });
+    const id = await newRoom('Seen', { texelsPerM: 12, maxMapSize: 128, bounces: 3, quality: 'fair' });
     const bake = await startBake(id);
     await lookFrom(db, bake.id, { eye: [0, 1, 0], target: [0, -2, 0.001], fovDeg: 50 });
     const partly = await until(
@@ -258,7 +258,7 @@ describe('a bake', () => {
     const after = await finished(id, bake.id);
     expect(after.bands).toEqual([]);
     // Where it was looked at from changes nothing of the light.
-    const calm = await newRoom('Unseen', { texelsPerM: 16, maxMapSize: 128, bounces: 3 });
+    const calm = await newRoom('Unseen', { texelsPerM: 12, maxMapSize: 128, bounces: 3, quality: 'fair' });
     expect((await finished(calm, (await startBake(calm)).id)).maps).toEqual(after.maps);
     const atWork = partly.bands.map((b) => b.hash);
     expect(await db.selectFrom('blobs').select('hash').where('hash', 'in', atWork).execute()).toEqual([]);
