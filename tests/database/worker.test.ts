@@ -236,9 +236,9 @@ describe('a bake', () => {
     );
     expect(partly.bandCount.all).toBeGreaterThan(partly.bandCount.done);
     const surfaces = await surfacesOf(partly.levelHash);
-    // The floor lies on a map of its own, which is seen from there alone.
+    // The floor fills the picture: its map comes first.
     const floor = surfaces.mapOf[surfaces.objectOf.findIndex((o) => surfaces.objects[o] === 'floor')];
-    expect(new Set(surfaces.mapOf).size).toBeGreaterThan(3);
+    expect(new Set(surfaces.mapOf).size).toBeGreaterThan(1);
     expect(partly.bands.map((b) => b.map)).toContain(floor);
     for (const { hash, texels, width, height, map } of partly.bands) {
       expect({ width, height }).toEqual(surfaces.maps[map]);
