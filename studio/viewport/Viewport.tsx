@@ -40,6 +40,7 @@ export function Viewport({ shown: { bake, levelHash, bands }, over }: { shown: S
   const [loaded, setLoaded] = useState({ level: '', stems: '' });
   const [share, setShare] = useState(0);
   const [attempt, setAttempt] = useState(0);
+  const [bandCount, setBandCount] = useState(0);
 
   const attach = useCallback(
     (canvas: HTMLCanvasElement) => {
@@ -112,6 +113,7 @@ export function Viewport({ shown: { bake, levelHash, bands }, over }: { shown: S
       await stage.lit.loadBake(bake, signal, setShare);
       if (signal.aborted) return;
       setLoaded({ level: levelHash, stems: stemHashes });
+      setBandCount(0);
       useView.setState({ baked: bake?.id ?? '' });
       director.renew();
     });
@@ -124,7 +126,11 @@ export function Viewport({ shown: { bake, levelHash, bands }, over }: { shown: S
     if (!stand || loaded.level !== levelHash || loaded.stems !== stemHashes) return;
     const { stage, director } = stand;
     // What cannot be fetched is shown when the bake is done.
-    stage.lit.showBands(bands, () => director.remark()).catch((error: unknown) => console.error(error));
+    const changed = (count: number) => {
+      setBandCount(count);
+      director.remark();
+    };
+    stage.lit.showBands(bands, changed).catch((error: unknown) => console.error(error));
     // The bands are polled with the bake: what matters is whether they are others.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [stand, loaded, levelHash, stemHashes, bandHashes]);
@@ -170,6 +176,7 @@ export function Viewport({ shown: { bake, levelHash, bands }, over }: { shown: S
         className={styles.picture}
         data-settled={settled && doing === null}
         data-baked={bake?.id ?? ''}
+        data-bands={bandCount}
         data-testid="picture"
         onPointerDownCapture={gesture('onPointerDownCapture')}
         onPointerMoveCapture={gesture('onPointerMoveCapture')}

@@ -130,13 +130,13 @@ export class LitScene {
   /**
    * Shows bands of a bake at work over the one that lights the level, as they come.
    *
-   * @param changed called when there is another to see
+   * @param changed told how many are to be seen, when that is another number
    */
-  async showBands(source: BandSource | null, changed: () => void): Promise<void> {
+  async showBands(source: BandSource | null, changed: (count: number) => void): Promise<void> {
     if (!this.baked) return;
-    this.bands ??= new ShownBands(this.baked, () => {
+    this.bands ??= new ShownBands(this.baked, (count) => {
       this.litBy = null;
-      changed();
+      changed(count);
     });
     await this.bands.show(source);
   }

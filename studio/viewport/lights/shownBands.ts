@@ -19,10 +19,10 @@ export class ShownBands {
   private readonly ended = new AbortController();
   private loading = false;
 
-  /** @param changed called when there is another to see */
+  /** @param changed told how many are to be seen, when that is another number */
   constructor(
     private readonly bake: DrawnBake,
-    private readonly changed: () => void,
+    private readonly changed: (count: number) => void,
   ) {}
 
   /** Takes away the bands that are no more among these, and fetches the others one by one. */
@@ -34,7 +34,7 @@ export class ShownBands {
       drop();
       this.held.delete(hash);
     }
-    if (gone.length > 0) this.changed();
+    if (gone.length > 0) this.changed(this.held.size);
     if (this.loading) return;
     this.loading = true;
     try {
@@ -62,7 +62,7 @@ export class ShownBands {
     else if (this.wanted?.bands.some((b) => b.hash === hash)) {
       const drops = [bake.mixer.addBand(map, top, height, stems), bake.stems[map]!.addBand(top, height, stems)];
       this.held.set(hash, () => drops.forEach((drop) => drop()));
-      this.changed();
+      this.changed(this.held.size);
     }
     return true;
   }
