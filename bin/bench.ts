@@ -25,6 +25,7 @@ import { CLEAR_AIR, airTables, paintPanorama, projectSky, skyHarmonics, skyRadia
 import { directionFromAngles } from '../core/units';
 import { computedSky } from '../demo/computedSky';
 import { benchDomes, benchHours } from './lib/benchRelit';
+import { benchBias } from './lib/benchBias';
 import { benchRays } from './lib/benchRays';
 import { print, timed } from './lib/benchPrint';
 import { benchLargeBake } from './lib/benchLargeBake';
@@ -192,6 +193,7 @@ async function bakeSome(
   print('bake: two threads beside one', { ratio: oneMs / twoMs, oneS: oneMs / 1000, twoS: twoMs / 1000 });
 }
 
+await benchBias(print, scene, rig);
 benchHours(print, scene, rig);
 benchDomes(print, scene, rig);
 

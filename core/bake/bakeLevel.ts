@@ -213,7 +213,7 @@ export function memoryExecutor(
     finish: new Map<number, FinishedPieces>(),
   };
   let light: DirectLight | null = null;
-  let known: LevelLight | null = null;
+  let known: Promise<LevelLight> | null = null;
   const results: BakeResults = {
     light() {
       if (!light) {
@@ -227,8 +227,9 @@ export function memoryExecutor(
       }
       return Promise.resolve(light);
     },
-    async known() {
-      known ??= joinLight(await results.light(), made.bounce.get(0)!);
+    known() {
+      // All jobs of a step ask at once, and all are to have the same.
+      known ??= results.light().then((direct) => joinLight(direct, made.bounce.get(0)!));
       return known;
     },
     direct: (tile) => Promise.resolve(made.direct.get(jobs.direct.indexOf(tile))!),
