@@ -1,11 +1,12 @@
 /** What the page and the server say to one another, as JSON. */
-export { FORMS, checkForm, type BakeExtent, type BakeOrder, type Form, type SkyImageChange } from './requests';
+export { FORMS, checkForm, type BakeExtent, type BakeOrder, type CoresChange, type Form, type SkyImageChange } from './requests';
 export { REMEDY_NAMES } from './remedies';
 import type { BakeNoise, BakePlan, BakeStep } from '../bake';
 import type { PreflightLine } from '../preflight';
 import type { LayoutOptions, LevelSummary } from '../level';
 import type { RemedyCode, RepairOptions, SkyReport, TakenSun } from '../image';
 import type { BakeSettings, Rig } from '../rig';
+import type { CoresChange } from './requests';
 import type { FailureCode, Placing } from '../units';
 
 /** How the server fares; it is refused as `unavailable` while the database does not answer. */
@@ -20,13 +21,7 @@ export interface HealthView {
   } | null;
 }
 
-/** How many cores of each machine are to bake, and how many of these a bake that began by itself takes; null for all. */
-export interface CoresChange {
-  used: number | null;
-  byItself: number | null;
-}
-
-/** The same, with how many cores a machine that works for the server has at most. */
+/** How many cores of each machine bake, and how many a machine that works for the server has at most. */
 export interface CoresView extends CoresChange {
   most: number;
 }

@@ -3,7 +3,6 @@ import Joi from 'joi';
 import type { RemedyCode, RepairOptions } from '../image';
 import { FOV_DEG, type Vantage } from '../rig';
 import { Failure } from '../units';
-import type { CoresChange } from './index';
 import { REMEDY_NAMES } from './remedies';
 
 /** Most objects that a bake is held to by name. */
@@ -20,6 +19,12 @@ export interface BakeExtent {
  * from, so that what is seen there comes first, or one that is done is pinned or no more.
  */
 export type BakeOrder = { paused: boolean } | { again: true } | { early: true } | { eye: Vantage } | { pinned: boolean };
+
+/** How many cores of each machine are to bake, and how many of these a bake that began by itself takes; null for all. */
+export interface CoresChange {
+  used: number | null;
+  byItself: number | null;
+}
 
 /** What may be changed of a sky image by hand; other remedies or options have it read again. */
 export interface SkyImageChange {
