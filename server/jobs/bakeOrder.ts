@@ -7,13 +7,14 @@ import { openJobs, storedJobs } from './storedJobs';
 
 /** Has those tiles of a bake's level that are seen most from where it is looked at gathered first; what is at hand already is let be. */
 export async function bakeOrder(context: JobContext, { bakeId }: Jobs['bake-order'], { signal }: JobControl): Promise<void> {
-  const { db, aside } = context;
-  const bake = await bakeAtWork(db, bakeId, ['planning', 'running', 'paused']);
+  const { db, pool } = context;
+  // The level may be laid out anew until its jobs are there.
   const { jobs } = await storedJobs(db, bakeId);
+  const bake = await bakeAtWork(db, bakeId, ['planning', 'running', 'paused']);
   // One that is not planned yet asks again when it is.
   if (!bake?.eye || jobs.gather.length === 0) return;
   const { key, surfaces } = await levelOf(context, bake);
-  const shares = await aside.trace('seenTiles', surfaces, { key, vantage: bake.eye, tiles: jobs.gather }, { signal });
+  const shares = await pool.trace('seenTiles', surfaces, { key, vantage: bake.eye, tiles: jobs.gather }, { signal });
   const line = seenFirst(jobs, shares);
   await db.transaction().execute(async (tx) => {
     const still = await tx.selectFrom('bakes').select(['state', 'step']).where('id', '=', bakeId).forUpdate().executeTakeFirst();
