@@ -3,7 +3,7 @@ import { mkdtempSync, readFileSync, readdirSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { sql } from 'kysely';
-import { stemParts, type BakeStep } from '../../core/bake';
+import { stemParts, type BakeStep, type PlannedTile } from '../../core/bake';
 import type { BakeSettings } from '../../core/rig';
 import { streamOf, type Db } from '../../server/data';
 import type { QueueName } from '../../server/queue';
@@ -71,6 +71,21 @@ async function doneOf(bakeId: string, step: BakeStep): Promise<number> {
   return rows.length;
 }
 
+/** Where the paths of a tile lie whose band is not denoised yet. */
+async function tileToDenoise(bakeId: string): Promise<string> {
+  const rows = await db
+    .selectFrom('bake_jobs')
+    .select(['step', 'job', 'done', 'result_hash'])
+    .where('bake_id', '=', bakeId)
+    .where('step', 'in', ['gather', 'denoise'])
+    .orderBy('position', 'desc')
+    .execute();
+  const jobs = rows.map((r) => ({ ...r, tile: r.job as PlannedTile }));
+  const isLeft = ({ map, top }: PlannedTile) =>
+    jobs.some(({ step, done, tile }) => step === 'denoise' && !done && tile.map === map && tile.top <= top && top < tile.bottom);
+  return jobs.find(({ step, done, tile }) => step === 'gather' && done && isLeft(tile))!.result_hash!;
+}
+
 describe('a bake of a large level, on several full maps', () => {
   it('goes to its end through killed workers and a fault, which names its place and keeps what was traced', async () => {
     const small = await quadLevel(room(0, 4, { albedo: 0.5 }));
@@ -92,14 +107,7 @@ describe('a bake of a large level, on several full maps', () => {
 
     // A stored tile is damaged: its first numbers tell of arrays that are not there.
     await killWorker();
-    const { result_hash } = await db
-      .selectFrom('bake_jobs')
-      .select('result_hash')
-      .where('bake_id', '=', id)
-      .where('step', '=', 'gather')
-      .orderBy('position', 'desc')
-      .limit(1)
-      .executeTakeFirstOrThrow();
+    const result_hash = await tileToDenoise(id);
     const damage = (bytes: string) =>
       sql`update blob_chunks set bytes = overlay(bytes placing ${sql.raw(bytes)} from 1) from blobs
         where blobs.id = blob_id and blobs.hash = ${result_hash} and position = 0`.execute(db);
