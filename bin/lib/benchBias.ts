@@ -2,7 +2,7 @@
 import { bakeHere, coverTexels, fromHalves, planBake, type Scene } from '../../core/bake';
 import { resolveCue, type Rig } from '../../core/rig';
 import { luminance } from '../../core/units';
-import { deviation, lightBySource, type Deviation } from '../../tests/truth/compareTruth';
+import { deviation, lightBySource } from '../../tests/truth/compareTruth';
 import { traceTruth } from '../../tests/truth/pathTracer';
 import type { Print } from './benchPrint';
 
@@ -23,12 +23,9 @@ const inGrey = (scene: Scene): Scene => ({
   },
 });
 
-/** Standard error of a bias, from how far single texels are off. */
-const noiseOf = (off: Deviation | null) => (off ? off.rms / Math.sqrt(off.texels) : 0);
-
 /**
  * Bias of the light of the sky and of what suns bounce, as shares of their means, in two cues: of a bake without its filter, beside paths that store
- * and guide nothing. How far single texels are off tells the noise of the bias: that by the root of their number.
+ * and guide nothing.
  */
 export async function benchBias(print: Print, coloured: Scene, rig: Rig): Promise<void> {
   const scene = inGrey(coloured);
@@ -39,32 +36,37 @@ export async function benchBias(print: Print, coloured: Scene, rig: Rig): Promis
   const all = (await bakeHere(scene, plan)).map(fromHalves);
   for (const cue of cues) {
     const lighting = resolveCue(plain, cue);
-    const own = { baked: { sky: [] as number[], sunBounce: [] as number[] }, truth: { sky: [] as number[], sunBounce: [] as number[] } };
-    const errors = { sky: [] as number[], sunBounce: [] as number[] };
+    const compared = { sky: newCompared(), sunBounce: newCompared() };
     for (const [map, stems] of all.entries()) {
       if (stems.at.length === 0) continue;
       const texels = coverTexels(surfaces, { map, top: 0, bottom: surfaces.maps[map]!.height });
       const only = Array.from(texels.at.keys()).filter((i) => i % EACH === 0);
       const truth = traceTruth(scene, texels, lighting, { paths: PATHS, bounces: plan.bounces, seed: 7, only });
       const light = lightBySource(stems, plan, lighting);
-      for (const source of ['sky', 'sunBounce'] as const)
-        for (const i of only) {
-          own.baked[source].push(light[source][i]!);
-          own.truth[source].push(truth[source].mean[i]!);
-          errors[source].push(truth[source].error[i]!);
-        }
+      for (const [source, { baked, mean, error }] of Object.entries(compared) as [keyof typeof compared, Compared][]) {
+        baked.push(...only.map((i) => light[source][i]!));
+        mean.push(...only.map((i) => truth[source].mean[i]!));
+        error.push(...only.map((i) => truth[source].error[i]!));
+      }
     }
-    const of = (source: 'sky' | 'sunBounce') => {
-      const [mean, error] = [Float64Array.from(own.truth[source]), Float64Array.from(errors[source])];
-      return deviation(Float64Array.from(own.baked[source]), { mean, error }, new Uint8Array(mean.length).fill(1));
-    };
-    const [sky, bounce] = [of('sky'), of('sunBounce')];
+    const [sky, bounce] = [biasOf(compared.sky), biasOf(compared.sunBounce)];
     print(`bake: beside long paths, ${cue.name}`, {
-      texels: own.truth.sky.length,
-      skyBias: sky?.bias ?? 0,
-      bounceBias: bounce?.bias ?? 0,
-      skyBiasNoise: noiseOf(sky),
-      bounceBiasNoise: noiseOf(bounce),
+      texels: compared.sky.mean.length,
+      skyBias: sky.bias,
+      skyBiasNoise: sky.noise,
+      bounceBias: bounce.bias,
+      bounceBiasNoise: bounce.noise,
     });
   }
+}
+
+/** Luminance of some texels of a source: as baked, and as it is, with its standard error. */
+type Compared = Record<'baked' | 'mean' | 'error', number[]>;
+const newCompared = (): Compared => ({ baked: [], mean: [], error: [] });
+
+/** What baked light is off on average, as a share of the mean, and the standard error of that from how far single texels are off. */
+function biasOf({ baked, mean, error }: Compared): { bias: number; noise: number } {
+  const truth = { mean: Float64Array.from(mean), error: Float64Array.from(error) };
+  const { bias, rms, texels } = deviation(Float64Array.from(baked), truth, new Uint8Array(mean.length).fill(1))!;
+  return { bias, noise: rms / Math.sqrt(texels) };
 }

@@ -1,7 +1,7 @@
 /** What the page asks of the server in the body of a request: the form of each, and what is checked of it. */
 import Joi from 'joi';
 import type { RemedyCode, RepairOptions } from '../image';
-import { FOV_DEG, type Vantage } from '../rig';
+import { view, type Vantage } from '../rig';
 import { Failure } from '../units';
 import { REMEDY_NAMES } from './remedies';
 
@@ -46,7 +46,6 @@ const formOf = <T>(schema: Joi.ObjectSchema): Form<T> => ({ schema });
 /** Text that people type: blanks around it are taken off. */
 const typed = Joi.string().trim().prefs({ convert: true });
 const name = typed.min(1).max(80);
-const place = Joi.array().items(Joi.number().min(-1e6).max(1e6)).length(3);
 const cores = Joi.number().integer().min(1).max(1024).allow(null);
 const option = Joi.number().min(0).max(1e7);
 
@@ -72,11 +71,7 @@ export const FORMS = {
       paused: Joi.boolean(),
       again: Joi.valid(true),
       early: Joi.valid(true),
-      eye: Joi.object({
-        eye: place.required(),
-        target: place.required(),
-        fovDeg: Joi.number().min(FOV_DEG.least).max(FOV_DEG.most).required(),
-      }),
+      eye: view,
       pinned: Joi.boolean(),
     }).xor('paused', 'again', 'early', 'eye', 'pinned'),
   ),

@@ -1,6 +1,5 @@
 import type { Surfaces } from '../level';
-import { DENOISE_HALO } from './lightmap/denoise';
-import { denoiseBand, type BandStems, type DenoisedBand } from './lightmap/denoiseBand';
+import { denoiseBand, rowsForBand, type BandStems, type DenoisedBand } from './lightmap/denoiseBand';
 import { finishPieces, joinPieces, type FinishInputs, type FinishJob, type FinishedPieces } from './lightmap/finishPieces';
 import type { BakePlan } from './plan/bakePlan';
 import { layerCount } from './stems/layers';
@@ -169,8 +168,8 @@ export async function inputsOf<S extends JobStep>(
 const overlap = (a: Tile, b: Tile): boolean => a.map === b.map && a.top < b.bottom && a.bottom > b.top;
 
 /** Positions of the tiles that a band is denoised from: those of its rows, and of as many about them as have a part in it. */
-export function tilesOfBand({ gather }: Pick<BakeJobs, 'gather'>, { map, top, bottom }: Tile): number[] {
-  const rows = { map, top: top - DENOISE_HALO, bottom: bottom + DENOISE_HALO };
+export function tilesOfBand({ gather }: Pick<BakeJobs, 'gather'>, band: Tile): number[] {
+  const rows = rowsForBand(band);
   return gather.flatMap((tile, position) => (overlap(tile, rows) ? [position] : []));
 }
 

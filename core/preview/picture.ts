@@ -5,6 +5,7 @@ import { shownGlows } from './shownGlows';
 import { diffuseSh, evaluateSh, skyHarmonics, skyRadiance } from '../sky';
 import { DEG, discSolidAngle, luminance, whiteLuminance, type Rgb, type Vec3 } from '../units';
 import { newHit } from '../trace';
+import { directionsOf, lightmapAt } from './camera';
 import { mixAt, startOffset, type Gains, type Scene, type StemReader } from '../bake';
 
 /** A bake to look at: its maps, and what their layers are multiplied by. */
@@ -52,8 +53,7 @@ export function renderPicture(
   const unshadowed = diffuseSh(skyHarmonics(lighting.sky));
   const hit = newHit();
   const [point, normal, rgb] = [new Float64Array(3), new Float64Array(3), new Float64Array(3)];
-  const camera = cameraAxes(vantage);
-  const tangent = Math.tan((vantage.fovDeg / 2) * DEG);
+  const lookAt = directionsOf(vantage, width / height);
   const { eye } = vantage;
   const sky = skyRadiance(lighting.skyOverFog);
   const throughFog = fogOf(scene, lighting, eye);
@@ -100,11 +100,7 @@ export function renderPicture(
   const luminances = new Float32Array(w * h);
   for (let y = 0; y < h; y++) {
     for (let x = 0; x < w; x++) {
-      const sx = (((x + 0.5) / w) * 2 - 1) * tangent * (width / height);
-      const sy = (1 - ((y + 0.5) / h) * 2) * tangent;
-      const d = [0, 1, 2].map((c) => camera.forward[c]! + camera.right[c]! * sx + camera.up[c]! * sy);
-      const length = Math.hypot(d[0]!, d[1]!, d[2]!);
-      const look: Vec3 = [d[0]! / length, d[1]! / length, d[2]! / length];
+      const look = lookAt((x + 0.5) / w, (y + 0.5) / h);
       const seen = radianceAlong(look);
       const radiance = throughFog ? throughFog(seen.radiance, look, seen.distanceM) : seen.radiance;
       radiances.set(radiance, (y * w + x) * 3);
@@ -174,10 +170,8 @@ function fogOf(scene: Scene, lighting: Lighting, eye: Readonly<Vec3>): ((radianc
 
 /** The mix at a point of a triangle. */
 function bakedLight(scene: Scene, { maps, gains }: BakedLevel, triangle: number, u: number, v: number): Rgb {
-  const { lightmapUv, indices, mapOf } = scene.surfaces;
-  const corner = (k: number, c: number) => lightmapUv[indices[triangle * 3 + k]! * 2 + c]!;
-  const along = (c: number) => corner(0, c) * (1 - u - v) + corner(1, c) * u + corner(2, c) * v;
-  return mixAt(maps[mapOf[triangle]!]!, gains, along(0), along(1));
+  const [x, y] = lightmapAt(scene.surfaces, triangle, u, v);
+  return mixAt(maps[scene.surfaces.mapOf[triangle]!]!, gains, x, y);
 }
 
 function withDiscs(rgb: Rgb, { discs }: Lighting, d: Vec3): Rgb {
@@ -193,16 +187,4 @@ function withDiscs(rgb: Rgb, { discs }: Lighting, d: Vec3): Rgb {
     for (let c = 0; c < 3; c++) rgb[c]! += illuminance[c]! / discSolidAngle(discDeg) / Math.max(0.01, litShare);
   }
   return rgb;
-}
-
-/** Unit directions of a vantage's camera. */
-export function cameraAxes({ eye, target }: Vantage): { forward: Vec3; right: Vec3; up: Vec3 } {
-  const unit = (v: number[]): Vec3 => {
-    const length = Math.hypot(...v) || 1;
-    return [v[0]! / length, v[1]! / length, v[2]! / length];
-  };
-  const cross = (a: Vec3, b: Vec3): Vec3 => [a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]];
-  const forward = unit([target[0] - eye[0], target[1] - eye[1], target[2] - eye[2]]);
-  const right = unit(cross(forward, Math.abs(forward[1]) > 0.999 ? [0, 0, 1] : [0, 1, 0]));
-  return { forward, right, up: cross(right, forward) };
 }

@@ -1,45 +1,31 @@
 import type { PlannedTile, Scene } from '../bake';
 import type { Vantage } from '../rig';
 import { newHit } from '../trace';
-import { DEG } from '../units';
-import { cameraAxes } from './picture';
+import { directionsOf, lightmapAt } from './camera';
 
-/** Rays along the height of a picture, and how much wider it is. */
-const ROWS = 90;
-const ASPECT = 16 / 9;
+/** Rays along both sides of a picture. */
+const [COLUMNS, ROWS] = [160, 90];
 
-/**
- * Which tiles of the lightmaps a picture shows: of each the share of the picture that its texels take, 0..1.
- *
- * @param vantage where it is seen from; `fovDeg` is that of its height
- */
+/** Which tiles of the lightmaps a picture from a vantage shows: of each the share of the picture that its texels take, 0..1. */
 export function seenTiles(
-  scene: Pick<Scene, 'surfaces' | 'tracer'>,
-  { eye, target, fovDeg }: Vantage,
+  { surfaces, tracer }: Pick<Scene, 'surfaces' | 'tracer'>,
+  vantage: Vantage,
   tiles: readonly PlannedTile[],
 ): number[] {
-  const { maps, mapOf, indices, lightmapUv } = scene.surfaces;
-  const tileOfRow = maps.map(({ height }) => new Int32Array(height).fill(-1));
+  const tileOfRow = surfaces.maps.map(({ height }) => new Int32Array(height).fill(-1));
   tiles.forEach(({ map, top, bottom }, k) => tileOfRow[map]!.fill(k, top, bottom));
-  const { forward, right, up } = cameraAxes({ eye, target, fovDeg });
-  const tangent = Math.tan((fovDeg / 2) * DEG);
-  const columns = Math.round(ROWS * ASPECT);
+  const directionAt = directionsOf(vantage, COLUMNS / ROWS);
   const hit = newHit();
   const shares = tiles.map(() => 0);
   for (let y = 0; y < ROWS; y++) {
-    for (let x = 0; x < columns; x++) {
-      const sx = (((x + 0.5) / columns) * 2 - 1) * tangent * ASPECT;
-      const sy = (1 - ((y + 0.5) / ROWS) * 2) * tangent;
-      const [dx, dy, dz] = forward.map((v, c) => v + right[c]! * sx + up[c]! * sy) as [number, number, number];
-      const length = Math.hypot(dx, dy, dz);
-      if (!scene.tracer.closest(...eye, dx / length, dy / length, dz / length, 0, Infinity, hit)) continue;
-      const { triangle, u, v } = hit;
-      const rows = tileOfRow[mapOf[triangle]!];
+    for (let x = 0; x < COLUMNS; x++) {
+      if (!tracer.closest(...vantage.eye, ...directionAt((x + 0.5) / COLUMNS, (y + 0.5) / ROWS), 0, Infinity, hit)) continue;
+      // What has no lightmap names a map that is not there.
+      const rows = tileOfRow[surfaces.mapOf[hit.triangle]!];
       if (!rows) continue;
-      const along = (k: number) => lightmapUv[indices[triangle * 3 + k]! * 2 + 1]!;
-      const row = Math.floor((along(0) * (1 - u - v) + along(1) * u + along(2) * v) * rows.length);
+      const row = Math.floor(lightmapAt(surfaces, hit.triangle, hit.u, hit.v)[1] * rows.length);
       const tile = rows[Math.min(rows.length - 1, Math.max(0, row))]!;
-      if (tile >= 0) shares[tile]! += 1 / (ROWS * columns);
+      if (tile >= 0) shares[tile]! += 1 / (ROWS * COLUMNS);
     }
   }
   return shares;

@@ -34,6 +34,7 @@ export { cueById, resolveCue, resolveHour } from './resolve/resolve';
 export { heldBetween, type HeldBetween } from './resolve/cueBetween';
 export { rigOnDay } from './resolve/rigOnDay';
 export { checkRig } from './document/schema';
+export { view } from './document/valueSchemas';
 export {
   RIG_VERSION,
   BOUNCE_STEMS,

@@ -125,7 +125,7 @@ export interface BakeJobTable {
   result_hash: string | null;
   /** Share done, 0..1. */
   share: Generated<number>;
-  /** Of two jobs of a step that of the lower number is done first, where they are not both at hand; of equal ones that of the lower position. */
+  /** In which order the open jobs of a step are sent; those of one place by their positions. */
   place_in_line: Generated<number>;
   /** What a tile whose paths are followed tells of its noise. */
   noise: JSONColumnType<NoiseSums> | null;

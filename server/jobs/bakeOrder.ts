@@ -1,3 +1,4 @@
+import { isDeepStrictEqual } from 'node:util';
 import { sql } from 'kysely';
 import { seenFirst } from '../../core/bake';
 import { dealAgain, type Jobs } from '../queue';
@@ -17,8 +18,9 @@ export async function bakeOrder(context: JobContext, { bakeId }: Jobs['bake-orde
   const shares = await pool.trace('seenTiles', surfaces, { key, vantage: bake.eye, tiles: jobs.gather }, { signal });
   const line = seenFirst(jobs, shares);
   await db.transaction().execute(async (tx) => {
-    const still = await tx.selectFrom('bakes').select(['state', 'step']).where('id', '=', bakeId).forUpdate().executeTakeFirst();
-    if (!still) return;
+    const still = await tx.selectFrom('bakes').select(['state', 'step', 'eye']).where('id', '=', bakeId).forUpdate().executeTakeFirst();
+    // Where it is looked at from elsewhere by now, another job is on its way.
+    if (!still || !isDeepStrictEqual(still.eye, bake.eye)) return;
     const places = JSON.stringify(line.map((position, place) => ({ position, place })));
     await sql`
       update bake_jobs set place_in_line = l.place

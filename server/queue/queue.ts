@@ -95,9 +95,14 @@ export async function send<Q extends QueueName>(tx: Tx, queue: Q, all: Jobs[Q][]
 /** A random id that stands behind those of lower places. */
 const idAt = (place: number): string => place.toString(16).padStart(8, '0') + randomUUID().slice(8);
 
-/** {@link send} for those of some jobs that are not on their way already. */
-export async function sendMissing<Q extends QueueName>(tx: Tx, queue: Q, all: Jobs[Q][]): Promise<void> {
-  const { rows } = await sql<{ data: Jobs[Q] }>`select data from queue.job where name = ${queue} and state < 'completed'`.execute(tx);
+/**
+ * {@link send} for those of some jobs that are not on their way already.
+ *
+ * @param unless `sent` where one that a worker has at hand will do, `waiting` where it may have begun too early
+ */
+export async function sendMissing<Q extends QueueName>(tx: Tx, queue: Q, all: Jobs[Q][], unless: 'sent' | 'waiting' = 'sent') {
+  const end = unless === 'sent' ? sql`'completed'` : sql`'active'`;
+  const { rows } = await sql<{ data: Jobs[Q] }>`select data from queue.job where name = ${queue} and state < ${end}`.execute(tx);
   const sent = new Set(rows.map((r) => orderedJson(r.data)));
   await send(
     tx,

@@ -230,7 +230,7 @@ export async function lookFrom(db: Db, id: string, eye: Vantage): Promise<void> 
       .where('id', '=', id)
       .where('state', 'in', ['planning', 'running', 'paused'])
       .executeTakeFirst();
-    if (numUpdatedRows > 0n) await sendMissing(tx, 'bake-order', [{ bakeId: id }]);
+    if (numUpdatedRows > 0n) await sendMissing(tx, 'bake-order', [{ bakeId: id }], 'waiting');
   });
 }
 

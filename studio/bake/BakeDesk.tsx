@@ -171,7 +171,7 @@ function KeepBakingRow({ control }: { control: BakeControl }) {
       <SwitchRow label="Keep baking" on={on} onChange={control.keepBaking} />
       {on && (
         <>
-          <CoresRow of="byItself" label="On cores" />
+          <CoresRow of="byItself" label="Cores it takes" />
           <p className={desk.text}>After a pause in editing what is out of date is traced at rough, until the next edit.</p>
         </>
       )}

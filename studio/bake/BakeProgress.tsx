@@ -38,7 +38,7 @@ export function BakeProgress({ bake, control }: { bake: BakeView; control: BakeC
       </p>
       {bake.state === 'running' && bake.step === 'gather' && bake.only === null && bake.bandCount.all > 1 && (
         <p className={styles.text}>
-          What the picture shows comes first: {bake.bandCount.done} of {bake.bandCount.all} parts of the light are in it.
+          What is in view is traced first: {bake.bandCount.done} of {bake.bandCount.all} parts of the lightmaps are done.
         </p>
       )}
       {bake.byItself && <p className={styles.text}>At rough, by itself: the next edit ends it.</p>}

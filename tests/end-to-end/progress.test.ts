@@ -39,7 +39,7 @@ describe('a bake at work', () => {
     const finer = await look();
     expect(coarse).toBeGreaterThan(20);
     expect(Math.abs(finer / coarse - 1)).toBeLessThan(0.05);
-    await page.getByText(/What the picture shows comes first: [1-9]\d* of \d+ parts of the light are in it\./).waitFor();
+    await page.getByText(/What is in view is traced first: [1-9]\d* of \d+ parts of the lightmaps are done\./).waitFor();
     // The page said where it is looked at from.
     const db = openDatabase(process.env.BASIL_TEST_DATABASE!);
     const { eye } = await db.selectFrom('bakes').select('eye').where('id', '=', atWork!.id).executeTakeFirstOrThrow();

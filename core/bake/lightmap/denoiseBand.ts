@@ -25,10 +25,8 @@ export interface DenoisedBand extends BandStems {
   at: Uint32Array;
 }
 
-/** The rows that a band is denoised from: its own, and as many above and below as have a part in it. */
-function rowsForBand(surfaces: Surfaces, { map, top, bottom }: Tile): Tile {
-  return { map, top: Math.max(0, top - DENOISE_HALO), bottom: Math.min(surfaces.maps[map]!.height, bottom + DENOISE_HALO) };
-}
+/** The rows that a band is denoised from, where the map has them: its own, and as many above and below as have a part in it. */
+export const rowsForBand = ({ map, top, bottom }: Tile): Tile => ({ map, top: top - DENOISE_HALO, bottom: bottom + DENOISE_HALO });
 
 /**
  * Fourth step of a bake: puts the tiles of some rows together and takes out the noise (see {@link createDenoiser}). Direct sun is not
@@ -45,7 +43,8 @@ export function denoiseBand(
   direct: readonly TileDirect[],
   gathered: readonly TileStems[],
 ): DenoisedBand {
-  const rows = rowsForBand(surfaces, band);
+  const { map, top, bottom } = rowsForBand(band);
+  const rows: Tile = { map, top: Math.max(0, top), bottom: Math.min(surfaces.maps[map]!.height, bottom) };
   const cover = bandCover(surfaces, rows);
   const offset = rows.top * cover.width;
   checkCover(cover, rows, offset, direct);

@@ -9,9 +9,8 @@ import { circuit, copy, glow, lamp, model, once } from './lampSchemas';
 import { fog, grade, volume, whole } from './moodSchemas';
 import { drawn, look, moon, night, path } from './nightSchemas';
 import { roleRule } from './roleSchemas';
-import { FOV_DEG } from './vantages';
 import { RIG_VERSION, STEMS, type Rig } from './types';
-import { MESSAGES, byName, finite, hex, hour, id, name, triple, vector } from './valueSchemas';
+import { MESSAGES, byName, finite, hex, hour, id, name, triple, viewParts } from './valueSchemas';
 import { materialRule, namedWeather, water, weather, weatherTurn } from './weatherSchemas';
 
 const sun = {
@@ -227,7 +226,7 @@ const rig = Joi.object({
   liveLamps: Joi.number().integer().min(0).max(8).required(),
   shadowReachM: finite(SHADOW_REACH_M.least, SHADOW_REACH_M.most).required(),
   vantages: Joi.array()
-    .items(Joi.object({ id, name, eye: vector, target: vector, fovDeg: finite(FOV_DEG.least, FOV_DEG.most).required() }))
+    .items(Joi.object({ id, name, ...viewParts }))
     .max(64)
     .unique('id')
     .unique(byName)

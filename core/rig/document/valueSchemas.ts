@@ -1,4 +1,5 @@
 import Joi from 'joi';
+import { FOV_DEG } from './vantages';
 
 /** What is said in place of the schema library's own words, where those are not meant for people. */
 export const MESSAGES = {
@@ -22,3 +23,6 @@ export const hex = Joi.string()
   .required();
 
 export const vector = Joi.array().length(3).items(finite(-1e6, 1e6).required()).required();
+/** Where a level is looked at from. */
+export const viewParts = { eye: vector, target: vector, fovDeg: finite(FOV_DEG.least, FOV_DEG.most).required() };
+export const view = Joi.object(viewParts);
