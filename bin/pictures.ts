@@ -110,6 +110,19 @@ const PAGES: Record<string, Page> = {
     },
   },
   'studio-grade': { stand: keys('3', 'c') },
+  // The bake is cancelled again.
+  'studio-bake-at-work': {
+    async stand(studio) {
+      await keys('2', 'Alt+1', 'g')(studio);
+      await studio.page.getByRole('button', { name: 'Bake everything' }).click();
+      await studio.page.getByText(/: [3-9] of \d+ parts of the lightmaps are done/).waitFor({ timeout: 600_000 });
+      await studio.settled();
+    },
+    async leave({ page }) {
+      await page.locator('aside').getByRole('button', { name: 'Cancel', exact: true }).click();
+      await page.getByText('bake up to date').waitFor();
+    },
+  },
 };
 
 /** Hours of the strip of one view through the day. */
