@@ -116,7 +116,8 @@ const PAGES: Record<string, Page> = {
       await keys('2', 'Alt+1', 'g')(studio);
       await studio.page.getByRole('button', { name: 'Bake everything' }).click();
       await studio.page.getByText(/: [3-9] of \d+ parts of the lightmaps are done/).waitFor({ timeout: 600_000 });
-      await studio.settled();
+      // It does not come to rest before the bake is done.
+      await studio.page.waitForTimeout(1500);
     },
     async leave({ page }) {
       await page.locator('aside').getByRole('button', { name: 'Cancel', exact: true }).click();
