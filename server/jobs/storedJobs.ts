@@ -67,5 +67,5 @@ export async function sendReadyBands(tx: Tx, bakeId: string): Promise<void> {
   const ready = readyBands({ gather: tiles(gathered), denoise: tiles(denoised) }, (position) => gathered[position]!.done).filter(
     (position) => !denoised[position]!.done,
   );
-  if (ready.length > 0) await sendInTurns(tx, bakeId, 'denoise', ready);
+  if (ready.length > 0) await sendInTurns(tx, bakeId, 'denoise', ready, 1);
 }

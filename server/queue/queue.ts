@@ -117,15 +117,17 @@ const TURN = 12;
 /**
  * Sends jobs of a bake's step in their order, those that are on their way left out, in turns with those of other bakes: a bake that begins joins where the
  * others are (start-time fair queueing, after Goyal et al. 1996).
+ *
+ * @param ahead turns that they come before that: jobs that are to be done before others of the same bake
  */
-export async function sendInTurns(tx: Tx, bakeId: string, step: JobStep, positions: number[]): Promise<void> {
+export async function sendInTurns(tx: Tx, bakeId: string, step: JobStep, positions: number[], ahead = 0): Promise<void> {
   const { rows } = await sql<{ bake_id: string; step: string; position: number; priority: number }>`
     select data->>'bakeId' as bake_id, data->>'step' as step, (data->>'position')::int as position, priority
     from queue.job where name = 'bake-job' and state < 'completed'`.execute(tx);
   const sent = new Set(rows.filter((r) => r.bake_id === bakeId && r.step === step).map((r) => r.position));
   const others = rows.filter((r) => r.bake_id !== bakeId).map((r) => -r.priority);
   const now = others.length > 0 ? others.reduce((least, turn) => Math.min(least, turn)) : 0;
-  const open = positions.filter((p) => !sent.has(p)).map((position, k) => ({ position, turn: now + Math.floor(k / TURN) }));
+  const open = positions.filter((p) => !sent.has(p)).map((position, k) => ({ position, turn: now - ahead + Math.floor(k / TURN) }));
   const turnOf = new Map(open.map((o) => [o.position, o.turn]));
   await send(
     tx,

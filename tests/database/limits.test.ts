@@ -118,6 +118,10 @@ describe('jobs of a bake', () => {
       const after = await positions(20);
       expect(after.filter((p) => p !== 3)).toEqual([13, 12, 11]);
       expect(after).toContain(3);
+      // Bands that are ready are taken before the tiles that were sent before them.
+      await db.transaction().execute((tx) => sendInTurns(tx, bake, 'gather', [20, 21, 22]));
+      await db.transaction().execute((tx) => sendInTurns(tx, bake, 'denoise', [1, 2], 1));
+      expect(await positions(9)).toEqual([1, 2, 20, 21, 22]);
       // Of another step nothing is taken away.
       await db.transaction().execute((tx) => sendInTurns(tx, bake, 'denoise', [5, 4]));
       await db.transaction().execute((tx) => dealAgain(tx, bake, 'gather', [40]));
