@@ -71,8 +71,8 @@ async function doneOf(bakeId: string, step: BakeStep): Promise<number> {
   return rows.length;
 }
 
-/** Where the paths of a tile lie whose band is not denoised yet. */
-async function tileToDenoise(bakeId: string): Promise<string> {
+/** Where the paths of a tile lie whose band is not denoised yet; null while there is none. */
+async function tileToDenoise(bakeId: string): Promise<string | null> {
   const rows = await db
     .selectFrom('bake_jobs')
     .select(['step', 'job', 'done', 'result_hash'])
@@ -83,7 +83,7 @@ async function tileToDenoise(bakeId: string): Promise<string> {
   const jobs = rows.map((r) => ({ ...r, tile: r.job as PlannedTile }));
   const isLeft = ({ map, top }: PlannedTile) =>
     jobs.some(({ step, done, tile }) => step === 'denoise' && !done && tile.map === map && tile.top <= top && top < tile.bottom);
-  return jobs.find(({ step, done, tile }) => step === 'gather' && done && isLeft(tile))!.result_hash!;
+  return jobs.find(({ step, done, tile }) => step === 'gather' && done && isLeft(tile))?.result_hash ?? null;
 }
 
 describe('a bake of a large level, on several full maps', () => {
@@ -102,12 +102,16 @@ describe('a bake of a large level, on several full maps', () => {
     await killWorker();
     const gathered = await doneOf(id, 'gather');
     start();
-    await until(async () => (await doneOf(id, 'denoise')) > 0, 'the first rows to be denoised', 300);
+    await until(
+      async () => (await doneOf(id, 'denoise')) > 0 && tileToDenoise(id),
+      'the first rows to be denoised, and others to come',
+      300,
+    );
     expect(await doneOf(id, 'gather')).toBeGreaterThan(gathered);
 
     // A stored tile is damaged: its first numbers tell of arrays that are not there.
     await killWorker();
-    const result_hash = await tileToDenoise(id);
+    const result_hash = (await tileToDenoise(id))!;
     const damage = (bytes: string) =>
       sql`update blob_chunks set bytes = overlay(bytes placing ${sql.raw(bytes)} from 1) from blobs
         where blobs.id = blob_id and blobs.hash = ${result_hash} and position = 0`.execute(db);
