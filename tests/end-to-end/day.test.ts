@@ -4,7 +4,7 @@ import { displayColor } from '../../core/grade';
 import { resolveHour, type Rig } from '../../core/rig';
 import { skyRadiance } from '../../core/sky';
 import { DEG, directionFromAngles } from '../../core/units';
-import { framedWhole, meanColor, openBrowser, settled, sharedAddress } from '../lib/application';
+import { framedWhole, meanColor, openBrowser, openPage, settled, sharedAddress } from '../lib/application';
 import { deskOf } from '../lib/desk';
 import { quadLevel, type Quad } from '../lib/level';
 import { until } from '../lib/wait';
@@ -26,7 +26,7 @@ const terrace: Quad[] = [
 beforeAll(async () => {
   address = sharedAddress();
   browser = await openBrowser();
-  page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  page = await openPage(browser);
   page.on('pageerror', (error) => faults.push(error.message));
   desk = deskOf(page);
 }, 240_000);

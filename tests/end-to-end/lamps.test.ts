@@ -10,10 +10,15 @@ let studio: InBrowser;
 let { address, page, desk } = {} as InBrowser;
 
 beforeAll(async () => {
-  studio = await openInBrowser('Lot.glb', [
-    { name: 'Ground', corner: [-10, 0, -10], along: [0, 0, 20], up: [20, 0, 0], albedo: 0.45 },
-    { name: 'Wall', corner: [-6, 0, -4], along: [12, 0, 0], up: [0, 3, 0], albedo: 0.6, doubleSided: true },
-  ]);
+  // Marks of lamps are some pixels wide.
+  studio = await openInBrowser(
+    'Lot.glb',
+    [
+      { name: 'Ground', corner: [-10, 0, -10], along: [0, 0, 20], up: [20, 0, 0], albedo: 0.45 },
+      { name: 'Wall', corner: [-6, 0, -4], along: [12, 0, 0], up: [0, 3, 0], albedo: 0.6, doubleSided: true },
+    ],
+    1,
+  );
   ({ address, page, desk } = studio);
   // Night, exposed for lamps.
   await desk.set('Hour', '1');

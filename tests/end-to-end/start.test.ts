@@ -5,7 +5,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Browser, Page } from 'playwright-core';
 import type { ProjectView } from '../../core/api';
-import { bringLevel, openBrowser, removeData, settled, startApplication, type Application } from '../lib/application';
+import { bringLevel, openBrowser, openPage, removeData, settled, startApplication, type Application } from '../lib/application';
 import type { Quad } from '../lib/level';
 import { until } from '../lib/wait';
 
@@ -18,7 +18,7 @@ const refused: string[] = [];
 beforeAll(async () => {
   app = await startApplication(['--no-demo', '--port', '4300']);
   browser = await openBrowser();
-  page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  page = await openPage(browser);
   page.on('console', (message) => /Content.Security.Policy/i.test(message.text()) && refused.push(message.text()));
   const ground: Quad = { name: 'Ground', corner: [-6, 0, -6], along: [0, 0, 12], up: [12, 0, 0], albedo: 0.5 };
   await bringLevel(app.address, page, 'Yard.glb', [ground]);

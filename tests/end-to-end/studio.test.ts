@@ -4,7 +4,7 @@ import type { Browser, Page } from 'playwright-core';
 import sharp from 'sharp';
 import type { ProjectView } from '../../core/api';
 import { decodeSrgb, luminance, whiteLuminance } from '../../core/units';
-import { framedWhole, meanColor, openBrowser, removeData, settled, startApplication, type Application } from '../lib/application';
+import { framedWhole, meanColor, openBrowser, openPage, removeData, settled, startApplication, type Application } from '../lib/application';
 import { deskOf } from '../lib/desk';
 import { quadLevel, type Quad } from '../lib/level';
 import { pictureOf } from '../lib/picture';
@@ -29,7 +29,7 @@ const court: Quad[] = [
 beforeAll(async () => {
   app = await startApplication(['--no-demo', '--port', '4300']);
   browser = await openBrowser();
-  page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  page = await openPage(browser);
   desk = deskOf(page);
   page.on('pageerror', (error) => faults.push(error.message));
   page.on('console', (message) => /Content.Security.Policy/i.test(message.text()) && refused.push(message.text()));
@@ -317,7 +317,7 @@ describe('the studio, in a real browser', () => {
   });
 
   it('brings back after the page was closed what no server had yet', async () => {
-    const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
+    const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, deviceScaleFactor: 0.5 });
     const elevation = (on: Page) => on.locator('aside input[aria-label^="Elevation"]').first();
     const open = async () => {
       const tab = await context.newPage();
@@ -340,7 +340,7 @@ describe('the studio, in a real browser', () => {
   });
 
   it('opens and saves where the browser gives it no storage', async () => {
-    const other = await browser.newPage();
+    const other = await openPage(browser);
     await other.addInitScript(() => {
       for (const name of ['indexedDB', 'localStorage', 'sessionStorage'])
         Object.defineProperty(window, name, {

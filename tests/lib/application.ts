@@ -2,7 +2,7 @@ import { spawn } from 'node:child_process';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import type { Page } from 'playwright-core';
+import type { Browser, Page } from 'playwright-core';
 import { openBrowser } from '../../bin/lib/openBrowser';
 import { deskOf } from './desk';
 import { quadLevel, type Quad } from './level';
@@ -79,16 +79,24 @@ export interface InBrowser {
   close(): Promise<void>;
 }
 
+/**
+ * A page of the size that people work at, drawn with a quarter of its pixels: a picture in software takes most of a browser test's time.
+ *
+ * @param scale pixels for each of the layout's, each way
+ */
+export const openPage = (browser: Browser, scale = 0.5): Promise<Page> =>
+  browser.newPage({ viewport: { width: 1280, height: 800 }, deviceScaleFactor: scale });
+
 /** Opens the studio on a level, once it is shown. */
-export async function openInBrowser(name: string, quads: Quad[]): Promise<InBrowser> {
-  return openProjectOf(name, Buffer.from(await quadLevel(quads)));
+export async function openInBrowser(name: string, quads: Quad[], scale?: number): Promise<InBrowser> {
+  return openProjectOf(name, Buffer.from(await quadLevel(quads)), scale);
 }
 
 /** Opens the studio on a level's file, once it is shown. */
-export async function openProjectOf(name: string, file: Buffer): Promise<InBrowser> {
+export async function openProjectOf(name: string, file: Buffer, scale?: number): Promise<InBrowser> {
   const address = sharedAddress();
   const browser = await openBrowser();
-  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  const page = await openPage(browser, scale);
   const faults: string[] = [];
   page.on('pageerror', (error) => faults.push(error.message));
   await bringFile(address, page, name, file);
