@@ -11,8 +11,8 @@ export default {
   // `npm test` checks types; a start need not wait for it.
   typescript: { ignoreBuildErrors: true },
   poweredByHeader: false,
-  // Large files are packed already, and the reader is at the same machine.
-  compress: false,
+  // Code and answers; what is packed already, as levels, images and stems are, has no type that is compressed.
+  compress: true,
   devIndicators: false,
   headers: () => [
     {

@@ -10,8 +10,6 @@ import { checkRig } from '../core/rig';
 import { Failure } from '../core/units';
 import type { ProjectView } from '../core/api';
 import { api } from './api/client';
-import { GradeDesk } from './grade/GradeDesk';
-import { BakeDesk } from './bake/BakeDesk';
 import { BakeWipe } from './bake/BakeWipe';
 import { keepHeardCircuits } from './bake/looking';
 import { useShownBake } from './bake/shownBake';
@@ -21,22 +19,20 @@ import { CommandList, KeySheet, useCommandKeys, type Peeked } from './commands/C
 import { studioCommands } from './commands/commands';
 import { CueRail } from './cues/CueRail';
 import { Dayline } from './dayline/Dayline';
-import { DayDesk } from './day/DayDesk';
 import { InstrumentLine } from './instrument/InstrumentLine';
 import { DropVeil, IncomingCard } from './intake/IncomingCard';
 import { SeemsPlaced } from './intake/SeemsPlaced';
 import { useLevelDrop } from './intake/useLevelDrop';
 import { usePlacedLevel } from './intake/usePlacedLevel';
+import { PartFault } from './desk/PartFault';
 import { ServerTrouble } from './desk/ServerTrouble';
-import { DimmerPlan } from './lamps/DimmerPlan';
-import { LampsDesk } from './lamps/LampsDesk';
 import { useLampTool } from './lamps/lampTool';
 import { OpenCopy } from './lamps/OpenCopy';
 import { keepChoice } from './objects/objectChoice';
-import { SkyDesk } from './skies/SkyDesk';
 import { useSkyPixels } from './skies/useSkyPixels';
 import { useSkyShelf } from './skies/useSkyShelf';
 import { useSkyUpload } from './skies/useSkyUpload';
+import { BakeDesk, DayDesk, DimmerPlan, GradeDesk, LampsDesk, SkyDesk, loadRooms } from './rooms';
 import { browserPorts, createAutosave, type Autosave } from './state/autosave';
 import { StudioContext, useStudio } from './state/context';
 import { createStudioStore, type StudioStore } from './state/studioStore';
@@ -86,6 +82,7 @@ function OpenProject({ view }: { view: ProjectView }) {
   useEffect(() => void setTimeout(() => checkRig(view.rig)), [view.rig]);
   useEffect(() => keepChoice(view.id), [view.id]);
   useEffect(() => keepHeardCircuits(view.id), [view.id]);
+  useEffect(() => atRest(() => void loadRooms()), []);
   useEffect(() => {
     document.title = `${view.name} · Basil`;
   }, [view.name]);
@@ -94,6 +91,16 @@ function OpenProject({ view }: { view: ProjectView }) {
       <OpenStudio autosave={autosave} store={store} />
     </StudioContext>
   );
+}
+
+/** Does something once the page has nothing else to do. Answers how to call it off. */
+function atRest(work: () => void): () => void {
+  if (typeof requestIdleCallback !== 'function') {
+    const timer = setTimeout(work, 3000);
+    return () => clearTimeout(timer);
+  }
+  const asked = requestIdleCallback(work);
+  return () => cancelIdleCallback(asked);
 }
 
 function OpenStudio({ autosave, store }: { autosave: Autosave; store: StudioStore }) {
@@ -183,8 +190,10 @@ function OpenStudio({ autosave, store }: { autosave: Autosave; store: StudioStor
           <Viewport shown={shown} over={<BakeWipe />} />
           <InstrumentLine control={control} />
           {room === 'lamps' && <OpenCopy />}
-          {room === 'lamps' && plan && <DimmerPlan />}
-          {room === 'day' && <SkyDesk shelf={shelf} onReplace={sky.take} />}
+          <PartFault>
+            {room === 'lamps' && plan && <DimmerPlan />}
+            {room === 'day' && <SkyDesk shelf={shelf} onReplace={sky.take} />}
+          </PartFault>
           {coming && (
             <div className={styles.incoming}>
               <IncomingCard incoming={coming.incoming!} onCancel={coming.cancel} />
@@ -192,10 +201,12 @@ function OpenStudio({ autosave, store }: { autosave: Autosave; store: StudioStor
           )}
         </main>
         <aside key={deskRoom} className={styles.desk} aria-label={`Desk of the ${deskRoom[0]!.toUpperCase()}${deskRoom.slice(1)} room`}>
-          {deskRoom === 'day' && <DayDesk shelf={shelf} onSkyFiles={sky.takeNew} />}
-          {deskRoom === 'lamps' && <LampsDesk />}
-          {deskRoom === 'bake' && <BakeDesk control={control} />}
-          {deskRoom === 'grade' && <GradeDesk />}
+          <PartFault>
+            {deskRoom === 'day' && <DayDesk shelf={shelf} onSkyFiles={sky.takeNew} />}
+            {deskRoom === 'lamps' && <LampsDesk />}
+            {deskRoom === 'bake' && <BakeDesk control={control} />}
+            {deskRoom === 'grade' && <GradeDesk />}
+          </PartFault>
         </aside>
       </div>
       {drop.over && <DropVeil text={`Drop a level (.glb, .gltf) to take the place of ${project.name}’s, or an image for its sky`} />}

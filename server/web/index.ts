@@ -56,6 +56,8 @@ type Id = { id: string };
 
 /** How long a browser may keep what never changes. */
 const FOR_GOOD = 'private, max-age=31536000, immutable';
+/** A stored file is sent as it is stored: its length tells how much of it has come. */
+const AS_IT_IS = `${FOR_GOOD}, no-transform`;
 
 /** Whether what is asked to be deleted goes for good. */
 const isForGood = (request: Request): boolean => new URL(request.url).searchParams.get('for') === 'good';
@@ -210,7 +212,7 @@ export const routes = {
     const headers = {
       'content-type': type,
       'content-length': String(size),
-      'cache-control': FOR_GOOD,
+      'cache-control': AS_IT_IS,
       etag: `"${hash}"`,
       'x-content-type-options': 'nosniff',
     };

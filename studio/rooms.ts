@@ -1,0 +1,23 @@
+import dynamic from 'next/dynamic';
+
+/** Parts of the studio that are not there from the beginning: each is loaded when it is shown first, or when the page has nothing else to do. */
+const load = {
+  day: () => import('./day/DayDesk').then((m) => m.DayDesk),
+  lamps: () => import('./lamps/LampsDesk').then((m) => m.LampsDesk),
+  bake: () => import('./bake/BakeDesk').then((m) => m.BakeDesk),
+  grade: () => import('./grade/GradeDesk').then((m) => m.GradeDesk),
+  dimmers: () => import('./lamps/DimmerPlan').then((m) => m.DimmerPlan),
+  sky: () => import('./skies/SkyDesk').then((m) => m.SkyDesk),
+};
+
+export const DayDesk = dynamic(load.day, { ssr: false });
+export const LampsDesk = dynamic(load.lamps, { ssr: false });
+export const BakeDesk = dynamic(load.bake, { ssr: false });
+export const GradeDesk = dynamic(load.grade, { ssr: false });
+export const DimmerPlan = dynamic(load.dimmers, { ssr: false });
+export const SkyDesk = dynamic(load.sky, { ssr: false });
+
+/** Loads what is not there yet, one after the other. What cannot be fetched now is asked for again when it is shown. */
+export async function loadRooms(): Promise<void> {
+  for (const part of Object.values(load)) await part().catch(() => undefined);
+}
