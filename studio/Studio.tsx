@@ -2,7 +2,6 @@
 
 import { useQuery } from '@tanstack/react-query';
 import { Alert, Button, Spin } from 'antd';
-import dynamic from 'next/dynamic';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useDeferredValue, useEffect, useMemo, useState } from 'react';
@@ -32,7 +31,7 @@ import { keepChoice } from './objects/objectChoice';
 import { useSkyPixels } from './skies/useSkyPixels';
 import { useSkyShelf } from './skies/useSkyShelf';
 import { useSkyUpload } from './skies/useSkyUpload';
-import { BakeDesk, DayDesk, DimmerPlan, GradeDesk, LampsDesk, SkyDesk, loadRooms } from './rooms';
+import { BakeDesk, DayDesk, DimmerPlan, GradeDesk, LampsDesk, SkyDesk, Viewport, loadFirst, loadRooms } from './rooms';
 import { browserPorts, createAutosave, type Autosave } from './state/autosave';
 import { StudioContext, useStudio } from './state/context';
 import { createStudioStore, type StudioStore } from './state/studioStore';
@@ -43,10 +42,9 @@ import { useWalking } from './viewport/gestures/useWalking';
 import { useView } from './viewport/viewStore';
 import styles from './studio.module.css';
 
-const Viewport = dynamic(() => import('./viewport/Viewport').then((m) => m.Viewport), { ssr: false });
-
 /** The studio of one project. */
 export function Studio({ projectId }: { projectId: string }) {
+  useEffect(loadFirst, []);
   const { data, error, refetch } = useQuery({
     queryKey: ['project', projectId],
     queryFn: () => api.project(projectId),
@@ -82,7 +80,6 @@ function OpenProject({ view }: { view: ProjectView }) {
   useEffect(() => void setTimeout(() => checkRig(view.rig)), [view.rig]);
   useEffect(() => keepChoice(view.id), [view.id]);
   useEffect(() => keepHeardCircuits(view.id), [view.id]);
-  useEffect(() => atRest(() => void loadRooms()), []);
   useEffect(() => {
     document.title = `${view.name} · Basil`;
   }, [view.name]);
@@ -118,6 +115,8 @@ function OpenStudio({ autosave, store }: { autosave: Autosave; store: StudioStor
   const [overlay, setOverlay] = useState<'list' | 'keys' | null>(null);
   const { project } = store.getState();
   useWalking();
+  const isDrawn = useView((s) => s.drawn !== '');
+  useEffect(() => (isDrawn ? atRest(() => void loadRooms()) : undefined), [isDrawn]);
   useLatestLevel(store, control.bakes.done?.levelId ?? null, tell.fault);
 
   const shelf = useSkyShelf(project.id);

@@ -1,5 +1,9 @@
 import dynamic from 'next/dynamic';
 
+const viewport = () => import('./viewport/Viewport').then((m) => m.Viewport);
+/** The picture is drawn in the browser alone, and its code comes while the project is still asked for. */
+export const Viewport = dynamic(viewport, { ssr: false });
+
 /** Parts of the studio that are not there from the beginning: each is loaded when it is shown first, or when the page has nothing else to do. */
 const load = {
   day: () => import('./day/DayDesk').then((m) => m.DayDesk),
@@ -16,6 +20,11 @@ export const BakeDesk = dynamic(load.bake, { ssr: false });
 export const GradeDesk = dynamic(load.grade, { ssr: false });
 export const DimmerPlan = dynamic(load.dimmers, { ssr: false });
 export const SkyDesk = dynamic(load.sky, { ssr: false });
+
+/** Begins to load what every project shows first. */
+export function loadFirst(): void {
+  for (const part of [viewport, load.day]) part().catch(() => undefined);
+}
 
 /** Loads what is not there yet, one after the other. What cannot be fetched now is asked for again when it is shown. */
 export async function loadRooms(): Promise<void> {
