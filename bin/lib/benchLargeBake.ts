@@ -1,6 +1,6 @@
 // How long a worker takes for a large level, step by step, and the most memory it takes and keeps.
 import { spawn } from 'node:child_process';
-import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { migrate, openDatabase, streamOf } from '../../server/data';
@@ -17,9 +17,11 @@ const pause = (ms: number) => new Promise((done) => setTimeout(done, ms));
 /** How long after its bake a worker is looked at again, so that it has given its memory back. */
 const REST_MS = 15_000;
 
-/** Memory of a process, MB: the most there was, and what there is. */
+/** Memory of a process, MB: the most there was since this was asked last, and what there is. */
 function memoryOf(pid: number): { highestMB: number; nowMB: number } {
   const status = readFileSync(`/proc/${pid}/status`, 'utf8');
+  // Sets the highest to what there is now.
+  writeFileSync(`/proc/${pid}/clear_refs`, '5');
   const of = (name: string) => Number(new RegExp(`${name}:\\s+(\\d+) kB`).exec(status)![1]) / 1000;
   return { highestMB: of('VmHWM'), nowMB: of('VmRSS') };
 }

@@ -1,11 +1,13 @@
-import { bounceBetweenCells, type CellLinks } from './index';
+import { bounceBetweenCells, createCellLinks, type CellLinks } from './index';
 
 const settings = { layers: 1, bounces: 200, settled: 1e-7 };
 /** Links of cells that each see some others, by equal shares of an albedo. */
 function linksOf(seen: readonly number[][], albedo: readonly [number, number, number]): CellLinks {
-  const start = Uint32Array.from([0, ...seen.map((_, i) => seen.slice(0, i + 1).flat().length)]);
-  const share = seen.flatMap((own) => own.flatMap(() => albedo.map((v) => v / own.length)));
-  return { start, target: Uint32Array.from(seen.flat()), share: Float32Array.from(share) };
+  const links = createCellLinks(seen.length, seen.flat().length);
+  links.start.set([0, ...seen.map((_, i) => seen.slice(0, i + 1).flat().length)]);
+  links.target.set(seen.flat());
+  links.share.set(seen.flatMap((own) => own.flatMap(() => [...albedo.map((v) => v / own.length), 0])));
+  return links;
 }
 
 describe('light that bounces between cells', () => {

@@ -1,33 +1,20 @@
 import { instantiate, places, sharedMemory } from './instance';
 
-/** Links from cells to those that their light comes from. */
+/** Links from cells to those that their light comes from, in memory that light is bounced in. */
 export interface CellLinks {
   /** Links of cell i are those from `start[i]` to `start[i + 1]`. */
   start: Uint32Array;
   target: Uint32Array;
-  /** What comes of the light of the target, RGB for each link. */
+  /** What comes of the light of the target: RGB and one number that is unused, for each link. */
   share: Float32Array;
+  memory: WebAssembly.Memory;
 }
 
 /** Layers that are bounced in one go, so that those of all cells stay near the processor. */
 const WIDE = 12;
 
-/**
- * Adds all further bounces to the light of cells: B = R + A B, where A are the links.
- *
- * @param values R, four numbers for each layer of each cell; then B
- * @param bounces most sums over all links
- * @param settled a bounce that adds less than this share to every layer is the last
- * @param progress told the share done, 0..1
- */
-export function bounceBetweenCells(
-  { start, target, share }: CellLinks,
-  values: Float32Array,
-  { layers, bounces, settled }: { layers: number; bounces: number; settled: number },
-  progress?: (share: number) => void,
-): void {
-  const cells = start.length - 1;
-  const links = target.length;
+/** Where links and what is summed over them lie. */
+function areaOf(cells: number, links: number) {
   const room = places(16);
   const at = {
     start: room((cells + 1) * 4),
@@ -38,12 +25,38 @@ export function bounceBetweenCells(
     next: room(cells * WIDE * 16),
     added: room(2 * WIDE * 16),
   };
-  const memory = sharedMemory(room(0));
+  return { at, bytes: room(0) };
+}
+
+/** Room for so many links between so many cells, to be filled in. */
+export function createCellLinks(cells: number, links: number): CellLinks {
+  const { at, bytes } = areaOf(cells, links);
+  const memory = sharedMemory(bytes);
+  return {
+    start: new Uint32Array(memory.buffer, at.start, cells + 1),
+    target: new Uint32Array(memory.buffer, at.target, links),
+    share: new Float32Array(memory.buffer, at.share, links * 4),
+    memory,
+  };
+}
+
+/**
+ * Adds all further bounces to the light of cells: B = R + A B, where A are the links.
+ *
+ * @param values R, four numbers for each layer of each cell; then B
+ * @param bounces most sums over all links
+ * @param settled a bounce that adds less than this share to every layer is the last
+ * @param progress told the share done, 0..1
+ */
+export function bounceBetweenCells(
+  { start, target, memory }: CellLinks,
+  values: Float32Array,
+  { layers, bounces, settled }: { layers: number; bounces: number; settled: number },
+  progress?: (share: number) => void,
+): void {
+  const cells = start.length - 1;
+  const { at } = areaOf(cells, target.length);
   const kernel = instantiate(memory);
-  new Uint32Array(memory.buffer, at.start, cells + 1).set(start);
-  new Uint32Array(memory.buffer, at.target, links).set(target);
-  const shares = new Float32Array(memory.buffer, at.share, links * 4);
-  for (let link = 0; link < links; link++) for (let c = 0; c < 3; c++) shares[link * 4 + c] = share[link * 3 + c]!;
   for (let first = 0; first < layers; first += WIDE) {
     const wide = Math.min(WIDE, layers - first);
     const [size, stride] = [wide * 4, layers * 4];

@@ -3,7 +3,7 @@ export { DISC_AIMS, type DiscRays, type Discs } from './discRays';
 export { packHalves } from './packHalves';
 export { HINTS, RAY, buildTracer, buildTree, newHit, openTracer, type Cutouts, type Hit, type Tracer, type Tree } from './tracer';
 export { createWindowMeans, type WindowLimits, type WindowMeans } from './windowMeans';
-export { bounceBetweenCells, type CellLinks } from './cellBounces';
+export { bounceBetweenCells, createCellLinks, type CellLinks } from './cellBounces';
 export {
   SUMMED_TEXELS,
   createLightRoom,

@@ -23,9 +23,16 @@ export interface LevelLight {
   cells: { cellOf: Uint32Array; kinds: Float32Array; at: number };
 }
 
-/** Puts the bounced light of a level beside the straight. */
+/** Puts the bounced light of a level beside the straight. What it was read from is not kept. */
 export function joinLight(light: DirectLight, { cellOf, values, kinds }: BouncedLight): LevelLight {
   const at = growLightRoom(light.room, values.byteLength);
   new Float32Array(light.room.memory.buffer, at, values.length).set(values);
-  return { light, cells: { cellOf, kinds, at } };
+  const cells = {
+    cellOf: new Uint32Array(new SharedArrayBuffer(cellOf.byteLength)),
+    kinds: new Float32Array(new SharedArrayBuffer(kinds.byteLength)),
+    at,
+  };
+  cells.cellOf.set(cellOf);
+  cells.kinds.set(kinds);
+  return { light, cells };
 }

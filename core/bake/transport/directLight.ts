@@ -16,7 +16,7 @@ const STEPS = 65535 * Math.PI;
 const SKY_STEPS = 32767;
 
 /** Most bytes that the light of a level may take; a larger level keeps one light for each 2 x 2 texels of a chart, or more. */
-export const LIGHT_BYTES = 600e6;
+export const LIGHT_BYTES = 350e6;
 
 /** Most bytes that are set aside for it: what is never written to takes no memory. */
 const ROOM_BYTES = 2.4e9;

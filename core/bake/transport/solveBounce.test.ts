@@ -15,7 +15,11 @@ import {
 import { circuitLayer, layerCount } from '../stems/layers';
 
 /** Straight and bounced light of a closed room of 4 m with a lamp in its middle. */
-async function solved(albedo: number, change: Partial<BakePlan> = {}, lightBytes?: number) {
+async function solved(
+  albedo: number,
+  change: Partial<BakePlan> = {},
+  { lightBytes, mostNumbers }: { lightBytes?: number; mostNumbers?: number } = {},
+) {
   const surfaces = await quadSurfaces(room(0, 4, { albedo }), { texelsPerM: 2, maxMapSize: 64 });
   const at = [0, 1, 2].map((c) => {
     const all = Array.from({ length: surfaces.positions.length / 3 }, (_, v) => surfaces.positions[v * 3 + c]!);
@@ -33,7 +37,7 @@ async function solved(albedo: number, change: Partial<BakePlan> = {}, lightBytes
   );
   for (const tile of tiles) builder.add(tile);
   const light = builder.finish();
-  const bounced = solveBounce(scene, plan, light);
+  const bounced = solveBounce(scene, plan, light, undefined, mostNumbers);
   const numbers = layerCount(plan) * 4;
   const layer = circuitLayer(plan, 0) + 1;
   // Cells of texels at the edges of a chart are small: the middle of all counts.
@@ -55,11 +59,20 @@ describe('bounced light of a whole level', () => {
   });
 
   it('is the same where the straight light of a large level is kept for blocks of texels', async () => {
-    const [whole, blocks] = [await solved(0.5), await solved(0.5, {}, 8000)];
+    const [whole, blocks] = [await solved(0.5), await solved(0.5, {}, { lightBytes: 8000 })];
     expect(blocks.light.places).toBeLessThan(whole.light.places / 3);
     expect(blocks.bounced.cellOf.length).toBe(blocks.light.places);
     expect(blocks.middle / whole.middle).toBeGreaterThan(0.97);
     expect(blocks.middle / whole.middle).toBeLessThan(1.03);
+  });
+
+  it('has larger cells where there would be too many: those of small charts are hardly filled', async () => {
+    const whole = await solved(0.5);
+    const few = await solved(0.5, {}, { mostNumbers: whole.bounced.values.length / 3 });
+    expect(few.bounced.values.length).toBeLessThanOrEqual(whole.bounced.values.length / 3);
+    expect(few.bounced.values.length).toBeGreaterThan(whole.bounced.values.length / 17);
+    expect(few.middle / whole.middle).toBeGreaterThan(0.97);
+    expect(few.middle / whole.middle).toBeLessThan(1.03);
   });
 
   it('has as many bounces as the plan: one less than a path that lands there has', async () => {

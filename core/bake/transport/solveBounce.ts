@@ -1,7 +1,8 @@
-import { bounceBetweenCells, type CellLinks } from '../../trace';
+import { bounceBetweenCells, createCellLinks, type CellLinks } from '../../trace';
 import type { BakePlan } from '../plan/bakePlan';
 import { hash32, texelSeed } from '../sampling/sobol';
 import { GLOW_LAYER, circuitLayer, layerCount } from '../stems/layers';
+import type { Surfaces } from '../../level';
 import { cellsOf } from '../texels/cells';
 import { coverTexels, type Texels, type Tile } from '../texels/coverTexels';
 import type { BouncedLight } from './bouncedLight';
@@ -18,6 +19,8 @@ const RAYS = { each: 2, least: 32, most: 256 } as const;
  * levels have larger cells, and those of a rough bake are larger.
  */
 const LIMITS = { perPath: 0.5, few: 1_000_000, links: 8e6, numbers: 24e6 } as const;
+/** Most numbers of the cells that there really are: those at the edges of charts are not full, and small charts have edges alone. */
+const MOST_NUMBERS = 40e6;
 /** Sides of the smallest and largest cells, texels: powers of two. */
 const SIDES = { least: 1, most: 64 } as const;
 /** Rows of a map that are looked at in one go: a multiple of any cell's side. */
@@ -46,27 +49,34 @@ interface Strip {
  * Paths of the next step end where they first land, and take this light there.
  *
  * @param progress told the share done, 0..1, now and then
+ * @param mostNumbers the most that the light of all cells may be, where larger cells can help
  */
-export function solveBounce(scene: Scene, plan: BakePlan, light: DirectLight, progress?: (share: number) => void): BouncedLight {
+export function solveBounce(
+  scene: Scene,
+  plan: BakePlan,
+  light: DirectLight,
+  progress?: (share: number) => void,
+  mostNumbers: number = MOST_NUMBERS,
+): BouncedLight {
   const { maps } = scene.surfaces;
   const numbers = layerCount(plan) * 4;
-  const { rays, side } = cellsFor(plan, litTexels(light));
+  const planned = cellsFor(plan, litTexels(light));
+  const { rays } = planned;
+  const side = sideThatFits(scene, light, planned.side, mostNumbers / numbers);
   // A path that lands here has bounced once already.
   const tracer = createPathTracer(scene, { ...plan, bounces: plan.bounces - 1 }, light, null);
   const cellOf = new Uint32Array(new SharedArrayBuffer(light.places * 4));
   const strips: Strip[] = [];
+  const found: Found = { target: new Uint32Array(0), share: new Float32Array(0) };
   const allRows = maps.reduce((sum, { height }) => sum + height, 0);
   let [cells, rows] = [0, 0];
   try {
-    maps.forEach(({ height }, map) => {
-      for (let top = 0; top < height; top += STRIP_ROWS) {
-        const tile = { map, top, bottom: Math.min(height, top + STRIP_ROWS) };
-        const strip = traceStrip(scene, plan, light, tracer, { tile, side, rays, first: cells, cellOf });
-        cells += strip.counts.length;
-        strips.push(strip);
-        progress?.((TRACED * (rows += tile.bottom - top)) / allRows);
-      }
-    });
+    for (const tile of stripsOf(scene.surfaces)) {
+      const strip = traceStrip(scene, plan, light, tracer, { tile, side, rays, first: cells, cellOf, found });
+      cells += strip.counts.length;
+      strips.push(strip);
+      progress?.((TRACED * (rows += tile.bottom - tile.top)) / allRows);
+    }
   } finally {
     tracer.stored.close();
   }
@@ -81,6 +91,43 @@ export function solveBounce(scene: Scene, plan: BakePlan, light: DirectLight, pr
   bounceBetweenCells(joinLinks(strips, cells, cellOf), values, settings, (share) => progress?.(TRACED + (1 - TRACED) * share));
   const kinds = kindLuminances(kindWeights(scene.surfaces.materials, plan, light.scales), kindsOf(plan), values);
   return { cellOf, values, kinds, rays: tracer.rays() };
+}
+
+/** The rows of all maps, as they are looked at. */
+const stripsOf = ({ maps }: Surfaces): Tile[] =>
+  maps.flatMap(({ height }, map) =>
+    Array.from({ length: Math.ceil(height / STRIP_ROWS) }, (_, strip) => ({
+      map,
+      top: strip * STRIP_ROWS,
+      bottom: Math.min(height, (strip + 1) * STRIP_ROWS),
+    })),
+  );
+
+/** Groups of the texels of some rows that are one cell each, fronts and backs. */
+function cellsOfStrip({ surfaces }: Scene, light: DirectLight, tile: Tile, side: number) {
+  const texels = coverTexels(surfaces, tile);
+  const groupsOf = (places: Uint32Array) => cellsOf(surfaces, tile, texels, side, (i) => places[texels.at[i]!] !== 0);
+  const [fronts, backs] = [light.index[tile.map]!, light.backIndex[tile.map]!];
+  return {
+    texels,
+    sides: [
+      { back: false, places: fronts, groups: groupsOf(fronts) },
+      { back: true, places: backs, groups: groupsOf(backs) },
+    ],
+  };
+}
+
+/** The planned side of cells, or a larger one where the level would have more than `most` cells of that side. */
+function sideThatFits(scene: Scene, light: DirectLight, planned: number, most: number): number {
+  if (litTexels(light) <= most) return planned;
+  let side = planned;
+  const count = () =>
+    stripsOf(scene.surfaces).reduce(
+      (sum, tile) => sum + cellsOfStrip(scene, light, tile, side).sides.reduce((own, { groups }) => own + groups.length, 0),
+      0,
+    );
+  while (side < SIDES.most && count() > most) side *= 2;
+  return side;
 }
 
 /** Texels that light is stored for, and backs of those on two-sided surfaces. */
@@ -108,6 +155,12 @@ export function bounceCost(plan: BakePlan, texels: number): { rays: number; byte
   return { rays: cells * rays, bytes: cells * layerCount(plan) * 16 };
 }
 
+/** Room for the links of a strip, whose number is known once they are found. */
+interface Found {
+  target: Uint32Array;
+  share: Float32Array;
+}
+
 interface StripArgs {
   tile: Tile;
   side: number;
@@ -115,6 +168,8 @@ interface StripArgs {
   /** The number of the first cell. */
   first: number;
   cellOf: Uint32Array;
+  /** What the links of one strip are written to first. */
+  found: Found;
 }
 
 /** Follows the rays of the cells of some rows. */
@@ -123,30 +178,25 @@ function traceStrip(
   plan: BakePlan,
   light: DirectLight,
   tracer: PathTracer,
-  { tile, side, rays, first, cellOf }: StripArgs,
+  { tile, side, rays, first, cellOf, found }: StripArgs,
 ): Strip {
-  const { surfaces } = scene;
   const { map } = tile;
-  const [index, backIndex, open] = [light.index[map]!, light.backIndex[map]!, light.open[map]!];
-  const texels = coverTexels(surfaces, tile);
-  const sides = [
-    { back: false, places: index, groups: cellsOf(surfaces, tile, texels, side, (i) => index[texels.at[i]!] !== 0) },
-    { back: true, places: backIndex, groups: cellsOf(surfaces, tile, texels, side, (i) => backIndex[texels.at[i]!] !== 0) },
-  ];
+  const open = light.open[map]!;
+  const { texels, sides } = cellsOfStrip(scene, light, tile, side);
   const numbers = layerCount(plan) * 4;
-  const cells = sides[0]!.groups.length + sides[1]!.groups.length;
-  const strip: Strip = {
-    counts: [],
-    target: new Uint32Array(cells * rays),
-    share: new Float32Array(cells * rays * 3),
-    values: new Float32Array(cells * numbers),
-  };
+  const cells = sides.reduce((sum, { groups }) => sum + groups.length, 0);
+  const counts: number[] = [];
+  const values = new Float32Array(cells * numbers);
+  if (found.target.length < cells * rays) {
+    found.target = new Uint32Array(cells * rays);
+    found.share = new Float32Array(cells * rays * 3);
+  }
   tracer.begin(0);
   let links = 0;
   for (const { back, places, groups } of sides) {
     for (const group of groups) {
       const before = links;
-      const cell = strip.counts.length;
+      const cell = counts.length;
       for (const i of group) cellOf[places[texels.at[i]!]! - 1] = first + cell;
       tracer.stored.clear(0);
       const seed = hash32(texelSeed(texels.at[group[0]!]!, map, plan.seed), back ? 0xb1 : 0xb0);
@@ -157,18 +207,16 @@ function traceStrip(
         tracer.scatter(ray, PAIRS.direction, seed);
         const place = tracer.follow(ray, seed, 1);
         if (place < 0) continue;
-        strip.target[links] = place;
-        for (let c = 0; c < 3; c++) strip.share[links * 3 + c] = tracer.throughput[c]! / rays;
+        found.target[links] = place;
+        for (let c = 0; c < 3; c++) found.share[links * 3 + c] = tracer.throughput[c]! / rays;
         links++;
       }
-      strip.counts.push(links - before);
+      counts.push(links - before);
       tracer.stored.flush();
-      seenOfSums(plan, tracer.stored.sums(0), rays, strip.values.subarray(cell * numbers, (cell + 1) * numbers));
+      seenOfSums(plan, tracer.stored.sums(0), rays, values.subarray(cell * numbers, (cell + 1) * numbers));
     }
   }
-  strip.target = strip.target.slice(0, links);
-  strip.share = strip.share.slice(0, links * 3);
-  return strip;
+  return { counts, values, target: found.target.slice(0, links), share: found.share.slice(0, links * 3) };
 }
 
 /** Points of a group of texels, by the number of a ray: all over the group, so that a texel counts by how much of it is surface. */
@@ -190,17 +238,22 @@ function seenOfSums(plan: BakePlan, sums: Float32Array, rays: number, out: Float
   }
 }
 
-/** Links of all strips, from cell to cell. */
+/** Links of all strips, from cell to cell; what strips held of them is let go of. */
 function joinLinks(strips: readonly Strip[], cells: number, cellOf: Uint32Array): CellLinks {
-  const count = strips.reduce((sum, s) => sum + s.target.length, 0);
-  const links: CellLinks = { start: new Uint32Array(cells + 1), target: new Uint32Array(count), share: new Float32Array(count * 3) };
+  const links = createCellLinks(
+    cells,
+    strips.reduce((sum, s) => sum + s.target.length, 0),
+  );
   let [cell, at] = [0, 0];
-  for (const { counts, target, share } of strips) {
-    links.target.set(target, at);
-    links.share.set(share, at * 3);
-    at += target.length;
+  for (const strip of strips) {
+    const { counts, target, share } = strip;
+    for (let link = 0; link < target.length; link++, at++) {
+      links.target[at] = cellOf[target[link]!]!;
+      for (let c = 0; c < 3; c++) links.share[at * 4 + c] = share[link * 3 + c]!;
+    }
     for (const own of counts) links.start[++cell] = links.start[cell - 1]! + own;
+    strip.target = new Uint32Array(0);
+    strip.share = new Float32Array(0);
   }
-  for (let k = 0; k < count; k++) links.target[k] = cellOf[links.target[k]!]!;
   return links;
 }
