@@ -23,7 +23,7 @@ export function pictureOf(page: Page, address: string) {
   return {
     project,
     shot,
-    /** Puts another rig in place and waits until it is shown. */
+    /** Puts another rig in place, as another tab would, and looks at it from its first cue's vantage once it is shown. */
     async store(change: (rig: Rig) => Rig): Promise<Rig> {
       const { revision, rig } = await project();
       const next = change(rig);
@@ -33,7 +33,15 @@ export function pictureOf(page: Page, address: string) {
         body: JSON.stringify({ base: revision, rig: next, note: 'Looking' }),
       });
       expect(answer.status).toBe(200);
-      await page.reload();
+      // The page takes over what was stored meanwhile when it is come back to.
+      const taken = page.waitForResponse((r) => r.url().endsWith(`/api/projects/${projectId()}`) && r.request().method() === 'GET');
+      await page.evaluate(() => {
+        (document.activeElement as HTMLElement | null)?.blur();
+        window.dispatchEvent(new Event('focus'));
+      });
+      await taken;
+      await settled(page);
+      for (const key of ['1', 'h']) await page.keyboard.press(key);
       await settled(page);
       return next;
     },
