@@ -28,7 +28,7 @@ function areaOf(cells: number, links: number) {
   return { at, bytes: room(0) };
 }
 
-/** Room for so many links between so many cells, to be filled in. */
+/** Room for at most so many links between so many cells, to be filled in. */
 export function createCellLinks(cells: number, links: number): CellLinks {
   const { at, bytes } = areaOf(cells, links);
   const memory = sharedMemory(bytes);

@@ -32,13 +32,17 @@ const GOLDEN = (Math.sqrt(5) - 1) / 2;
 /** What tracing counts for in the progress, about. */
 const TRACED = 0.6;
 
-/** The cells of some rows: their links to places, and what light their rays found. */
-interface Strip {
-  /** How many links each cell has. */
-  counts: number[];
-  target: Uint32Array;
-  share: Float32Array;
+/** What is known of cells while their rays are followed. */
+interface Traced {
+  /** Links from cells to places of the light. */
+  links: CellLinks;
+  /** What light the rays of each cell found. */
   values: Float32Array;
+  /** The cell of each place. */
+  cellOf: Uint32Array;
+  /** Cells and links that are found so far. */
+  cells: number;
+  found: number;
 }
 
 /**
@@ -62,33 +66,30 @@ export function solveBounce(
   const numbers = layerCount(plan) * 4;
   const planned = cellsFor(plan, litTexels(light));
   const { rays } = planned;
-  const side = sideThatFits(scene, light, planned.side, mostNumbers / numbers);
+  const { side, cells } = cellsThatFit(scene, light, planned.side, mostNumbers / numbers);
   // A path that lands here has bounced once already.
   const tracer = createPathTracer(scene, { ...plan, bounces: plan.bounces - 1 }, light, null);
-  const cellOf = new Uint32Array(new SharedArrayBuffer(light.places * 4));
-  const strips: Strip[] = [];
-  const found: Found = { target: new Uint32Array(0), share: new Float32Array(0) };
+  const traced: Traced = {
+    links: createCellLinks(cells, cells * rays),
+    values: new Float32Array(new SharedArrayBuffer(cells * numbers * 4)),
+    cellOf: new Uint32Array(new SharedArrayBuffer(light.places * 4)),
+    cells: 0,
+    found: 0,
+  };
   const allRows = maps.reduce((sum, { height }) => sum + height, 0);
-  let [cells, rows] = [0, 0];
+  let rows = 0;
   try {
     for (const tile of stripsOf(scene.surfaces)) {
-      const strip = traceStrip(scene, plan, light, tracer, { tile, side, rays, first: cells, cellOf, found });
-      cells += strip.counts.length;
-      strips.push(strip);
+      traceStrip(scene, plan, light, tracer, { tile, side, rays }, traced);
       progress?.((TRACED * (rows += tile.bottom - tile.top)) / allRows);
     }
   } finally {
     tracer.stored.close();
   }
-  const values = new Float32Array(new SharedArrayBuffer(cells * numbers * 4));
-  let at = 0;
-  for (const strip of strips) {
-    values.set(strip.values, at);
-    at += strip.values.length;
-    strip.values = new Float32Array(0);
-  }
+  const { links, values, cellOf } = traced;
+  for (let link = 0; link < traced.found; link++) links.target[link] = cellOf[links.target[link]!]!;
   const settings = { layers: numbers / 4, bounces: plan.bounces - 2, settled: SETTLED };
-  bounceBetweenCells(joinLinks(strips, cells, cellOf), values, settings, (share) => progress?.(TRACED + (1 - TRACED) * share));
+  bounceBetweenCells(links, values, settings, (share) => progress?.(TRACED + (1 - TRACED) * share));
   const kinds = kindLuminances(kindWeights(scene.surfaces.materials, plan, light.scales), kindsOf(plan), values);
   return { cellOf, values, kinds, rays: tracer.rays() };
 }
@@ -117,17 +118,14 @@ function cellsOfStrip({ surfaces }: Scene, light: DirectLight, tile: Tile, side:
   };
 }
 
-/** The planned side of cells, or a larger one where the level would have more than `most` cells of that side. */
-function sideThatFits(scene: Scene, light: DirectLight, planned: number, most: number): number {
-  if (litTexels(light) <= most) return planned;
-  let side = planned;
-  const count = () =>
-    stripsOf(scene.surfaces).reduce(
-      (sum, tile) => sum + cellsOfStrip(scene, light, tile, side).sides.reduce((own, { groups }) => own + groups.length, 0),
-      0,
-    );
-  while (side < SIDES.most && count() > most) side *= 2;
-  return side;
+/** How many cells a level has of the planned side, or of a larger one where those were more than `most`. */
+function cellsThatFit(scene: Scene, light: DirectLight, planned: number, most: number): { side: number; cells: number } {
+  for (let side = planned; ; side *= 2) {
+    let cells = 0;
+    for (const tile of stripsOf(scene.surfaces))
+      for (const { groups } of cellsOfStrip(scene, light, tile, side).sides) cells += groups.length;
+    if (cells <= most || side >= SIDES.most) return { side, cells };
+  }
 }
 
 /** Texels that light is stored for, and backs of those on two-sided surfaces. */
@@ -155,49 +153,25 @@ export function bounceCost(plan: BakePlan, texels: number): { rays: number; byte
   return { rays: cells * rays, bytes: cells * layerCount(plan) * 16 };
 }
 
-/** Room for the links of a strip, whose number is known once they are found. */
-interface Found {
-  target: Uint32Array;
-  share: Float32Array;
-}
-
-interface StripArgs {
-  tile: Tile;
-  side: number;
-  rays: number;
-  /** The number of the first cell. */
-  first: number;
-  cellOf: Uint32Array;
-  /** What the links of one strip are written to first. */
-  found: Found;
-}
-
-/** Follows the rays of the cells of some rows. */
+/** Follows the rays of the cells of some rows, and adds what they find. */
 function traceStrip(
   scene: Scene,
   plan: BakePlan,
   light: DirectLight,
   tracer: PathTracer,
-  { tile, side, rays, first, cellOf, found }: StripArgs,
-): Strip {
+  { tile, side, rays }: { tile: Tile; side: number; rays: number },
+  traced: Traced,
+): void {
   const { map } = tile;
   const open = light.open[map]!;
   const { texels, sides } = cellsOfStrip(scene, light, tile, side);
   const numbers = layerCount(plan) * 4;
-  const cells = sides.reduce((sum, { groups }) => sum + groups.length, 0);
-  const counts: number[] = [];
-  const values = new Float32Array(cells * numbers);
-  if (found.target.length < cells * rays) {
-    found.target = new Uint32Array(cells * rays);
-    found.share = new Float32Array(cells * rays * 3);
-  }
+  const { links, values, cellOf } = traced;
   tracer.begin(0);
-  let links = 0;
   for (const { back, places, groups } of sides) {
     for (const group of groups) {
-      const before = links;
-      const cell = counts.length;
-      for (const i of group) cellOf[places[texels.at[i]!]! - 1] = first + cell;
+      const cell = traced.cells++;
+      for (const i of group) cellOf[places[texels.at[i]!]! - 1] = cell;
       tracer.stored.clear(0);
       const seed = hash32(texelSeed(texels.at[group[0]!]!, map, plan.seed), back ? 0xb1 : 0xb0);
       const stand = pointsOf(texels, group, (i) => open[texels.at[i]!]!, seed);
@@ -207,16 +181,15 @@ function traceStrip(
         tracer.scatter(ray, PAIRS.direction, seed);
         const place = tracer.follow(ray, seed, 1);
         if (place < 0) continue;
-        found.target[links] = place;
-        for (let c = 0; c < 3; c++) found.share[links * 3 + c] = tracer.throughput[c]! / rays;
-        links++;
+        const link = traced.found++;
+        links.target[link] = place;
+        for (let c = 0; c < 3; c++) links.share[link * 4 + c] = tracer.throughput[c]! / rays;
       }
-      counts.push(links - before);
+      links.start[cell + 1] = traced.found;
       tracer.stored.flush();
       seenOfSums(plan, tracer.stored.sums(0), rays, values.subarray(cell * numbers, (cell + 1) * numbers));
     }
   }
-  return { counts, values, target: found.target.slice(0, links), share: found.share.slice(0, links * 3) };
 }
 
 /** Points of a group of texels, by the number of a ray: all over the group, so that a texel counts by how much of it is surface. */
@@ -236,24 +209,4 @@ function seenOfSums(plan: BakePlan, sums: Float32Array, rays: number, out: Float
       out[k] = 0;
     }
   }
-}
-
-/** Links of all strips, from cell to cell; what strips held of them is let go of. */
-function joinLinks(strips: readonly Strip[], cells: number, cellOf: Uint32Array): CellLinks {
-  const links = createCellLinks(
-    cells,
-    strips.reduce((sum, s) => sum + s.target.length, 0),
-  );
-  let [cell, at] = [0, 0];
-  for (const strip of strips) {
-    const { counts, target, share } = strip;
-    for (let link = 0; link < target.length; link++, at++) {
-      links.target[at] = cellOf[target[link]!]!;
-      for (let c = 0; c < 3; c++) links.share[at * 4 + c] = share[link * 3 + c]!;
-    }
-    for (const own of counts) links.start[++cell] = links.start[cell - 1]! + own;
-    strip.target = new Uint32Array(0);
-    strip.share = new Float32Array(0);
-  }
-  return links;
 }
