@@ -13,7 +13,7 @@ const NOTE_MS = 1000;
 
 /** Does a job of a bake, unless that is done, and stores what it makes. The last of a step brings the bake on. */
 export async function bakeJob(context: JobContext, at: Jobs['bake-job'], { signal }: JobControl): Promise<void> {
-  const { db, pool, files } = context;
+  const { db, pool, files, lights } = context;
   const { bakeId, step, position } = at;
   const bake = await bakeAtWork(db, bakeId, ['running', 'finishing']);
   if (!bake) return;
@@ -21,6 +21,8 @@ export async function bakeJob(context: JobContext, at: Jobs['bake-job'], { signa
   if (!fitsPlan(stored.jobs, bake.trace)) return planAgain(db, bake, stored);
   const job = stored.jobs[step][position];
   if (!job || (await isDone(db, at)) || !canBegin(stored, at)) return;
+  // No path is followed any more.
+  if (step === 'finish') lights.forget(bakeId);
   const { key, surfaces } = await levelOf(context, bake);
   const results = bakeResults(context, bake, surfaces, stored);
   const inputs = await inputsOf(surfaces, stored.jobs, step, job, results).catch((error: unknown) => {
