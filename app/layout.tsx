@@ -4,8 +4,8 @@ import type { ReactNode } from 'react';
 import { Frame } from '../studio';
 import '../studio/theme/studio.css';
 
+/** Titles are the pages' own: that of a project is known once the project is. */
 export const metadata: Metadata = {
-  title: { default: 'Basil', template: '%s · Basil' },
   description: 'Designs the light of a game level over the day.',
 };
 

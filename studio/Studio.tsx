@@ -54,6 +54,7 @@ export function Studio({ projectId }: { projectId: string }) {
   if (error) {
     return (
       <main className={styles.empty}>
+        <title>Basil</title>
         <p>{error instanceof Failure ? error.sentence : 'Basil’s server does not answer.'}</p>
         <p>
           <Button onClick={() => void refetch()}>Try again</Button> <Link href="/">Back to the shelf</Link>
@@ -64,6 +65,7 @@ export function Studio({ projectId }: { projectId: string }) {
   if (!data) {
     return (
       <main className={styles.empty} aria-busy>
+        <title>Basil</title>
         <Spin description="Opening the project" />
       </main>
     );
@@ -80,11 +82,9 @@ function OpenProject({ view }: { view: ProjectView }) {
   useEffect(() => void setTimeout(() => checkRig(view.rig)), [view.rig]);
   useEffect(() => keepChoice(view.id), [view.id]);
   useEffect(() => keepHeardCircuits(view.id), [view.id]);
-  useEffect(() => {
-    document.title = `${view.name} · Basil`;
-  }, [view.name]);
   return (
     <StudioContext value={store}>
+      <title>{`${view.name} · Basil`}</title>
       <OpenStudio autosave={autosave} store={store} />
     </StudioContext>
   );

@@ -31,6 +31,7 @@ export function Shelf() {
 
   return (
     <div className={styles.page}>
+      <title>Basil</title>
       <ServerTrouble />
       <header className={styles.head}>
         <h1>Basil</h1>

@@ -70,7 +70,7 @@ describe('the studio, in a real browser', () => {
     await page.setInputFiles('input[type=file]', file);
     await page.waitForURL(/\/projects\//, { timeout: 60_000 });
     await settled(page);
-    expect(await page.title()).toContain('Little court');
+    expect(await page.title()).toBe('Little court · Basil');
     await page.getByText('live light, not baked').waitFor();
     // Both pictures on the rail are rendered.
     await until(async () => (await page.locator('nav[aria-label="Cues"] img').count()) === 2, 'the pictures of the cues');
@@ -367,6 +367,7 @@ describe('the studio, in a real browser', () => {
     // What is streamed stands in the page twice for a moment, hidden the second time.
     const tile = page.locator('li:visible').filter({ hasText: 'triangles' });
     await tile.getByText(/\d MB$/).waitFor();
+    expect(await page.title()).toBe('Basil');
     await tile.hover();
     await tile.getByRole('button', { name: 'Delete', exact: true }).click();
     await page.getByRole('dialog').getByRole('button', { name: 'Delete', exact: true }).click();
