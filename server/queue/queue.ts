@@ -1,9 +1,10 @@
 import { randomUUID } from 'node:crypto';
+import { setTimeout as pause } from 'node:timers/promises';
 import { CompiledQuery, sql } from 'kysely';
 import PgBoss from 'pg-boss';
 import type { JobStep } from '../../core/bake';
 import { orderedJson } from '../../core/units';
-import type { Tx } from '../data';
+import { troubleOf, type Tx } from '../data';
 
 /** The queues and what their jobs carry. */
 export interface Jobs {
@@ -56,8 +57,31 @@ export async function openQueue(address: string): Promise<PgBoss> {
   // Connection errors are retried by the queue itself; without a listener they would end the process.
   boss.on('error', () => undefined);
   await boss.start();
+  waitForDatabase(boss);
   for (const name of QUEUES) await boss.createQueue(name);
   return boss;
+}
+
+/** Between tries of a statement that the database went away under, ms: at first, and at most. */
+const TRY_MS = { first: 100, most: 4000 };
+
+/**
+ * Has every statement of a queue wait where the database goes away under it. The queue does not look after what it writes once a job has ended:
+ * a failure of that would end the process.
+ */
+function waitForDatabase(boss: PgBoss): void {
+  const db = boss.getDb();
+  const run = db.executeSql.bind(db);
+  db.executeSql = async (text, values) => {
+    for (let ms = TRY_MS.first; ; ms = Math.min(TRY_MS.most, ms * 2)) {
+      try {
+        return await run(text, values);
+      } catch (error) {
+        if (troubleOf(error) === null) throw error;
+        await pause(ms);
+      }
+    }
+  };
 }
 
 /** Makes the queue in a database, so that jobs can be sent. */

@@ -132,6 +132,31 @@ describe('a job', () => {
   });
 });
 
+describe('the queue', () => {
+  it('notes the end of a job though every connection is lost just then', async () => {
+    const ends = 8;
+    await boss.createQueue('connections');
+    const admin = openDatabase(address);
+    const taken = await boss.work('connections', { pollingIntervalSeconds: 0.5 }, async () => {
+      await sql`select pg_terminate_backend(pid) from pg_stat_activity
+        where datname = current_database() and pid <> pg_backend_pid()`.execute(admin);
+    });
+    try {
+      for (let k = 0; k < ends; k++) await boss.send('connections', { k });
+      await until(async () => {
+        const { rows } = await sql<{
+          count: string;
+        }>`select count(*) from queue.job where name = 'connections' and state = 'completed'`.execute(admin);
+        return Number(rows[0]!.count) === ends;
+      }, 'the end of all jobs to be noted');
+    } finally {
+      await boss.offWork({ id: taken });
+      await boss.deleteQueue('connections');
+      await admin.destroy();
+    }
+  });
+});
+
 describe('a bake', () => {
   it('goes on by itself where the database drops every connection, again and again', async () => {
     const projectId = await newRoom('Dropped', { texelsPerM: 8, bounces: 3 });
