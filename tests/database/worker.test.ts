@@ -151,7 +151,6 @@ describe('the queue', () => {
       }, 'the end of all jobs to be noted');
     } finally {
       await boss.offWork({ id: taken });
-      await boss.deleteQueue('connections');
       await admin.destroy();
     }
   });

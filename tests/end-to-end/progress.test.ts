@@ -15,7 +15,7 @@ beforeAll(async () => {
   ({ address, page, desk } = studio);
   await page.keyboard.press('g');
   await desk.set('Density', '11');
-  await page.getByText('Fine', { exact: true }).click();
+  await page.getByText('Fair', { exact: true }).click();
   await desk.saved();
 }, 240_000);
 afterAll(() => studio?.close());
