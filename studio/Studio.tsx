@@ -186,10 +186,12 @@ function OpenStudio({ autosave, store }: { autosave: Autosave; store: StudioStor
       <div className={styles.middle}>
         <CueRail />
         <main className={styles.stage}>
-          <Viewport shown={shown} over={<BakeWipe />} />
+          <PartFault>
+            <Viewport shown={shown} over={<BakeWipe />} />
+          </PartFault>
           <InstrumentLine control={control} />
           {room === 'lamps' && <OpenCopy />}
-          <PartFault>
+          <PartFault key={room}>
             {room === 'lamps' && plan && <DimmerPlan />}
             {room === 'day' && <SkyDesk shelf={shelf} onReplace={sky.take} />}
           </PartFault>

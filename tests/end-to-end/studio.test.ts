@@ -361,6 +361,36 @@ describe('the studio, in a real browser', () => {
     await other.close();
   });
 
+  it('says of a desk that cannot be loaded that it is not there, and has it when the page is loaded again', async () => {
+    const other = await openPage(browser);
+    // Nothing is loaded before it is shown.
+    await other.addInitScript(() => {
+      window.requestIdleCallback = () => 0;
+    });
+    await other.goto(page.url());
+    await settled(other);
+    await other.context().setOffline(true);
+    await other.keyboard.press('g');
+    const fault = other
+      .locator('aside')
+      .getByRole('alert')
+      .filter({ hasText: 'This part of the page cannot be shown: the connection is lost' });
+    await fault.waitFor();
+    // The picture and the other desk are there still.
+    await settled(other);
+    await other.keyboard.press('f');
+    await other.locator('aside input[aria-label^="Elevation"]').first().waitFor();
+    await other.keyboard.press('g');
+    await fault.waitFor();
+    await other.context().setOffline(false);
+    await fault.getByRole('button', { name: 'Reload the page' }).click();
+    await settled(other);
+    await other.keyboard.press('g');
+    await other.locator('aside[aria-label="Desk of the Bake room"] button').first().waitFor();
+    expect(await fault.count()).toBe(0);
+    await other.close();
+  });
+
   it('says on the shelf what a project occupies, and takes a deleted one back', async () => {
     const project = page.url();
     await page.goto(app.address);

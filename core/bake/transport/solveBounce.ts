@@ -19,8 +19,8 @@ const RAYS = { each: 2, least: 32, most: 256 } as const;
  * levels have larger cells, and those of a rough bake are larger.
  */
 const LIMITS = { perPath: 0.5, few: 1_000_000, links: 8e6, numbers: 24e6 } as const;
-/** Most numbers of the cells that there really are: those at the edges of charts are not full, and small charts have edges alone. */
-const MOST_NUMBERS = 40e6;
+/** Most numbers, and most links, of the cells that there really are: those at the edges of charts are not full, and small charts have edges alone. */
+const MOST = { numbers: 40e6, links: 16e6 } as const;
 /** Sides of the smallest and largest cells, texels: powers of two. */
 const SIDES = { least: 1, most: 64 } as const;
 /** Rows of a map that are looked at in one go: a multiple of any cell's side. */
@@ -60,13 +60,13 @@ export function solveBounce(
   plan: BakePlan,
   light: DirectLight,
   progress?: (share: number) => void,
-  mostNumbers: number = MOST_NUMBERS,
+  mostNumbers: number = MOST.numbers,
 ): BouncedLight {
   const { maps } = scene.surfaces;
   const numbers = layerCount(plan) * 4;
   const planned = cellsFor(plan, litTexels(light));
   const { rays } = planned;
-  const { side, cells } = cellsThatFit(scene, light, planned.side, mostNumbers / numbers);
+  const { side, cells } = cellsThatFit(scene, light, planned.side, Math.min(mostNumbers / numbers, MOST.links / rays));
   // A path that lands here has bounced once already.
   const tracer = createPathTracer(scene, { ...plan, bounces: plan.bounces - 1 }, light, null);
   const traced: Traced = {
