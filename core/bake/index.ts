@@ -109,3 +109,8 @@ export { packBounced, packDirect, packTile, unpackBounced, unpackDirect, unpackT
 export { joinLight, type BouncedLight, type LevelLight } from './transport/bouncedLight';
 export type { StemReader } from './stems/stemReader';
 export { MIXED, addLayers, readerOfMix } from './mix/mixedMap';
+export { compactBytes, compactParts, type CompactPart, type CompactTable } from './compact/compactParts';
+export { compactMaps, type CompactStems } from './compact/compactStems';
+export { mixCompact } from './compact/compactMix';
+export { momentsOf } from './compact/momentsOf';
+export { readPlanes, readTables, writePlanes, writeTables } from './compact/compactCodec';

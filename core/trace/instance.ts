@@ -55,6 +55,7 @@ export interface Kernel {
     next: number,
     added: number,
   ): void;
+  dots(a: number, rows: number, b: number, columns: number, wide: number, out: number): void;
   packHalves(values: number, count: number, factor: number, out: number): void;
   sumHalves(texels: number, terms: number, count0: number, count1: number, count2: number, sums: number, out: number): void;
 }

@@ -1,7 +1,8 @@
-// The kernel as it is compiled: all that tracer.ts, discRays.ts, halfSums.ts, packHalves.ts, lightSums.ts, cellBounces.ts and windowMeans.ts call.
+// The kernel as it is compiled: all that tracer.ts, discRays.ts, halfSums.ts, packHalves.ts, dotProducts.ts, lightSums.ts, cellBounces.ts and windowMeans.ts call.
 export { any, anyFrom, anyOf, closest, closestOf, use } from './walk';
 export { askDiscs } from './discs';
 export { addLandings, bounceCells, endRound, endRun, useLight } from './light';
+export { dots } from './dots';
 export { packHalves } from './half';
 export { sumHalves } from './sum';
 export { averageWindows, compareMeans } from './window';

@@ -1,0 +1,118 @@
+import type { Gains } from '../mix/mix';
+import type { BakedParts } from '../plan/bakePlan';
+import { NOISE_KINDS, noiseLayer } from '../stems/layers';
+import { COLOR_BYTES, addColor } from './colorCodes';
+import type { CompactTable } from './compactParts';
+import { directOf, layerIndex, type CompactStems } from './compactStems';
+import { addGroup, gainTable } from './groupCodes';
+import { isGatheredIn, noiseIn } from './noiseCodes';
+
+/** Adds the light of some texels, of their planes, to four numbers of each; the fourth is left. */
+export type AddPart = (planes: Uint8Array, out: Float32Array) => void;
+
+/** Three gains; those of a layer that a bake has not are 0. */
+export type RgbGains = readonly [number, number, number];
+const gainsAt = (numbers: Float32Array, layer: number): RgbGains =>
+  layer < 0 ? [0, 0, 0] : [numbers[layer * 3]!, numbers[layer * 3 + 1]!, numbers[layer * 3 + 2]!];
+const isDark = (gains: readonly number[]) => gains.every((v) => v === 0);
+
+/**
+ * What the bytes of a part are multiplied by, for one set of gains; null where the part has no share in the mix.
+ *
+ * - a group: a table as {@link gainTable} makes it;
+ * - colours: the gains of straight and of bounced light;
+ * - direct light: the gains of the sun;
+ * - noise: those of what says which texels were gathered, of the largest noise, and of each kind's.
+ */
+export type PartGains =
+  | { kind: 'group'; table: Float32Array }
+  | { kind: 'colors'; gains: readonly RgbGains[] }
+  | { kind: 'direct'; gains: RgbGains }
+  | { kind: 'noise'; gathered: RgbGains; all: RgbGains; kinds: readonly RgbGains[] };
+
+export function partGains(part: CompactTable, baked: BakedParts, { colors, fourths }: Gains): PartGains | null {
+  const indexOf = layerIndex(baked);
+  if (part.kind === 'group') {
+    const own = Float32Array.from(part.layers.flatMap((name) => gainsAt(colors, indexOf(name))));
+    return isDark(Array.from(own)) ? null : { kind: 'group', table: gainTable(part.basis, own) };
+  }
+  if (part.kind === 'colors') {
+    const gains = part.layers.map((name) => gainsAt(colors, indexOf(name)));
+    return gains.every(isDark) ? null : { kind: 'colors', gains };
+  }
+  if (part.kind === 'direct') {
+    const gains = gainsAt(fourths, indexOf(part.layers[0]!));
+    return isDark(gains) ? null : { kind: 'direct', gains };
+  }
+  const [gathered, all] = [gainsAt(fourths, 0), gainsAt(fourths, noiseLayer('all'))];
+  const kinds = NOISE_KINDS.map((kind) => gainsAt(fourths, noiseLayer(kind)));
+  return [gathered, all, ...kinds].every(isDark) ? null : { kind: 'noise', gathered, all, kinds };
+}
+
+/** Prepares the mix of a part by some gains; null where it has no share in it. */
+export function mixPart(part: CompactTable, baked: BakedParts, gains: Gains): AddPart | null {
+  const own = partGains(part, baked, gains);
+  if (!own) return null;
+  if (own.kind === 'group') {
+    const { basis } = part as CompactTable & { kind: 'group' };
+    return (planes, out) => addGroup(basis, planes, own.table, out);
+  }
+  if (own.kind === 'colors') return addColors((part as CompactTable & { kind: 'colors' }).largest, own.gains);
+  return own.kind === 'direct' ? addDirect(own.gains) : addNoise(own);
+}
+
+const addColors =
+  (largest: readonly number[], both: readonly RgbGains[]): AddPart =>
+  (planes, out) => {
+    const texels = planes.length / (2 * COLOR_BYTES);
+    both.forEach((gains, k) => {
+      if (isDark(gains)) return;
+      const at = k * COLOR_BYTES * texels;
+      for (let i = 0; i < texels; i++) {
+        const code = planes[at + i]! | (planes[at + texels + i]! << 8) | (planes[at + 2 * texels + i]! << 16);
+        if (code !== 0) addColor(code, largest[k]!, gains, out, i * 4);
+      }
+    });
+  };
+
+const DIRECT = Float64Array.from({ length: 256 }, (_, code) => directOf(code));
+
+const addDirect =
+  (gains: RgbGains): AddPart =>
+  (planes, out) => {
+    for (let i = 0; i < planes.length; i++) {
+      const direct = DIRECT[planes[i]!]!;
+      for (let c = 0; c < 3; c++) out[i * 4 + c] = out[i * 4 + c]! + gains[c]! * direct;
+    }
+  };
+
+const addNoise =
+  ({ gathered, all, kinds }: PartGains & { kind: 'noise' }): AddPart =>
+  (planes, out) => {
+    const texels = planes.length / NOISE_KINDS.length;
+    for (let i = 0; i < texels; i++) {
+      const noise = NOISE_KINDS.map((_, kind) => noiseIn(planes[kind * texels + i]!));
+      const is = isGatheredIn(planes[i]!) ? 1 : 0;
+      for (let c = 0; c < 3; c++) {
+        const own = noise.reduce((sum, v, kind) => sum + v * kinds[kind]![c]!, 0);
+        out[i * 4 + c] = out[i * 4 + c]! + is * gathered[c]! + Math.max(...noise) * all[c]! + own;
+      }
+    }
+  };
+
+/**
+ * Mixes compact stems of a lightmap, of those texels alone that surface covers: what `mixTexels` makes of stems as they were computed, but for the
+ * direct light of suns that no cue has.
+ *
+ * @returns 4 numbers for each texel of `at`: RGB E/pi in cd/m2, and 1 where the texel was gathered, 0 where it was filled from neighbours
+ */
+export function mixCompact(tables: readonly CompactTable[], baked: BakedParts, { at, parts }: CompactStems, gains: Gains): Float32Array {
+  const out = new Float32Array(at.length * 4);
+  for (const part of tables) {
+    const planes = parts[part.key];
+    if (!planes) continue;
+    mixPart(part, baked, gains)?.(planes, out);
+    if (part.kind === 'noise') for (let i = 0; i < at.length; i++) out[i * 4 + 3] = isGatheredIn(planes[i]!) ? 1 : 0;
+  }
+  return out;
+}
