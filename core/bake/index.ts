@@ -56,7 +56,6 @@ export {
   mixAt,
   mixGains,
   mixMap,
-  mixTexel,
   mixTexels,
   readerOf,
   spreadOverMap,
@@ -109,8 +108,17 @@ export { packBounced, packDirect, packTile, unpackBounced, unpackDirect, unpackT
 export { joinLight, type BouncedLight, type LevelLight } from './transport/bouncedLight';
 export type { StemReader } from './stems/stemReader';
 export { MIXED, addLayers, readerOfMix } from './mix/mixedMap';
-export { compactBytes, compactParts, type CompactPart, type CompactTable } from './compact/compactParts';
-export { compactMaps, type CompactStems } from './compact/compactStems';
-export { mixCompact } from './compact/compactMix';
+export { COMPACT, TABLES_KEY, compactBytes, compactParts, type CompactPart, type CompactTable } from './compact/compactParts';
+export { DIRECT_MOST, compactMaps, type CompactStems } from './compact/compactStems';
+export { mixCompact, partGains, type PartGains, type RgbGains } from './compact/compactMix';
 export { momentsOf } from './compact/momentsOf';
-export { readPlanes, readTables, writePlanes, writeTables } from './compact/compactCodec';
+export { joinPlanes, readPlanes, readTables, writePlanes, writeTables } from './compact/compactCodec';
+export {
+  bandReader,
+  gainsOfLayers,
+  gainsWithout,
+  storedHalves,
+  storedReader,
+  type SomeLayers,
+  type StoredStems,
+} from './compact/storedStems';

@@ -244,7 +244,7 @@ const lightOnMaps = (maps: ReturnType<typeof readerOfMix>[]) => (map: number, u:
   if (!own) return null;
   const at = (size: number, share: number) => Math.min(size - 1, Math.max(0, Math.floor(share * size)));
   const place = own.source[at(own.height, v) * own.width + at(own.width, u)]!;
-  return place < 0 ? null : luminance([own.read(0, place, 0), own.read(0, place, 1), own.read(0, place, 2)]);
+  return place < 0 ? null : luminance(own.light(MIXED, place));
 };
 
 interface PictureArgs {

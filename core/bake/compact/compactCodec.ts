@@ -119,3 +119,20 @@ export function readPlanes(bytes: Uint8Array, { bytes: wanted }: Pick<CompactTab
   if (magic !== PLANES_MAGIC || (planes !== wanted && texels > 0) || bytes.length !== HEADER + texels * planes) throw damaged();
   return { texels, planes: bytes.subarray(HEADER) };
 }
+
+/** The planes of a part of a whole map, from pieces that each hold some of its texels, in their order. Throws a `fault` {@link Failure} where they are none. */
+export function joinPlanes(
+  { bytes }: Pick<CompactTable, 'bytes'>,
+  texels: number,
+  pieces: readonly { texels: number; planes: Uint8Array }[],
+): Uint8Array {
+  if (pieces.reduce((sum, p) => sum + p.texels, 0) !== texels) throw damaged();
+  if (pieces.length === 1) return pieces[0]!.planes;
+  const out = new Uint8Array(bytes * texels);
+  let first = 0;
+  for (const { texels: own, planes } of pieces) {
+    for (let plane = 0; plane < bytes; plane++) out.set(planes.subarray(plane * own, (plane + 1) * own), plane * texels + first);
+    first += own;
+  }
+  return out;
+}

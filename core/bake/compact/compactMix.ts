@@ -34,7 +34,7 @@ export function partGains(part: CompactTable, baked: BakedParts, { colors, fourt
   const indexOf = layerIndex(baked);
   if (part.kind === 'group') {
     const own = Float32Array.from(part.layers.flatMap((name) => gainsAt(colors, indexOf(name))));
-    return isDark(Array.from(own)) ? null : { kind: 'group', table: gainTable(part.basis, own) };
+    return isDark(Array.from(own)) ? null : { kind: 'group', table: knownTable(part, own) };
   }
   if (part.kind === 'colors') {
     const gains = part.layers.map((name) => gainsAt(colors, indexOf(name)));
@@ -47,6 +47,18 @@ export function partGains(part: CompactTable, baked: BakedParts, { colors, fourt
   const [gathered, all] = [gainsAt(fourths, 0), gainsAt(fourths, noiseLayer('all'))];
   const kinds = NOISE_KINDS.map((kind) => gainsAt(fourths, noiseLayer(kind)));
   return [gathered, all, ...kinds].every(isDark) ? null : { kind: 'noise', gathered, all, kinds };
+}
+
+/** Tables that are kept of each group: all maps of a bake ask for the same, and bands over them for another. */
+const TABLES_KEPT = 2;
+const known = new WeakMap<CompactTable, { gains: Float32Array; table: Float32Array }[]>();
+
+function knownTable(part: CompactTable & { kind: 'group' }, gains: Float32Array): Float32Array {
+  const kept = known.get(part) ?? [];
+  const same = kept.find((k) => k.gains.every((v, i) => v === gains[i]));
+  const own = same ?? { gains, table: gainTable(part.basis, gains) };
+  known.set(part, [own, ...kept.filter((k) => k !== own)].slice(0, TABLES_KEPT));
+  return own.table;
 }
 
 /** Prepares the mix of a part by some gains; null where it has no share in it. */

@@ -15,6 +15,11 @@ export const GROUP_SIZES: Readonly<Record<'sky' | 'suns', BasisSize>> = {
   suns: { space: 96, clusters: 128, fine: 8, coarse: 40 },
 };
 
+/** What the keys of compact parts begin with, among those of parts of halves. */
+export const COMPACT = 'compact ';
+/** The key that the tables of a bake are stored by, with its first map. */
+export const TABLES_KEY = `${COMPACT}tables`;
+
 /** A part of compact stems that is stored by itself: so many bytes of each texel. Its layers are told by {@link layerNames}. */
 export type CompactPart = { key: string; bytes: number } & (
   | { kind: 'group'; size: BasisSize; layers: readonly string[] }
@@ -42,11 +47,11 @@ export function compactParts(baked: BakedParts): CompactPart[] {
   const group = (key: 'sky' | 'suns', layers: readonly number[]): CompactPart[] => {
     const size = GROUP_SIZES[key];
     return layers.length > 0
-      ? [{ key: `compact ${key}`, bytes: planesOf(size), kind: 'group', size, layers: layers.map((l) => names[l]!) }]
+      ? [{ key: `${COMPACT}${key}`, bytes: planesOf(size), kind: 'group', size, layers: layers.map((l) => names[l]!) }]
       : [];
   };
   const colors = (key: string, layer: number): CompactPart => ({
-    key: `compact ${key}`,
+    key: `${COMPACT}${key}`,
     bytes: 2 * COLOR_BYTES,
     kind: 'colors',
     layers: [names[layer]!, names[layer + 1]!],
@@ -57,10 +62,10 @@ export function compactParts(baked: BakedParts): CompactPart[] {
       'suns',
       baked.suns.map((_, i) => FIRST_SUN_LAYER + i),
     ),
-    { key: 'compact noise', bytes: NOISE_BYTES, kind: 'noise' },
+    { key: `${COMPACT}noise`, bytes: NOISE_BYTES, kind: 'noise' },
     colors('glow', GLOW_LAYER),
     ...baked.suns.flatMap((sun, i): CompactPart[] =>
-      isCues(sun) ? [{ key: `compact direct ${sunKey(sun)}`, bytes: 1, kind: 'direct', layers: [names[FIRST_SUN_LAYER + i]!] }] : [],
+      isCues(sun) ? [{ key: `${COMPACT}direct ${sunKey(sun)}`, bytes: 1, kind: 'direct', layers: [names[FIRST_SUN_LAYER + i]!] }] : [],
     ),
     ...baked.circuits.map((circuit, i) => colors(circuitKey(circuit), circuitLayer(baked, i))),
   ];

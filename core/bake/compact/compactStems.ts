@@ -86,9 +86,12 @@ export function findTables(sample: LayerBlock, largest: readonly number[], baked
   });
 }
 
+const indices = new WeakMap<BakedParts, Map<string, number>>();
+
 /** Tells the layer of a name; -1 where there is none. */
 export function layerIndex(baked: BakedParts): (name: string) => number {
-  const known = new Map(layerNames(baked).map((name, layer) => [name, layer]));
+  const known = indices.get(baked) ?? new Map(layerNames(baked).map((name, layer) => [name, layer]));
+  indices.set(baked, known);
   return (name) => known.get(name) ?? -1;
 }
 
@@ -138,7 +141,7 @@ function encodeColors({ texels, layers }: LayerBlock, layer: number, largest: nu
 }
 
 /** The most that direct light gives, E/pi per lux on a plane facing it: all of it, straight on. */
-const DIRECT_MOST = 1 / Math.PI;
+export const DIRECT_MOST = 1 / Math.PI;
 const directCode = (direct: number): number => Math.round(255 * Math.sqrt(Math.min(1, Math.max(0, direct / DIRECT_MOST))));
 /** The direct light that a byte stands for: evenly spaced square roots, as shade and grazing light are small. */
 export const directOf = (code: number): number => DIRECT_MOST * (code / 255) ** 2;

@@ -10,6 +10,7 @@ import {
   readyBands,
   runJob,
   shownBand,
+  storedHalves,
   tracedLayers,
   toHalves,
 } from '..';
@@ -48,7 +49,7 @@ describe('a band that is shown before its map is finished', () => {
     let compared = 0;
     jobs.denoise.forEach((rows, k) => {
       const band = { ...bands[k]!, valid: bands[k]!.valid.map((v, i) => (i % 7 === 0 ? 0 : v)) };
-      const shown = fromHalves(shownBand({ rows, band, layers }, width, stems[0]!));
+      const shown = fromHalves(shownBand({ rows, band, layers }, width, storedHalves(stems[0]!)).stems);
       expect(shown.height).toBe(rows.bottom - rows.top);
       expect(shown.at).toHaveLength(band.valid.filter((v) => v === 1).length);
       for (const [i, texel] of shown.at.entries()) {
@@ -72,7 +73,13 @@ describe('a band that is shown before its map is finished', () => {
     const rows = jobs.denoise[0]!;
     const under = fromHalves(stems[0]!);
     under.layers.fill(7);
-    const shown = fromHalves(shownBand({ rows, band: only(bands[0]!, 2), layers: [0, 1] }, under.width, toHalves(under)));
+    const { layers: held, stems: halves } = shownBand(
+      { rows, band: only(bands[0]!, 2), layers: [0, 1] },
+      under.width,
+      storedHalves(toHalves(under)),
+    );
+    const shown = fromHalves(halves);
+    expect(held).toEqual(Array.from({ length: layerCount(plan) }, (_, k) => k));
     const size = shown.at.length * LAYER;
     expect(shown.layers).toHaveLength(size * layerCount(plan));
     expect(shown.layers.subarray(size * 2).every((v) => v === 7)).toBe(true);

@@ -1,3 +1,4 @@
+import type { SomeLayers, StoredStems } from '../compact/storedStems';
 import { emptyHalves, type HalfStems } from '../stems/stemCodec';
 import { LAYER } from '../stems/layers';
 import type { Tile } from '../texels/coverTexels';
@@ -14,18 +15,20 @@ export interface TracedBand {
  * The light of a band as it may be shown before its map is finished: seams are not joined yet, and texels inside of something are left to their
  * neighbours. Its texels are counted from the first of its rows.
  *
- * @param under the map as it is shown so far, for layers that the band does not hold
+ * @param under the map as it is shown so far: of its layers in halves those that the band does not hold are taken too
  */
-export function shownBand({ rows, band, layers }: TracedBand, width: number, under: HalfStems): HalfStems {
+export function shownBand({ rows, band, layers }: TracedBand, width: number, under: StoredStems): SomeLayers {
   const kept = Int32Array.from(band.valid.keys()).filter((place) => band.valid[place] === 1);
   const at = Uint32Array.from(kept, (place) => band.at[place]! - rows.top * width);
-  const out = emptyHalves({ width, height: rows.bottom - rows.top, at }, under.scales.length);
-  layers.forEach((layer, k) => putLayer(out, layer, band, k, kept));
-  if (layers.length === under.scales.length) return out;
   const isHeld = new Set(layers);
-  const places = placesIn(under.at, kept, band.at);
-  for (let layer = 0; layer < under.scales.length; layer++) if (!isHeld.has(layer)) putLayer(out, layer, under, layer, places);
-  return out;
+  const others = under.halves.layers.flatMap((layer, k) => (isHeld.has(layer) ? [] : [{ layer, k }]));
+  const out = emptyHalves({ width, height: rows.bottom - rows.top, at }, layers.length + others.length);
+  layers.forEach((_, k) => putLayer(out, k, band, k, kept));
+  if (others.length > 0) {
+    const places = placesIn(under.at, kept, band.at);
+    others.forEach(({ k }, i) => putLayer(out, layers.length + i, under.halves.stems, k, places));
+  }
+  return { layers: [...layers, ...others.map((o) => o.layer)], stems: out };
 }
 
 type Halves = Pick<HalfStems, 'at' | 'scales' | 'halves'>;

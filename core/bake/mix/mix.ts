@@ -5,7 +5,7 @@ import { lowDome, skyDome } from '../../sky';
 import { angleBetween, directionFromAngles, type Rgb } from '../../units';
 import { createHalfSums } from '../../trace';
 import type { HalfStems } from '../stems/stemCodec';
-import type { StemReader } from '../stems/stemReader';
+import { lightOf, type StemReader } from '../stems/stemReader';
 import { dilate } from '../texels/dilate';
 import { FIRST_SUN_LAYER, GLOW_LAYER, LAYER, SKY_BOUNCE_LAYER, circuitLayer, layerCount, skyLayers, type MapStems } from '../stems/layers';
 import { aureolesOf, type BakedSun, type MixedParts } from '../plan/bakePlan';
@@ -90,26 +90,10 @@ function glowScale({ glows }: Lighting, baked: MixedParts, id: string): number {
 }
 
 /** Reads stems as they were computed. */
-export const readerOf = (stems: MapStems): StemReader => ({
-  width: stems.width,
-  height: stems.height,
-  source: dilate(stems),
-  read: (layer, place, channel) => stems.layers[(layer * stems.at.length + place) * LAYER + channel]!,
-});
-
-/** The mix at a place of the stems, RGB E/pi in cd/m2. */
-export function mixTexel(stems: StemReader, { colors, fourths }: Gains, place: number): Rgb {
-  const out: Rgb = [0, 0, 0];
-  for (let layer = 0; layer < colors.length / 3; layer++) {
-    const fourth = fourths[layer * 3] === 0 ? 0 : stems.read(layer, place, 3);
-    for (let c = 0; c < 3; c++) {
-      const gain = colors[layer * 3 + c]!;
-      if (gain !== 0) out[c]! += gain * stems.read(layer, place, c);
-      out[c]! += fourths[layer * 3 + c]! * fourth;
-    }
-  }
-  return out;
-}
+export const readerOf = (stems: MapStems): StemReader => {
+  const read = (layer: number, place: number, channel: number) => stems.layers[(layer * stems.at.length + place) * LAYER + channel]!;
+  return { width: stems.width, height: stems.height, source: dilate(stems), light: (gains, place) => lightOf(read, gains, place) };
+};
 
 /** The mix at a lightmap coordinate (0..1), interpolated between the four texels around it. */
 export function mixAt(stems: StemReader, gains: Gains, u: number, v: number): Rgb {
@@ -125,7 +109,7 @@ export function mixAt(stems: StemReader, gains: Gains, u: number, v: number): Rg
     const row = Math.min(stems.height - 1, Math.max(0, y0 + dy));
     const place = stems.source[row * stems.width + column]!;
     if (place < 0) continue;
-    const texel = mixTexel(stems, gains, place);
+    const texel = stems.light(gains, place);
     for (let c = 0; c < 3; c++) out[c]! += weight * texel[c]!;
   }
   return out;

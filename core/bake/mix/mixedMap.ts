@@ -27,10 +27,10 @@ export function addLayers({ scales, halves }: HalfLayers, first: number, { color
 /** What a mixed map is multiplied by: nothing. */
 export const MIXED: Gains = { colors: Float32Array.of(1, 1, 1), fourths: new Float32Array(3) };
 
-/** Reads a map that is mixed already, as a single layer; with {@link MIXED} for gains. An empty mix, of a map that nothing lights, is dark. */
+/** Reads a map that is mixed already, whatever the gains. An empty mix, of a map that nothing lights, is dark. */
 export const readerOfMix = (cover: { width: number; height: number; at: Uint32Array }, mix: Float32Array): StemReader => ({
   width: cover.width,
   height: cover.height,
   source: dilate(cover),
-  read: (_, place, channel) => mix[place * 3 + channel] ?? 0,
+  light: (_, place) => [mix[place * 3] ?? 0, mix[place * 3 + 1] ?? 0, mix[place * 3 + 2] ?? 0],
 });

@@ -2,7 +2,7 @@ import { packHalves } from '../../trace';
 import { Failure } from '../../units';
 import { dilate } from '../texels/dilate';
 import { fromHalf, readHalves } from './halfFloat';
-import type { StemReader } from './stemReader';
+import { lightOf, type StemReader } from './stemReader';
 import { LAYER, type MapStems } from './layers';
 
 /** Largest half that a layer's strongest value is scaled to; leaves room under 65504 and the finest steps above zero. */
@@ -61,12 +61,9 @@ export function fromHalves({ width, height, at, scales, halves }: HalfStems): Ma
 /** Reads stems as they are stored. */
 export const halfReader = (stems: HalfStems): StemReader => {
   const { width, height, at, scales, halves } = stems;
-  return {
-    width,
-    height,
-    source: dilate(stems),
-    read: (layer, place, channel) => fromHalf(halves[(layer * at.length + place) * LAYER + channel]!) * scales[layer]!,
-  };
+  const read = (layer: number, place: number, channel: number) =>
+    fromHalf(halves[(layer * at.length + place) * LAYER + channel]!) * scales[layer]!;
+  return { width, height, source: dilate(stems), light: (gains, place) => lightOf(read, gains, place) };
 };
 
 const damaged = () => new Failure('fault', 'Stored stems are damaged.', 'Bake again.');

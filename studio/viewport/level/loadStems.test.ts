@@ -46,7 +46,7 @@ describe('stems that are fetched', () => {
     const shares: number[] = [];
     const [loaded] = await loadStems({ maps: [map], plan }, new AbortController().signal, (share) => shares.push(share));
     expect(loaded!.at).toEqual(at);
-    expect(fromHalves(loaded!).layers).toEqual(fromHalves(halves).layers);
+    expect(fromHalves(loaded!.halves.stems).layers).toEqual(fromHalves(halves).layers);
     expect(shares).toHaveLength(files.size);
     expect(shares.at(-1)).toBe(1);
     expect([...shares].sort((a, b) => a - b)).toEqual(shares);
@@ -56,7 +56,7 @@ describe('stems that are fetched', () => {
     const { sky, ...others } = parts;
     const [loaded] = await loadStems({ maps: [{ ...map, parts: others }], plan }, new AbortController().signal, () => undefined);
     expect(
-      fromHalves(loaded!)
+      fromHalves(loaded!.halves.stems)
         .layers.subarray(0, 25 * at.length * 4)
         .every((v) => v === 0),
     ).toBe(true);

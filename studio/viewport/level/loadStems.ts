@@ -1,13 +1,19 @@
 import {
+  COMPACT,
+  TABLES_KEY,
   emptyHalves,
-  layerCount,
+  joinPlanes,
   readBand,
   readCover,
   readLayersInto,
+  readPlanes,
+  readTables,
   shownBand,
   stemParts,
   type BakedParts,
-  type HalfStems,
+  type CompactTable,
+  type SomeLayers,
+  type StoredStems,
 } from '../../../core/bake';
 import type { StoredBand, StoredMap } from '../../../core/api';
 import { fileUrl } from '../../api/client';
@@ -23,8 +29,11 @@ export interface StemSource {
 const AT_ONCE = 6;
 
 /** Fetches the stems of all maps of a bake. Rejected when a file cannot be fetched, or is damaged. */
-export async function loadStems({ maps, plan }: StemSource, signal: AbortSignal, progress: (share: number) => void): Promise<HalfStems[]> {
-  const parts = stemParts(plan);
+export async function loadStems(
+  { maps, plan }: StemSource,
+  signal: AbortSignal,
+  progress: (share: number) => void,
+): Promise<StoredStems[]> {
   const files = maps.reduce((sum, m) => sum + 1 + Object.values(m.parts).flat().length, 0);
   let done = 0;
   const fetched = async (hash: string) => {
@@ -32,20 +41,52 @@ export async function loadStems({ maps, plan }: StemSource, signal: AbortSignal,
     progress(++done / files);
     return bytes;
   };
+  const tableHash = maps[0]?.parts[TABLES_KEY]?.[0];
+  const tables = tableHash ? readTables(await fetched(tableHash)) : [];
   return Promise.all(
     maps.map(async ({ cover, parts: hashes }) => {
-      const stems = emptyHalves(readCover(await fetched(cover)), layerCount(plan));
-      const waiting = parts.filter((p) => hashes[p.key]);
+      const texels = readCover(await fetched(cover));
+      const halves = emptyLayers(texels, plan, hashes);
+      const parts: StoredStems['parts'] = {};
+      const waiting = [
+        ...halves.parts.map(({ key, place }) => async () => {
+          let at = place;
+          for (const hash of hashes[key]!) at += readLayersInto(halves.stems, at, await fetched(hash));
+        }),
+        ...tables.flatMap((part) =>
+          hashes[part.key]
+            ? [async () => void (parts[part.key] = await wholePart(part, texels.at.length, hashes[part.key]!, fetched))]
+            : [],
+        ),
+      ];
       const next = async (): Promise<void> => {
-        for (let part = waiting.shift(); part; part = waiting.shift()) {
-          let { layer } = part;
-          for (const hash of hashes[part.key]!) layer += readLayersInto(stems, layer, await fetched(hash));
-        }
+        for (let load = waiting.shift(); load; load = waiting.shift()) await load();
       };
       await Promise.all(Array.from({ length: AT_ONCE }, next));
-      return stems;
+      return { ...texels, halves: { layers: halves.layers, stems: halves.stems }, tables, parts };
     }),
   );
+}
+
+/** Room for the layers of a bake that are kept as halves, and where each of its parts comes. Without compact parts these are all. */
+function emptyLayers(texels: ReturnType<typeof readCover>, plan: BakedParts, hashes: StoredMap['parts']) {
+  const isCompact = Object.keys(hashes).some((key) => key.startsWith(COMPACT));
+  let place = 0;
+  const parts = stemParts(plan)
+    .filter((p) => !isCompact || hashes[p.key])
+    .map((p) => ({ ...p, place: (place += p.layers) - p.layers }));
+  const layers = parts.flatMap((p) => Array.from({ length: p.layers }, (_, k) => p.layer + k));
+  return { parts: parts.filter((p) => hashes[p.key]), layers, stems: emptyHalves(texels, layers.length) };
+}
+
+/** A compact part of a map, from its pieces. */
+async function wholePart(
+  part: CompactTable,
+  texels: number,
+  hashes: string[],
+  fetched: (hash: string) => Promise<Uint8Array>,
+): Promise<Uint8Array> {
+  return joinPlanes(part, texels, await Promise.all(hashes.map(async (hash) => readPlanes(await fetched(hash), part))));
 }
 
 /** Bands of a bake at work, and the layers that they hold, ascending. */
@@ -61,9 +102,9 @@ export interface BandSource {
  */
 export async function loadBand(
   { band, layers }: { band: StoredBand; layers: readonly number[] },
-  under: HalfStems,
+  under: StoredStems,
   signal: AbortSignal,
-): Promise<HalfStems | null> {
+): Promise<SomeLayers | null> {
   // It is of use for as long as its bake is at work alone.
   const response = await fetch(fileUrl(band.hash, 'stems'), { signal, cache: 'no-store' });
   if (!response.ok) return null;

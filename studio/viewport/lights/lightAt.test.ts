@@ -1,5 +1,5 @@
 import { Vector3 } from 'three';
-import { GLOW_LAYER, layerCount, planBake, readerOf, type MapStems } from '../../../core/bake';
+import { GLOW_LAYER, layerCount, planBake, storedHalves, toHalves, type MapStems } from '../../../core/bake';
 import { defaultRig, resolveCue, type Lighting } from '../../../core/rig';
 import { cueWith, uniformSky } from '../../../tests/lib/bake';
 import { MapReader } from '../level/bandReader';
@@ -49,7 +49,7 @@ describe('light at a point of the picture', () => {
     const at = Uint32Array.from([0, 1, 2, 3]);
     const stems: MapStems = { width: 2, height: 2, at, layers: new Float32Array(4 * 4 * layerCount(plan)) };
     for (let i = 0; i < 4; i++) stems.layers.fill(12, (GLOW_LAYER * 4 + i) * 4, (GLOW_LAYER * 4 + i) * 4 + 3);
-    const lit: LitLevel = { ...open, baked: { plan, stems: [new MapReader(readerOf(stems))] } };
+    const lit: LitLevel = { ...open, baked: { plan, stems: [new MapReader(storedHalves(toHalves(stems)), plan)] } };
     expect(green(lightAt(lit, lighting, floor))).toBeCloseTo(12, 5);
     // What has no lightmap takes the open sky's light, here none, and no sun that the stems hold.
     expect(green(lightAt(lit, lighting, { ...floor, map: 9 }))).toBe(0);

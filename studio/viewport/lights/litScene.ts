@@ -8,7 +8,7 @@ import {
   type PerspectiveCamera,
   type WebGLRenderer,
 } from 'three';
-import { halfReader, hasBakedDirect, liveLamps, mixGains, type BakePlan } from '../../../core/bake';
+import { hasBakedDirect, liveLamps, mixGains, type BakePlan } from '../../../core/bake';
 import { SHADOW_REACH_M, waterGlow, type Lighting, type StandingModel } from '../../../core/rig';
 import { FixtureModels, type ModelPart } from '../level/fixtureModels';
 import type { OwnGlow } from '../level/glows';
@@ -120,11 +120,12 @@ export class LitScene {
   /** Takes a bake's stems to light by, or none. */
   async loadBake(source: BakeSource | null, signal: AbortSignal, progress: (share: number) => void): Promise<void> {
     if (!source) return this.dropBake();
-    const stems = await loadStems(source, signal, progress);
+    const maps = await loadStems(source, signal, progress);
     if (signal.aborted) return;
     this.dropBake();
     this.litBy = null;
-    this.baked = { plan: source.plan, stems: stems.map((s) => new MapReader(halfReader(s))), halves: stems, mixer: new Mixer(stems) };
+    const { plan } = source;
+    this.baked = { plan, stems: maps.map((m) => new MapReader(m, plan)), maps, mixer: new Mixer(maps, plan) };
   }
 
   /**

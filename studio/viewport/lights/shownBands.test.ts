@@ -1,4 +1,4 @@
-import { packBand, toHalves, type HalfStems } from '../../../core/bake';
+import { packBand, storedHalves, toHalves, type SomeLayers } from '../../../core/bake';
 import type { StoredBand } from '../../../core/api';
 import { until } from '../../../tests/lib/wait';
 import { ShownBands } from './shownBands';
@@ -16,16 +16,16 @@ function bandOf(top: number, value: number): { band: StoredBand; bytes: Uint8Arr
 
 /** A bake that notes which bands are drawn over it, and a server that answers when it is told to. */
 function setUp(all: ReturnType<typeof bandOf>[]) {
-  const drawn = new Map<number, HalfStems>();
+  const drawn = new Map<number, SomeLayers>();
   const stands: { asked: string[]; hold: Promise<void> | null; changes: number } = { asked: [], hold: null, changes: 0 };
-  const add = (top: number, stems: HalfStems) => {
+  const add = (top: number, stems: SomeLayers) => {
     drawn.set(top, stems);
     return () => void drawn.delete(top);
   };
   const bake = {
-    halves: [under],
+    maps: [storedHalves(under)],
     stems: [{ addBand: () => () => undefined }] as never,
-    mixer: { addBand: (_: number, top: number, __: number, stems: HalfStems) => add(top, stems) },
+    mixer: { addBand: (_: number, top: number, __: number, stems: SomeLayers) => add(top, stems) },
   };
   jest.spyOn(globalThis, 'fetch').mockImplementation(async (url, init) => {
     const hash = /files\/(.*)\?/.exec(String(url))![1]!;
@@ -52,7 +52,7 @@ describe('bands of a bake at work', () => {
     await bands.show(sourceOf(first, second));
     expect(stands.asked).toEqual([first.band.hash, second.band.hash]);
     expect([...drawn.keys()]).toEqual([0, 2]);
-    expect(drawn.get(2)!.at).toHaveLength(8);
+    expect(drawn.get(2)!.stems.at).toHaveLength(8);
     expect(stands.changes).toBe(2);
   });
 

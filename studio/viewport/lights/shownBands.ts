@@ -1,11 +1,11 @@
-import type { HalfStems } from '../../../core/bake';
+import type { StoredStems } from '../../../core/bake';
 import type { MapReader } from '../level/bandReader';
 import { loadBand, type BandSource } from '../level/loadStems';
 import type { Mixer } from '../mix/mixer';
 
 /** A bake that lights the level, and what its light is drawn and read by. */
 export interface DrawnBake {
-  halves: readonly HalfStems[];
+  maps: readonly StoredStems[];
   stems: readonly MapReader[];
   mixer: Pick<Mixer, 'addBand'>;
 }
@@ -55,7 +55,7 @@ export class ShownBands {
     const band = wanted?.bands.find(({ hash }) => !this.held.has(hash) && !this.missed.has(hash));
     if (!band || this.ended.signal.aborted) return false;
     const { hash, map, top, height } = band;
-    const under = bake.halves[map];
+    const under = bake.maps[map];
     const stems = under ? await loadBand({ band, layers: wanted!.layers }, under, this.ended.signal) : null;
     if (this.ended.signal.aborted) return false;
     if (!stems) this.missed.add(hash);
