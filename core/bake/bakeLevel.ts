@@ -1,11 +1,25 @@
 import type { Surfaces } from '../level';
+import type { Rig } from '../rig';
+import type { CompactTable } from './compact/compactParts';
+import { compactOf, findTables, type CompactStems, type TexelHalves } from './compact/compactStems';
+import type { LayerBlock } from './compact/layerBlock';
+import { momentsOf } from './compact/momentsOf';
 import { denoiseBand, rowsForBand, type BandStems, type DenoisedBand } from './lightmap/denoiseBand';
-import { finishPieces, joinPieces, type FinishInputs, type FinishJob, type FinishedPieces } from './lightmap/finishPieces';
+import {
+  finishPieces,
+  joinPieces,
+  objectMaskOfMap,
+  placesBefore,
+  type FinishInputs,
+  type FinishJob,
+  type FinishedPieces,
+} from './lightmap/finishPieces';
 import type { BakePlan } from './plan/bakePlan';
 import { layerCount } from './stems/layers';
 import type { HalfStems } from './stems/stemCodec';
 import { pieceLots, piecesFit } from './stems/stemParts';
 import type { Tile } from './texels/coverTexels';
+import { mapOutline } from './texels/mapOutline';
 import { planBands, planTiles, type PlannedTile } from './texels/planTiles';
 import { joinLight, type BouncedLight, type LevelLight } from './transport/bouncedLight';
 import { createDirectLight, type DirectLight } from './transport/directLight';
@@ -16,9 +30,9 @@ import { solveBounce } from './transport/solveBounce';
 
 /**
  * The steps of a bake, in their order. Each waits for the whole of the one before: bounces and paths find the light of all tiles, and a map is
- * finished from all its bands. A band alone may be denoised before the step is come to (see {@link readyBands}).
+ * finished from all its bands. A band alone may be denoised before the step is come to (see {@link readyBands}). What is stored is made compact last.
  */
-export const BAKE_STEPS = ['plan', 'direct', 'bounce', 'gather', 'denoise', 'finish'] as const;
+export const BAKE_STEPS = ['plan', 'direct', 'bounce', 'gather', 'denoise', 'finish', 'tables', 'compact'] as const;
 export type BakeStep = (typeof BAKE_STEPS)[number];
 /** Steps that are cut into jobs. */
 export type JobStep = Exclude<BakeStep, 'plan'>;
@@ -31,6 +45,21 @@ export interface BakeJobs {
   gather: PlannedTile[];
   denoise: PlannedTile[];
   finish: FinishJob[];
+  /** One for the whole level, and the others after it; none where parts of a bake alone are traced, which stay halves. */
+  tables: TablesJob[];
+  compact: CompactJob[];
+}
+
+/** A level whose compact stems have tables in common, and how many texels it has. */
+export interface TablesJob {
+  texels: number;
+}
+
+/** Texels of a map whose stems are made compact: from the place `first` to that before `end`. */
+export interface CompactJob {
+  map: number;
+  first: number;
+  end: number;
 }
 
 /** A level whose bounced light is solved, and how many texels it has. */
@@ -45,6 +74,21 @@ export interface JobInputs {
   gather: LevelLight & { direct: TileDirect };
   denoise: { direct: TileDirect[]; gathered: TileStems[] };
   finish: FinishInputs;
+  tables: TablesInputs;
+  compact: CompactInputs;
+}
+
+/**
+ * What tables are found from: texels from all over the level, of each layer the largest sum of its channels, and the rig that they are to serve; or
+ * those of the bake before, where most texels keep their bytes.
+ */
+export type TablesInputs = { known: CompactTable[] } | { sample: LayerBlock; largest: number[]; rig: Rig };
+
+/** What is made compact: all layers of some texels; and the bake before, where texels outside of what the plan is held to keep its bytes. */
+export interface CompactInputs {
+  tables: CompactTable[];
+  stems: TexelHalves;
+  before: Pick<CompactStems, 'at' | 'parts'> | null;
 }
 
 /** What a job of each step makes. */
@@ -54,6 +98,8 @@ export interface JobResults {
   gather: TileStems;
   denoise: DenoisedBand;
   finish: FinishedPieces;
+  tables: CompactTable[];
+  compact: CompactStems['parts'];
 }
 
 /** Does the steps of a bake: by threads of this process, or by whatever workers take their jobs. */
@@ -72,14 +118,41 @@ export async function bakeLevel(executor: BakeExecutor): Promise<boolean> {
 export function planJobs(surfaces: Surfaces, plan: BakePlan): BakeJobs {
   const { tiles, texels } = planTiles(surfaces, plan.paths);
   const bands = planBands(tiles);
-  return { direct: tiles, bounce: tiles.length > 0 ? [{ texels }] : [], gather: tiles, denoise: bands, finish: planFinish(plan, bands) };
+  return {
+    direct: tiles,
+    bounce: tiles.length > 0 ? [{ texels }] : [],
+    gather: tiles,
+    denoise: bands,
+    finish: planFinish(plan, bands),
+    ...planCompact(plan, bands),
+  };
 }
+
+/** Texels that are made compact in one go. */
+const COMPACT_TEXELS = 1 << 16;
+
+/** Cuts the making of compact stems into jobs. */
+function planCompact(plan: BakePlan, bands: readonly PlannedTile[]): Pick<BakeJobs, 'tables' | 'compact'> {
+  if (plan.partly) return { tables: [], compact: [] };
+  const compact = mapsOf(bands).flatMap(({ map, texels }) =>
+    Array.from({ length: Math.ceil(texels / COMPACT_TEXELS) }, (_, k): CompactJob => {
+      const first = k * COMPACT_TEXELS;
+      return { map, first, end: Math.min(texels, first + COMPACT_TEXELS) };
+    }),
+  );
+  return { tables: compact.length > 0 ? [{ texels: bands.reduce((sum, b) => sum + b.texels, 0) }] : [], compact };
+}
+
+/** The maps of some bands, and how many texels each has. */
+export const mapsOf = (bands: readonly PlannedTile[]): { map: number; texels: number }[] =>
+  [...new Set(bands.map((b) => b.map))].map((map) => ({
+    map,
+    texels: bands.reduce((sum, b) => sum + (b.map === map ? b.texels : 0), 0),
+  }));
 
 /** Cuts the last step of a bake into jobs. */
 export function planFinish(plan: BakePlan, bands: readonly PlannedTile[]): FinishJob[] {
-  const texelsOf = (map: number) => bands.reduce((sum, b) => sum + (b.map === map ? b.texels : 0), 0);
-  const maps = [...new Set(bands.map((b) => b.map))];
-  return maps.flatMap((map) => pieceLots(plan, texelsOf(map)).map((pieces): FinishJob => ({ map, pieces })));
+  return mapsOf(bands).flatMap(({ map, texels }) => pieceLots(plan, texels).map((pieces): FinishJob => ({ map, pieces })));
 }
 
 /** Whether the jobs of a bake are those of this version: an earlier one may have kept other layers. */
@@ -117,8 +190,41 @@ export function runJob<S extends JobStep>(
       return denoiseBand(surfaces, plan, job as PlannedTile, direct, gathered);
     },
     finish: () => finishPieces(surfaces, plan, job as FinishJob, inputs as FinishInputs),
+    tables: () => {
+      const made = inputs as TablesInputs;
+      return 'known' in made ? made.known : findTables(made.sample, made.largest, plan, momentsOf(made.rig, plan));
+    },
+    compact: () => {
+      const { tables, stems, before } = inputs as CompactInputs;
+      const parts = compactOf(tables, plan, stems);
+      if (before) keepBytes(parts, before, surfaces, plan, job as CompactJob);
+      return parts;
+    },
   };
   return run[step]();
+}
+
+/** Puts the bytes of the bake before where nothing was traced anew. */
+function keepBytes(
+  parts: CompactStems['parts'],
+  before: Pick<CompactStems, 'at' | 'parts'>,
+  surfaces: Surfaces,
+  plan: BakePlan,
+  { map, first, end }: CompactJob,
+): void {
+  const { at } = mapOutline(surfaces, map);
+  const region = objectMaskOfMap(surfaces, plan, map, at.length);
+  const places = placesBefore(at, before.at);
+  const texels = end - first;
+  for (const [key, planes] of Object.entries(parts)) {
+    const from = before.parts[key];
+    if (!from) continue;
+    for (let i = first; i < end; i++) {
+      if (region[i] === 1 || places[i]! < 0) continue;
+      for (let plane = 0; plane < planes.length / texels; plane++)
+        planes[plane * texels + i - first] = from[plane * before.at.length + places[i]!]!;
+    }
+  }
 }
 
 /** Where jobs find what the steps before have left. */
@@ -132,6 +238,12 @@ export interface BakeResults {
   bands(map: number, first: number, count: number): Promise<BandStems[]>;
   /** The same layers of the bake before; null where the plan is not held to some objects. */
   before(job: FinishJob): Promise<HalfStems | null>;
+  sample(): Promise<TablesInputs>;
+  tables(): Promise<CompactTable[]>;
+  /** All finished layers of some texels. */
+  finished(job: CompactJob): Promise<TexelHalves>;
+  /** The same map of the bake before, where its tables are this one's; null else. */
+  compactBefore(job: CompactJob): Promise<Pick<CompactStems, 'at' | 'parts'> | null>;
 }
 
 /** Brings together what a job starts from. */
@@ -161,6 +273,12 @@ export async function inputsOf<S extends JobStep>(
       const { first, count } = layersOfJob(jobs, job as FinishJob);
       return { bands: await results.bands(map, first, count), before: await results.before(job as FinishJob) };
     },
+    tables: () => results.sample(),
+    compact: async () => ({
+      tables: await results.tables(),
+      stems: await results.finished(job as CompactJob),
+      before: await results.compactBefore(job as CompactJob),
+    }),
   };
   return inputs[step]();
 }
@@ -194,22 +312,34 @@ export type RunJob = <S extends JobStep>(
 ) => Promise<JobResults[S]>;
 
 /** What each step counts for in the progress of a bake, about. */
-export const STEP_SHARES: Readonly<Record<JobStep, number>> = { direct: 0.3, bounce: 0.08, gather: 0.42, denoise: 0.1, finish: 0.1 };
+export const STEP_SHARES: Readonly<Record<JobStep, number>> = {
+  direct: 0.3,
+  bounce: 0.08,
+  gather: 0.4,
+  denoise: 0.08,
+  finish: 0.06,
+  tables: 0.04,
+  compact: 0.04,
+};
 
-/** An executor that keeps all that jobs make in memory, and runs as many jobs at once as `run` takes. */
+const asHalves = () => Promise.reject(new Error('Stems in memory stay halves.'));
+
+/** An executor that keeps all that jobs make in memory, its stems as halves, and runs as many jobs at once as `run` takes. */
 export function memoryExecutor(
   surfaces: Surfaces,
   plan: BakePlan,
   run: RunJob,
   progress?: (share: number) => void,
 ): BakeExecutor & { light(): Promise<DirectLight>; known(): Promise<LevelLight>; stems(): HalfStems[] } {
-  let jobs: BakeJobs = { direct: [], bounce: [], gather: [], denoise: [], finish: [] };
+  let jobs: BakeJobs = { direct: [], bounce: [], gather: [], denoise: [], finish: [], tables: [], compact: [] };
   const made = {
     direct: new Map<number, TileDirect>(),
     bounce: new Map<number, BouncedLight>(),
     gather: new Map<number, TileStems>(),
     denoise: new Map<number, DenoisedBand>(),
     finish: new Map<number, FinishedPieces>(),
+    tables: new Map<number, CompactTable[]>(),
+    compact: new Map<number, CompactStems['parts']>(),
   };
   let light: DirectLight | null = null;
   let known: Promise<LevelLight> | null = null;
@@ -238,6 +368,10 @@ export function memoryExecutor(
         jobs.denoise.flatMap((band, position) => (band.map === map ? [layersOfBand(made.denoise.get(position)!, first, count)] : [])),
       ),
     before: () => Promise.resolve(null),
+    sample: asHalves,
+    tables: asHalves,
+    finished: asHalves,
+    compactBefore: asHalves,
   };
   let told = 0;
   return {
@@ -245,7 +379,7 @@ export function memoryExecutor(
     known: results.known,
     async run(step) {
       if (step === 'plan') {
-        jobs = planJobs(surfaces, plan);
+        jobs = { ...planJobs(surfaces, plan), tables: [], compact: [] };
         return true;
       }
       const all = jobs[step];
@@ -261,6 +395,7 @@ export function memoryExecutor(
         }),
       );
       told += STEP_SHARES[step];
+      if (all.length === 0) progress?.(told);
       return true;
     },
     stems: () =>

@@ -4,6 +4,7 @@ export {
   bakeHere,
   bakeLevel,
   inputsOf,
+  mapsOf,
   memoryExecutor,
   fitsPlan,
   planFinish,
@@ -15,10 +16,13 @@ export {
   type BakeResults,
   type BakeStep,
   type BounceJob,
+  type CompactJob,
   type JobInputs,
   type JobResults,
   type JobStep,
   type RunJob,
+  type TablesInputs,
+  type TablesJob,
 } from './bakeLevel';
 export { previewBake, previewLight } from './preview';
 export { directTile, type TileDirect } from './transport/directTile';
@@ -48,19 +52,7 @@ export { OutdatedTiles } from './transport/outdatedTiles';
 export { finishPieces, joinPieces, type FinishJob, type FinishedPieces } from './lightmap/finishPieces';
 export { bounceCost, solveBounce } from './transport/solveBounce';
 export { gatherTile, type TileStems } from './transport/gatherTile';
-export {
-  bakedDirect,
-  createMix,
-  hasBakedDirect,
-  isSameSun,
-  mixAt,
-  mixGains,
-  mixMap,
-  mixTexels,
-  readerOf,
-  spreadOverMap,
-  type Gains,
-} from './mix/mix';
+export { bakedDirect, createMix, hasBakedDirect, isSameSun, mixAt, mixGains, mixMap, mixTexels, readerOf, spreadOverMap } from './mix/mix';
 export { liveLamps, type LiveLamp } from './mix/liveLamps';
 export { cueStandings, type CueStanding } from './plan/cueStandings';
 export { bakeChange, bakedLamps, staleReasons, type BakeChange } from './plan/staleReasons';
@@ -108,13 +100,24 @@ export { packBounced, packDirect, packTile, unpackBounced, unpackDirect, unpackT
 export { joinLight, type BouncedLight, type LevelLight } from './transport/bouncedLight';
 export type { StemReader } from './stems/stemReader';
 export { MIXED, addLayers, readerOfMix } from './mix/mixedMap';
-export { COMPACT, TABLES_KEY, compactBytes, compactParts, type CompactPart, type CompactTable } from './compact/compactParts';
-export { DIRECT_MOST, compactMaps, type CompactStems } from './compact/compactStems';
-export { mixCompact, partGains, type PartGains, type RgbGains } from './compact/compactMix';
+export { COMPACT, TABLES_KEY, compactBytes, compactParts, supersededBy, type CompactPart, type CompactTable } from './compact/compactParts';
+export {
+  DIRECT_MOST,
+  compactMaps,
+  joinBlocks,
+  largestSum,
+  layerIndex,
+  sampleStems,
+  sampleStep,
+  type CompactStems,
+  type TexelHalves,
+} from './compact/compactStems';
+export { layerOf, mixCompact, mixPart, partGains, type PartGains, type RgbGains } from './compact/compactMix';
 export { momentsOf } from './compact/momentsOf';
 export { joinPlanes, readPlanes, readTables, writePlanes, writeTables } from './compact/compactCodec';
 export {
   bandReader,
+  layersOf,
   gainsOfLayers,
   gainsWithout,
   storedHalves,
@@ -122,3 +125,7 @@ export {
   type SomeLayers,
   type StoredStems,
 } from './compact/storedStems';
+export { finishedRanges, packFinished, unpackFinished } from './lightmap/finishedCodec';
+export { mapOutline } from './texels/mapOutline';
+export type { Gains } from './stems/gains';
+export type { LayerBlock } from './compact/layerBlock';

@@ -1,6 +1,6 @@
 import { lookThrough, measureOpenness, opennessAt, opennessFrame, type FogShade, type Seen } from '../fog';
 import { addBloom, gradedColor, grainAt, meteredEv, vignetteGain } from '../grade';
-import { fogLightOf, type Lighting, type Vantage } from '../rig';
+import { fogLightOf, type Lighting, type SunLight, type Vantage } from '../rig';
 import { shownGlows } from './shownGlows';
 import { diffuseSh, evaluateSh, skyHarmonics, skyRadiance } from '../sky';
 import { DEG, discSolidAngle, luminance, whiteLuminance, type Rgb, type Vec3 } from '../units';
@@ -8,10 +8,11 @@ import { newHit } from '../trace';
 import { directionsOf, lightmapAt } from './camera';
 import { mixAt, startOffset, type Gains, type Scene, type StemReader } from '../bake';
 
-/** A bake to look at: its maps, and what their layers are multiplied by. */
+/** A bake to look at: its maps, what their layers are multiplied by, and the suns whose direct light they do not hold. */
 export interface BakedLevel {
   maps: StemReader[];
   gains: Gains;
+  suns: readonly SunLight[];
 }
 
 /** The corners of the box about positions. */
@@ -36,7 +37,7 @@ export function frameAll(min: Readonly<Vec3>, max: Readonly<Vec3>): Vantage {
 
 /**
  * A small picture of the level under a lighting: one ray through the middle of each of 2 x 2 parts of every pixel, the
- * baked light where there is a bake, else the sun by a shadow ray and the sky unshadowed.
+ * baked light where there is a bake, else the sun by a shadow ray and the sky unshadowed. Suns that a bake does not hold are told by shadow rays too.
  *
  * @param undrawn 1 for each triangle that is not seen, whatever light it stops
  * @returns width x height x 3 sRGB bytes, top row first
@@ -73,26 +74,38 @@ export function renderPicture(
     const { triangle, u, v, back } = hit;
     scene.albedo(triangle, u, v, rgb);
     const albedo: Rgb = [rgb[0]!, rgb[1]!, rgb[2]!];
-    const light =
-      baked && baked.maps[scene.surfaces.mapOf[triangle]!] ? bakedLight(scene, baked, triangle, u, v) : liveLight(triangle, u, v, back);
+    const hasMap = baked !== null && baked.maps[scene.surfaces.mapOf[triangle]!] !== undefined;
+    const light = hasMap ? bakedLight(scene, baked, triangle, u, v) : skyLight(triangle, u, v, back);
+    addSuns(hasMap ? baked.suns : lighting.suns, triangle, u, v, back, light);
     const glow = scene.emission(triangle, u, v, rgb) ? rgb : null;
     const gain = glow && gainOf(triangle);
     return { radiance: [0, 1, 2].map((c) => albedo[c]! * light[c]! + (glow ? glow[c]! * (gain ? gain[c]! : 1) : 0)) as Rgb, distanceM };
   }
 
-  function liveLight(triangle: number, u: number, v: number, back: boolean): Rgb {
+  /** The sky's light where nothing shades it. */
+  function skyLight(triangle: number, u: number, v: number, back: boolean): Rgb {
+    facing(triangle, u, v, back);
+    return evaluateSh(unshadowed, [normal[0]!, normal[1]!, normal[2]!]).map((x) => Math.max(0, x)) as Rgb;
+  }
+
+  /** Takes the normal of the side that is seen. */
+  function facing(triangle: number, u: number, v: number, back: boolean): void {
     scene.normal(triangle, u, v, normal);
     if (back) for (let c = 0; c < 3; c++) normal[c] = -normal[c]!;
+  }
+
+  /** Adds the direct light of suns to some light. */
+  function addSuns(suns: readonly SunLight[], triangle: number, u: number, v: number, back: boolean, light: Rgb): void {
+    if (suns.length === 0) return;
+    facing(triangle, u, v, back);
     scene.point(triangle, u, v, point);
-    const light = evaluateSh(unshadowed, [normal[0]!, normal[1]!, normal[2]!]).map((x) => Math.max(0, x)) as Rgb;
     const away = startOffset(point[0]!, point[1]!, point[2]!) * 4;
     const [x, y, z] = [0, 1, 2].map((c) => point[c]! + normal[c]! * away) as Vec3;
-    for (const { direction, illuminance } of lighting.suns) {
+    for (const { direction, illuminance } of suns) {
       const cosine = normal[0]! * direction[0] + normal[1]! * direction[1] + normal[2]! * direction[2];
       if (cosine <= 0 || scene.tracer.occluded(x, y, z, ...direction, 0, Infinity)) continue;
       for (let c = 0; c < 3; c++) light[c]! += (illuminance[c]! * cosine) / Math.PI;
     }
-    return light;
   }
 
   const [w, h] = [width * 2, height * 2];

@@ -1,5 +1,16 @@
 import type { ColumnType, Generated, JSONColumnType } from 'kysely';
-import type { BakeNoise, BakePlan, BakeStep, BounceJob, FinishJob, JobStep, NoiseSums, PlannedTile } from '../../core/bake';
+import type {
+  BakeNoise,
+  BakePlan,
+  BakeStep,
+  BounceJob,
+  CompactJob,
+  FinishJob,
+  JobStep,
+  NoiseSums,
+  PlannedTile,
+  TablesJob,
+} from '../../core/bake';
 import type { LayoutOptions, LevelSummary } from '../../core/level';
 import type { Rig, Vantage } from '../../core/rig';
 import type { RemedyCode, RepairOptions, SkyReport, TakenSun } from '../../core/image';
@@ -119,7 +130,7 @@ export interface BakeJobTable {
   bake_id: string;
   step: JobStep;
   position: number;
-  job: JSONColumnType<PlannedTile | BounceJob | FinishJob>;
+  job: JSONColumnType<PlannedTile | BounceJob | FinishJob | TablesJob | CompactJob>;
   done: Generated<boolean>;
   /** What it left for later steps. */
   result_hash: string | null;

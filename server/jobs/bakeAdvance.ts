@@ -1,6 +1,10 @@
 import { isDeepStrictEqual } from 'node:util';
 import {
+  BAKE_STEPS,
   bakeLevel,
+  TABLES_KEY,
+  compactParts,
+  supersededBy,
   bakeNoise,
   finishedEarly,
   tracedParts,
@@ -17,6 +21,8 @@ import { completeBake, copyStems, insertLevel, stateOfStep } from '../stores';
 import { bakeAtWork, levelOf, type BakeAtWork } from './bakeAtWork';
 import type { JobContext, JobControl } from './jobContext';
 import { openJobs, sendReadyBands, storedJobs } from './storedJobs';
+
+const LAST_STEP = BAKE_STEPS.at(-1);
 
 /** A statement takes 65535 values at most. */
 const ROWS_AT_ONCE = 5000;
@@ -87,7 +93,7 @@ async function sendOpenJobs(db: Db, bakeId: string, step: JobStep): Promise<bool
     if (!bake || !['planning', 'running', 'finishing'].includes(bake.state)) return false;
     const open = await openJobs(tx, bakeId, step);
     // A bake whose last step is done stays at it until it is completed.
-    if (open.length === 0 && step !== 'finish') return true;
+    if (open.length === 0 && step !== LAST_STEP) return true;
     const started_at = bake.started_at ?? new Date();
     await tx
       .updateTable('bakes')
@@ -171,8 +177,14 @@ async function layOutForBake({ db, aside }: JobContext, { id, project_id, layout
 /** Takes over those parts of another bake's stems that a bake did not trace itself. */
 async function keepParts(db: Db, { id, base_id, plan, trace }: BakeAtWork): Promise<void> {
   const traced = tracedParts(trace);
-  const kept = stemParts(plan)
-    .map((p) => p.key)
-    .filter((key) => !traced.includes(key));
+  const isKept = (key: string) => !traced.includes(key);
+  const compact = compactParts(plan).filter((part) => supersededBy(part).every(isKept));
+  const kept = [
+    ...stemParts(plan)
+      .map((p) => p.key)
+      .filter(isKept),
+    ...compact.map((p) => p.key),
+    TABLES_KEY,
+  ];
   await copyStems(db, base_id!, id, kept);
 }

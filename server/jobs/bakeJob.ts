@@ -31,10 +31,11 @@ export async function bakeJob(context: JobContext, at: Jobs['bake-job'], { signa
   });
   if (inputs instanceof OutdatedTiles) return traceAgain(db, bakeId, inputs.tiles);
   const isEarly = bake.early && step === 'gather';
-  const args = { key, plan: isEarly ? byFewestPaths(bake.trace) : bake.trace, step, job, inputs };
+  const isCompact = stored.jobs.compact.length > 0;
+  const args = { key, plan: isEarly ? byFewestPaths(bake.trace) : bake.trace, step, job, inputs, isCompact };
   const result = await pool.trace('packedJob', surfaces, args, { progress: noteShare(db, at), signal });
   if (result.kind === 'outdated') return traceAgain(db, bakeId, result.tiles);
-  if (result.kind === 'stems') return storePieces(db, at, result.map, stored.jobs.finish[position]!.map);
+  if (result.kind === 'stems') return storePieces(db, at, result.map, 'map' in job ? job.map : stored.jobs.compact[0]!.map);
   const { bytes, texels, noise } = result;
   const hash = await storeBytes(db, bytes, async (tx, result_hash) => {
     const about = JSON.stringify({ texels, ...(isEarly ? { early: true } : {}) });
@@ -54,6 +55,8 @@ const BEFORE: Readonly<Record<JobStep, readonly JobStep[]>> = {
   gather: ['direct', 'bounce'],
   denoise: ['direct'],
   finish: ['denoise'],
+  tables: ['finish'],
+  compact: ['finish'],
 };
 
 /** Whether what a job starts from is there. What had to be traced again meanwhile is not; then it is sent once more when its step is come to. */
@@ -123,7 +126,7 @@ async function storePieces(db: Db, at: Jobs['bake-job'], packed: PackedMap, map:
 export async function storeMap(tx: Tx, bakeId: string, map: number, packed: PackedMap, coarse: boolean): Promise<string[]> {
   const { width, height, cover, pieces } = packed;
   const hashes: string[] = [];
-  for (const { key, first, bytes } of [{ key: 'cover', first: 0, bytes: cover }, ...pieces]) {
+  for (const { key, first, bytes } of [...(cover ? [{ key: 'cover', first: 0, bytes: cover }] : []), ...pieces]) {
     const hash = await storeBytesIn(tx, bytes);
     await tx
       .insertInto('stems')
@@ -135,6 +138,9 @@ export async function storeMap(tx: Tx, bakeId: string, map: number, packed: Pack
   return hashes;
 }
 
+/** What is done again where the layers of a bake are others. */
+const REDONE: JobStep[] = ['bounce', 'gather', 'denoise', 'tables', 'compact'];
+
 /**
  * Has everything but the direct light done again, in jobs of this version, where an earlier one planned a bake by other layers, and brings the bake
  * back to that.
@@ -142,17 +148,12 @@ export async function storeMap(tx: Tx, bakeId: string, map: number, packed: Pack
 async function planAgain(db: Db, { id, trace }: BakeAtWork, { jobs }: StoredJobs): Promise<void> {
   await changeBlobs(db, async (tx) => {
     await tx.selectFrom('bakes').select('id').where('id', '=', id).forUpdate().execute();
-    const undone = await tx
-      .selectFrom('bake_jobs')
-      .select('result_hash')
-      .where('bake_id', '=', id)
-      .where('step', 'in', ['bounce', 'gather', 'denoise'])
-      .execute();
+    const undone = await tx.selectFrom('bake_jobs').select('result_hash').where('bake_id', '=', id).where('step', 'in', REDONE).execute();
     await tx
       .updateTable('bake_jobs')
       .set({ done: false, share: 0, result_hash: null, noise: null })
       .where('bake_id', '=', id)
-      .where('step', 'in', ['bounce', 'gather', 'denoise'])
+      .where('step', 'in', REDONE)
       .execute();
     await tx.deleteFrom('bake_jobs').where('bake_id', '=', id).where('step', '=', 'finish').execute();
     await tx

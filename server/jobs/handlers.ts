@@ -62,6 +62,8 @@ const STEP_NAMES: Record<JobStep, string> = {
   gather: 'Gathering light',
   denoise: 'Denoising',
   finish: 'Finishing',
+  tables: 'Finding what stems have in common',
+  compact: 'Packing stems',
 };
 
 /** What a job does, to begin a sentence with: a job of a bake by its step, its map and its rows or layers. */
@@ -81,6 +83,7 @@ export async function describeJob<Q extends QueueName>(db: Db, queue: Q, data: J
     const [first, last] = [row.job.pieces[0]!, row.job.pieces.at(-1)!];
     return `${STEP_NAMES[step]} of ${map}, layers ${first.layer + 1} to ${last.layer + last.layers},`;
   }
+  if ('first' in row.job) return `${STEP_NAMES[step]} of ${map}, texels ${row.job.first} to ${row.job.end},`;
   return `${STEP_NAMES[step]} of ${map}, rows ${row.job.top} to ${row.job.bottom},`;
 }
 

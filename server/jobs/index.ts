@@ -1,4 +1,4 @@
 export { rigSetting } from './intake';
-export { readStemFiles } from './storedFiles';
+export { readStemFiles, readTableFile } from './storedFiles';
 export { startWorker, type RunningWorker } from './worker';
 export { withinTime } from './withinTime';

@@ -1,4 +1,4 @@
-import { mixGains, planBake } from '../../core/bake';
+import { hasBakedDirect, mixGains, planBake } from '../../core/bake';
 import { resolveCue, vantageOfCue } from '../../core/rig';
 import type { Jobs } from '../queue';
 import { bakesOf, latestRig, setPicture } from '../stores';
@@ -18,7 +18,10 @@ export async function picture(context: JobContext, { projectId }: Jobs['picture'
   const { rig } = await latestRig(db, projectId);
   const { done } = await bakesOf(db, projectId);
   const lighting = resolveCue(rig, rig.cues[0]!);
-  const baked = done && (await mixMaps(context, done, mixGains(lighting, done.plan), control));
+  const baked = done && {
+    maps: await mixMaps(context, done, mixGains(lighting, done.plan, { live: true }), control),
+    suns: lighting.suns.filter((sun) => !hasBakedDirect(sun, done.plan.suns)),
+  };
   const { key, surfaces } = await levels.traced(project.prepared_hash, projectId, planBake(rig));
   const args = { key, lighting, vantage: vantageOfCue(rig, rig.cues[0]!) ?? project.summary.opening ?? null, baked, roles: rig.roles };
   await setPicture(db, projectId, await aside.trace('picture', surfaces, args, control));

@@ -1,3 +1,4 @@
+import { TABLES_KEY } from '../../core/bake';
 import type { StoredMap } from '../../core/api';
 import { readBlob, type Db } from '../data';
 import type { StemFiles } from '../workers';
@@ -9,4 +10,10 @@ export async function readStemFiles(db: Db, { cover, parts }: StoredMap, keys: r
     there.map(async (key) => [key, await Promise.all(parts[key]!.map((hash) => readBlob(db, hash)))] as const),
   );
   return { cover: await readBlob(db, cover), parts: Object.fromEntries(read) };
+}
+
+/** The stored file of the tables of a bake's compact stems, gzipped; null where it has none. */
+export async function readTableFile(db: Db, maps: readonly StoredMap[]): Promise<Uint8Array | null> {
+  const hash = maps.find((m) => m.parts[TABLES_KEY])?.parts[TABLES_KEY]?.[0];
+  return hash ? readBlob(db, hash) : null;
 }

@@ -1,4 +1,13 @@
-import { readyBands, type BakeJobs, type BounceJob, type FinishJob, type JobStep, type PlannedTile } from '../../core/bake';
+import {
+  readyBands,
+  type BakeJobs,
+  type BounceJob,
+  type CompactJob,
+  type FinishJob,
+  type JobStep,
+  type PlannedTile,
+  type TablesJob,
+} from '../../core/bake';
 import type { Db, Tx } from '../data';
 import { sendInTurns } from '../queue';
 
@@ -27,6 +36,8 @@ export async function storedJobs(db: Db, bakeId: string): Promise<StoredJobs> {
       gather: tiles('gather'),
       denoise: tiles('denoise'),
       finish: of('finish').map((r) => r.job as FinishJob),
+      tables: of('tables').map((r) => r.job as TablesJob),
+      compact: of('compact').map((r) => r.job as CompactJob),
     },
     hashes: {
       direct: hashes('direct'),
@@ -34,6 +45,8 @@ export async function storedJobs(db: Db, bakeId: string): Promise<StoredJobs> {
       gather: hashes('gather'),
       denoise: hashes('denoise'),
       finish: hashes('finish'),
+      tables: hashes('tables'),
+      compact: hashes('compact'),
     },
   };
 }

@@ -10,7 +10,8 @@ type Args<T extends keyof Tasks> = Parameters<Tasks[T]>[0];
 type Result<T extends keyof Tasks> = Awaited<ReturnType<Tasks[T]>>;
 
 /** Tasks that need no level, and those that trace one. */
-type PlainTask = 'prepare' | 'openingView' | 'flatten' | 'readSky' | 'finenessSteps' | 'prepareSky' | 'mixPiece';
+type PlainTask =
+  'prepare' | 'openingView' | 'flatten' | 'readSky' | 'finenessSteps' | 'prepareSky' | 'mixPiece' | 'mixParts' | 'readLayersOf';
 type LevelTask = Exclude<keyof Tasks, PlainTask | 'load' | 'buildTree'>;
 
 /** How a task is followed and ended. */

@@ -1,6 +1,20 @@
 import { gunzipSync, gzipSync } from 'node:zlib';
 import {
   OutdatedTiles,
+  TABLES_KEY,
+  joinPlanes,
+  layersOf,
+  mapOutline,
+  mixCompact,
+  packFinished,
+  readPlanes,
+  readTables,
+  writePlanes,
+  writeTables,
+  type CompactJob,
+  type CompactStems,
+  type CompactTable,
+  type StoredStems,
   createScene,
   emptyHalves,
   mayBeHoles,
@@ -47,7 +61,7 @@ import {
 import type { Foreseen } from '../../core/api';
 import type { PreparedSky, ReadSky, ReadSkyArgs } from '../../core/image';
 import type { LevelSummary, PreparedLevel, PrepareOptions, Surfaces } from '../../core/level';
-import type { Lighting, Rig, Vantage } from '../../core/rig';
+import type { Lighting, Rig, SunLight, Vantage } from '../../core/rig';
 import { buildTree, type Tree } from '../../core/trace';
 import { luminance, type Vec3 } from '../../core/units';
 
@@ -144,12 +158,14 @@ export const tasks = {
   },
 
   /** Does a job of a bake, as bytes to be stored. */
-  packedJob({ key, plan, step, job, inputs }: JobArgs, progress: (share: number) => void): PackedResult {
+  packedJob(args: PackedArgs, progress: (share: number) => void): PackedResult {
+    const { key, plan, step, job, inputs } = args;
     try {
       const scene = sceneOf(key);
       const result = runJob(scene, plan, step, job, inputs, progress);
       const noise = step === 'gather' ? noiseOfTile(scene.surfaces, plan, result as TileStems) : null;
-      return packResult(step, job, result, noise);
+      if (step === 'compact') return { kind: 'stems', map: packParts(scene.surfaces, job as CompactJob, result as CompactStems['parts']) };
+      return packResult(args, result, noise);
     } catch (error) {
       if (error instanceof OutdatedTiles) return { kind: 'outdated', tiles: error.tiles };
       throw error;
@@ -200,6 +216,34 @@ export const tasks = {
     return { mix, layers: layers.scales.length };
   },
 
+  /**
+   * Adds the compact parts of a lightmap to its mix.
+   *
+   * @returns the mix, in memory that threads share
+   */
+  mixParts({ files, tables, plan, gains, into }: MixPartsArgs): Float32Array {
+    const { at, tables: own, parts } = unpackMap({ cover: files.cover, parts: files.parts }, plan, tables);
+    const mix = into ?? new Float32Array(new SharedArrayBuffer(at.length * 3 * 4));
+    const light = mixCompact(own, plan, { width: 0, height: 0, at, parts }, gains);
+    for (let i = 0; i < at.length; i++) for (let c = 0; c < 3; c++) mix[i * 3 + c] = mix[i * 3 + c]! + light[i * 4 + c]!;
+    return mix;
+  },
+
+  /** Some layers of a stored lightmap as halves. */
+  readLayersOf({
+    files,
+    tables,
+    plan,
+    layers,
+  }: {
+    files: StemFiles;
+    tables: Uint8Array | null;
+    plan: BakedParts;
+    layers: number[];
+  }): HalfStems {
+    return layersOf(unpackMap(files, plan, tables), plan, layers);
+  },
+
   /** What is seen of the change from one form of an object to another, under the mixed light of a bake. */
   async finenessSteps({ glb, baked, cue }: { glb: Uint8Array; baked: MixedMap[]; cue: string }): Promise<Foreseen['lines']> {
     const [{ readForms, readLevel }, { finenessSteps }] = await Promise.all([levels(), import('../../core/preflight')]);
@@ -216,10 +260,10 @@ export const tasks = {
     ]);
     const scene = sceneOf(key);
     const view = vantage ?? frameAll(...boundsOf(scene.surfaces.positions));
-    const maps = baked?.map(({ cover, mix }) => readerOfMix(readCover(gunzipSync(cover)), mix));
+    const maps = baked?.maps.map(({ cover, mix }) => readerOfMix(readCover(gunzipSync(cover)), mix));
     const rgb = renderPicture(
       scene,
-      maps ? { maps, gains: MIXED } : null,
+      maps ? { maps, gains: MIXED, suns: baked!.suns } : null,
       lighting,
       view,
       PICTURE.width,
@@ -231,6 +275,14 @@ export const tasks = {
       .toBuffer();
   },
 };
+
+interface MixPartsArgs {
+  files: StemFiles;
+  tables: Uint8Array;
+  plan: BakedParts;
+  gains: Gains;
+  into: Float32Array | null;
+}
 
 /** Of a map the file that says which texels surface covers, and their mixed light. */
 interface MixedMap {
@@ -252,7 +304,13 @@ interface PictureArgs {
   lighting: Lighting;
   vantage: Vantage | null;
   roles: Rig['roles'];
-  baked: MixedMap[] | null;
+  /** The mixed light of a bake, and the suns whose direct light is not in it. */
+  baked: { maps: MixedMap[]; suns: SunLight[] } | null;
+}
+
+interface PackedArgs extends JobArgs {
+  /** Whether what is finished is made compact afterwards, and is no stem yet. */
+  isCompact: boolean;
 }
 
 interface JobArgs {
@@ -269,8 +327,20 @@ export type PackedResult =
   | { kind: 'stems'; map: PackedMap }
   | { kind: 'outdated'; tiles: Tile[] };
 
-function packResult(step: JobStep, job: BakeJobs[JobStep][number], result: JobResults[JobStep], noise: NoiseSums | null): PackedResult {
-  if (step === 'finish') return { kind: 'stems', map: packPieces(result as HalfStems, (job as FinishJob).pieces) };
+function packResult(
+  { step, job, isCompact }: Pick<PackedArgs, 'step' | 'job' | 'isCompact'>,
+  result: JobResults[JobStep],
+  noise: NoiseSums | null,
+): PackedResult {
+  if (step === 'finish') {
+    const stems = result as HalfStems;
+    if (!isCompact) return { kind: 'stems', map: packPieces(stems, (job as FinishJob).pieces) };
+    return { kind: 'file', bytes: packFinished(stems), texels: stems.at.length, noise };
+  }
+  if (step === 'tables') {
+    const bytes = pack(writeTables(result as CompactTable[]));
+    return { kind: 'stems', map: { width: 0, height: 0, cover: null, pieces: [{ key: TABLES_KEY, first: 0, bytes }] } };
+  }
   if (step === 'bounce') return { kind: 'file', bytes: packBounced(result as BouncedLight), texels: (job as BounceJob).texels, noise };
   if (step === 'denoise') {
     const band = result as DenoisedBand;
@@ -285,13 +355,23 @@ function packResult(step: JobStep, job: BakeJobs[JobStep][number], result: JobRe
 export interface PackedMap {
   width: number;
   height: number;
-  cover: Uint8Array;
+  /** Null where another job stores it. */
+  cover: Uint8Array | null;
   pieces: { key: string; first: number; bytes: Uint8Array }[];
+}
+
+const pack = (bytes: Uint8Array) => gzipSync(bytes, { level: STEM_LEVEL });
+
+/** Packs the compact parts of some texels of a map; the first of them bring its cover. */
+function packParts(surfaces: Surfaces, { map, first, end }: CompactJob, parts: CompactStems['parts']): PackedMap {
+  const { width, height } = surfaces.maps[map]!;
+  const cover = first === 0 ? pack(writeCover(mapOutline(surfaces, map))) : null;
+  const pieces = Object.entries(parts).map(([key, planes]) => ({ key, first, bytes: pack(writePlanes(planes, end - first)) }));
+  return { width, height, cover, pieces };
 }
 
 /** Packs stems that hold the layers of these pieces one after another. */
 function packPieces(stems: HalfStems, pieces: readonly Piece[]): PackedMap {
-  const pack = (bytes: Uint8Array) => gzipSync(bytes, { level: STEM_LEVEL });
   let at = 0;
   const packed = pieces.map(({ key, first, layers }) => {
     const bytes = pack(writeLayers(takeLayers(stems, at, layers)));
@@ -307,18 +387,34 @@ export interface StemFiles {
   parts: Record<string, Uint8Array[]>;
 }
 
-/** The stems of one lightmap out of their files; parts that are missing stay dark. */
-export function unpackMap({ cover, parts }: StemFiles, plan: BakedParts): HalfStems {
-  const all = stemParts(plan);
-  const stems = emptyHalves(
-    readCover(gunzipSync(cover)),
-    all.reduce((sum, p) => sum + p.layers, 0),
-  );
-  for (const { key, layer } of all) {
-    let first = layer;
-    for (const piece of parts[key] ?? []) first += readLayersInto(stems, first, gunzipSync(piece));
+/** The stems of one lightmap out of their files and of that of the tables; parts that are missing stay dark. */
+export function unpackMap({ cover, parts }: StemFiles, plan: BakedParts, tables: Uint8Array | null): StoredStems {
+  const texels = readCover(gunzipSync(cover));
+  const held = stemParts(plan).filter((p) => parts[p.key]);
+  const layers = held.flatMap((p) => Array.from({ length: p.layers }, (_, k) => p.layer + k));
+  const stems = emptyHalves(texels, layers.length);
+  let first = 0;
+  for (const { key, layers: count } of held) {
+    let at = first;
+    for (const piece of parts[key]!) at += readLayersInto(stems, at, gunzipSync(piece));
+    first += count;
   }
-  return stems;
+  const own = tables ? readTables(gunzipSync(tables)) : [];
+  const compact = own.flatMap((part): [string, Uint8Array][] => {
+    const pieces = parts[part.key];
+    if (!pieces) return [];
+    return [
+      [
+        part.key,
+        joinPlanes(
+          part,
+          texels.at.length,
+          pieces.map((piece) => readPlanes(gunzipSync(piece), part)),
+        ),
+      ],
+    ];
+  });
+  return { ...texels, halves: { layers, stems }, tables: own, parts: Object.fromEntries(compact) };
 }
 
 export type Tasks = typeof tasks;

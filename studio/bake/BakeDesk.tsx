@@ -2,7 +2,7 @@
 
 import { Button, Select } from 'antd';
 import type { Draft } from 'immer';
-import { QUALITIES, SKY_BOUNCE_KEY, stemParts } from '../../core/bake';
+import { COMPACT, QUALITIES, SKY_BOUNCE_KEY, stemParts } from '../../core/bake';
 import { type BakeQuality, type BakeSettings, type Rig } from '../../core/rig';
 import { linear, logarithmic } from '../desk/quantity';
 import { PickRow } from '../desk/PickRow';
@@ -51,7 +51,7 @@ export function BakeDesk({ control }: { control: BakeControl }) {
   return (
     <>
       <StandingSection control={control} />
-      <MixSection isApart={(done ?? atWork)?.maps.every((m) => SKY_BOUNCE_KEY in m.parts) ?? true} />
+      <MixSection isApart={(done ?? atWork)?.maps.every((m) => SKY_BOUNCE_KEY in m.parts || `${COMPACT}sky` in m.parts) ?? true} />
       <ShowSection baked={done !== null || (atWork?.maps.length ?? 0) > 0} />
       <BakedObjects control={control} />
       <Section title="Light paths" note={`down to ${Math.round(QUALITIES[bake.quality].noise * 100)} % noise`}>

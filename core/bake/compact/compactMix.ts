@@ -1,6 +1,6 @@
-import type { Gains } from '../mix/mix';
+import type { Gains } from '../stems/gains';
 import type { BakedParts } from '../plan/bakePlan';
-import { NOISE_KINDS, noiseLayer } from '../stems/layers';
+import { NOISE_KINDS, layerCount, noiseLayer } from '../stems/layers';
 import { COLOR_BYTES, addColor } from './colorCodes';
 import type { CompactTable } from './compactParts';
 import { directOf, layerIndex, type CompactStems } from './compactStems';
@@ -126,5 +126,17 @@ export function mixCompact(tables: readonly CompactTable[], baked: BakedParts, {
     mixPart(part, baked, gains)?.(planes, out);
     if (part.kind === 'noise') for (let i = 0; i < at.length; i++) out[i * 4 + 3] = isGatheredIn(planes[i]!) ? 1 : 0;
   }
+  return out;
+}
+
+/** A layer as compact stems tell it: four numbers for each texel. What they do not keep of it is 0. */
+export function layerOf(tables: readonly CompactTable[], baked: BakedParts, stems: CompactStems, layer: number): Float32Array {
+  const nothing = () => new Float32Array(layerCount(baked) * 3);
+  const [colors, fourths] = [nothing(), nothing()];
+  colors.fill(1, layer * 3, layer * 3 + 3);
+  const out = mixCompact(tables, baked, stems, { colors, fourths: nothing() });
+  fourths.fill(1, layer * 3, layer * 3 + 3);
+  const fourth = mixCompact(tables, baked, stems, { colors: nothing(), fourths });
+  for (let i = 0; i < out.length; i += 4) out[i + 3] = fourth[i]!;
   return out;
 }

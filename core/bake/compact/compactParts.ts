@@ -73,3 +73,7 @@ export function compactParts(baked: BakedParts): CompactPart[] {
 
 /** Bytes of a texel in compact stems. */
 export const compactBytes = (baked: BakedParts): number => compactParts(baked).reduce((sum, p) => sum + p.bytes, 0);
+
+/** Keys of the parts that make a compact part idle once they are all traced anew; a group stays for those of its layers that are not. */
+export const supersededBy = (part: CompactPart): string[] =>
+  part.kind === 'group' || part.kind === 'noise' ? ['sky'] : [...new Set(part.layers.map((name) => name.replace(/ \d+$/, '')))];

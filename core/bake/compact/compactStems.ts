@@ -1,20 +1,15 @@
-import type { Gains } from '../mix/mix';
+import type { Gains } from '../stems/gains';
 import type { BakedParts } from '../plan/bakePlan';
 import { LAYER, NOISE_KINDS, noiseLayer, type MapStems } from '../stems/layers';
-import { readHalves } from '../stems/halfFloat';
+import { fromHalf, readHalves } from '../stems/halfFloat';
 import type { HalfStems } from '../stems/stemCodec';
 import { COLOR_BYTES, colorCode } from './colorCodes';
 import { compactParts, layerNames, type CompactTable } from './compactParts';
 import { findBasis } from './groupBasis';
 import { encodeGroup } from './groupCodes';
+import type { LayerBlock } from './layerBlock';
 import { layerWeights } from './layerWeights';
 import { noiseBytes } from './noiseCodes';
-
-/** Layers of some texels, as in {@link MapStems}: layer after layer, four numbers for each texel. */
-export interface LayerBlock {
-  texels: number;
-  layers: Float32Array;
-}
 
 /** Stems of one lightmap in a few bytes of each texel for all its layers. */
 export interface CompactStems extends Pick<MapStems, 'width' | 'height' | 'at'> {
@@ -29,12 +24,12 @@ const SAMPLE_TEXELS = 40_000;
 export const sampleStep = (texels: number): number => Math.max(1, Math.floor(texels / SAMPLE_TEXELS));
 
 /** The first of every `step` texels of a map: all its layers. */
-export function sampleStems({ at, scales, halves }: HalfStems, step: number): LayerBlock {
-  const texels = Math.ceil(at.length / step);
+export function sampleStems({ texels: all, scales, halves }: TexelHalves, step: number): LayerBlock {
+  const texels = Math.ceil(all / step);
   const layers = new Float32Array(texels * scales.length * LAYER);
   scales.forEach((scale, k) => {
     for (let i = 0; i < texels; i++) {
-      const from = (k * at.length + i * step) * LAYER;
+      const from = (k * all + i * step) * LAYER;
       readHalves(halves.subarray(from, from + LAYER), scale, layers, (k * texels + i) * LAYER);
     }
   });
@@ -55,15 +50,13 @@ export function joinBlocks(blocks: readonly LayerBlock[]): LayerBlock {
   return { texels, layers };
 }
 
-/** The largest sum of the channels of each layer of a map. */
-export function largestSums({ at, scales, halves }: HalfStems): number[] {
-  const numbers = new Float32Array(at.length * LAYER);
-  return Array.from(scales, (scale, k) => {
-    readHalves(halves.subarray(k * numbers.length, (k + 1) * numbers.length), scale, numbers, 0);
-    let most = 0;
-    for (let i = 0; i < numbers.length; i += LAYER) most = Math.max(most, numbers[i]! + numbers[i + 1]! + numbers[i + 2]!);
-    return most;
-  });
+/** The largest sum of the channels of a layer. */
+export function largestSum({ texels, scales, halves }: TexelHalves, layer: number): number {
+  let most = 0;
+  const end = (layer + 1) * texels * LAYER;
+  for (let i = layer * texels * LAYER; i < end; i += LAYER)
+    most = Math.max(most, fromHalf(halves[i]!) + fromHalf(halves[i + 1]!) + fromHalf(halves[i + 2]!));
+  return most * scales[layer]!;
 }
 
 /**
@@ -149,35 +142,50 @@ export const directOf = (code: number): number => DIRECT_MOST * (code / 255) ** 
 /** Texels that are encoded at a time. */
 const AT_ONCE = 8192;
 
-/**
- * The bytes of all parts of some layers' texels.
- *
- * @param halves layer after layer; all layers of a bake
- */
-export function toCompact(tables: readonly CompactTable[], baked: BakedParts, stems: HalfStems): CompactStems {
-  const { width, height, at } = stems;
-  const parts = Object.fromEntries(tables.map((p) => [p.key, new Uint8Array(p.bytes * at.length)]));
-  for (let first = 0; first < at.length; first += AT_ONCE) {
-    const block = blockOf(stems, first, Math.min(at.length, first + AT_ONCE));
+/** All layers of some texels as halves: layer after layer, and a scale for each. */
+export interface TexelHalves {
+  texels: number;
+  scales: Float32Array;
+  halves: Uint16Array;
+}
+
+/** The bytes of all parts of some texels, plane after plane. */
+export function compactOf(tables: readonly CompactTable[], baked: BakedParts, stems: TexelHalves): CompactStems['parts'] {
+  const { texels } = stems;
+  const parts = Object.fromEntries(tables.map((p) => [p.key, new Uint8Array(p.bytes * texels)]));
+  for (let first = 0; first < texels; first += AT_ONCE) {
+    const block = blockOf(stems, first, Math.min(texels, first + AT_ONCE));
     for (const part of tables) {
       const planes = encodePart(part, baked, block);
       for (let plane = 0; plane < part.bytes; plane++)
-        parts[part.key]!.set(planes.subarray(plane * block.texels, (plane + 1) * block.texels), plane * at.length + first);
+        parts[part.key]!.set(planes.subarray(plane * block.texels, (plane + 1) * block.texels), plane * texels + first);
     }
   }
-  return { width, height, at, parts };
+  return parts;
 }
 
 /** All layers of the texels from `first` to that before `end`. */
-function blockOf({ at, scales, halves }: HalfStems, first: number, end: number): LayerBlock {
+function blockOf({ texels: all, scales, halves }: TexelHalves, first: number, end: number): LayerBlock {
   const texels = end - first;
   const layers = new Float32Array(texels * scales.length * LAYER);
   scales.forEach((scale, k) => {
-    const from = (k * at.length + first) * LAYER;
+    const from = (k * all + first) * LAYER;
     readHalves(halves.subarray(from, from + texels * LAYER), scale, layers, k * texels * LAYER);
   });
   return { texels, layers };
 }
+
+/** Compact stems of a map. */
+export const toCompact = (
+  tables: readonly CompactTable[],
+  baked: BakedParts,
+  { width, height, at, scales, halves }: HalfStems,
+): CompactStems => ({
+  width,
+  height,
+  at,
+  parts: compactOf(tables, baked, { texels: at.length, scales, halves }),
+});
 
 /** Compact stems of all maps of a bake, and what their bytes are read by. */
 export function compactMaps(
@@ -186,9 +194,9 @@ export function compactMaps(
   moments: readonly Gains[],
 ): { tables: CompactTable[]; maps: CompactStems[] } {
   const step = sampleStep(maps.reduce((sum, m) => sum + m.at.length, 0));
-  const sample = joinBlocks(maps.map((m) => sampleStems(m, step)));
-  const sums = maps.map(largestSums);
-  const largest = (sums[0] ?? []).map((_, layer) => Math.max(...sums.map((s) => s[layer]!)));
+  const all = maps.map(({ at, scales, halves }): TexelHalves => ({ texels: at.length, scales, halves }));
+  const sample = joinBlocks(all.map((m) => sampleStems(m, step)));
+  const largest = layerNames(baked).map((_, layer) => Math.max(...all.map((m) => largestSum(m, layer))));
   const tables = findTables(sample, largest, baked, moments);
   return { tables, maps: maps.map((stems) => toCompact(tables, baked, stems)) };
 }

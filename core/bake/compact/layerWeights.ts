@@ -1,9 +1,9 @@
 import { FIRST_SUN_LAYER, LAYER, layerCount, skyLayers } from '../stems/layers';
 import { aureolesOf, type BakedParts, type BakedSun } from '../plan/bakePlan';
-import type { Gains } from '../mix/mix';
+import type { Gains } from '../stems/gains';
 import { CLEAR_AIR, illuminanceBelow, skyDome, type Aureoles, type DomeRgb } from '../../sky';
 import { directionFromAngles, scaleRgb, type Rgb } from '../../units';
-import type { LayerBlock } from './compactStems';
+import type { LayerBlock } from './layerBlock';
 
 /** What a layer counts for at least: an error of this share of its own mean square root counts as one of the whole light. */
 const LEAST = 0.03;

@@ -1,5 +1,6 @@
 import { resolveCue, resolveHour, type Rig } from '../../rig';
-import { mixGains, type Gains } from '../mix/mix';
+import { mixGains } from '../mix/mix';
+import type { Gains } from '../stems/gains';
 import type { MixedParts } from '../plan/bakePlan';
 
 /** Hours between two moments of the day. */

@@ -1,11 +1,11 @@
 import type { Rgb } from '../../units';
-import type { Gains } from '../mix/mix';
+import type { Gains } from '../stems/gains';
 import type { BakedParts } from '../plan/bakePlan';
-import { halfReader, type HalfStems } from '../stems/stemCodec';
+import { emptyHalves, halfReader, packLayer, type HalfStems } from '../stems/stemCodec';
 import type { StemReader } from '../stems/stemReader';
-import type { MapStems } from '../stems/layers';
+import { LAYER, type MapStems } from '../stems/layers';
 import { dilate } from '../texels/dilate';
-import { mixPart, type AddPart } from './compactMix';
+import { layerOf, mixPart, type AddPart } from './compactMix';
 import type { CompactTable } from './compactParts';
 import type { CompactStems } from './compactStems';
 
@@ -128,4 +128,19 @@ function placeOf(at: Uint32Array, texel: number): number {
     else high = middle - 1;
   }
   return -1;
+}
+
+/** Some layers of stems as halves, one after another. */
+export function layersOf({ halves, tables, parts, ...map }: StoredStems, baked: BakedParts, layers: readonly number[]): HalfStems {
+  const out = emptyHalves(map, layers.length);
+  const size = map.at.length * LAYER;
+  layers.forEach((layer, k) => {
+    const to = out.halves.subarray(k * size, (k + 1) * size);
+    const place = halves.layers.indexOf(layer);
+    if (place >= 0) {
+      out.scales[k] = halves.stems.scales[place]!;
+      to.set(halves.stems.halves.subarray(place * size, (place + 1) * size));
+    } else out.scales[k] = packLayer(layerOf(tables, baked, { ...map, parts }, layer), to);
+  });
+  return out;
 }

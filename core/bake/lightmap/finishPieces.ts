@@ -90,7 +90,8 @@ function finisherOf(surfaces: Surfaces, map: number, valid: Uint8Array, seams: b
   return finish;
 }
 
-function objectMaskOfMap(surfaces: Surfaces, plan: BakePlan, map: number, count: number): Uint8Array {
+/** Which texels of a map, of `count`, a plan that is held to some objects traces. */
+export function objectMaskOfMap(surfaces: Surfaces, plan: BakePlan, map: number, count: number): Uint8Array {
   const region = new Uint8Array(count);
   let first = 0;
   eachStrip(surfaces, map, (texels) => {
@@ -101,7 +102,7 @@ function objectMaskOfMap(surfaces: Surfaces, plan: BakePlan, map: number, count:
 }
 
 /** For each texel of a map its place among those of a bake before, -1 where that one had none there. Both ascend. */
-function placesBefore(at: Uint32Array, before: Uint32Array): Int32Array {
+export function placesBefore(at: Uint32Array, before: Uint32Array): Int32Array {
   const places = new Int32Array(at.length).fill(-1);
   for (let i = 0, k = 0; i < at.length; i++) {
     while (k < before.length && before[k]! < at[i]!) k++;

@@ -134,6 +134,8 @@ describe('bands that can be denoised', () => {
       { map: 1, top: 0, bottom: 64, texels: 1 },
     ],
     finish: [],
+    tables: [],
+    compact: [],
   };
 
   it('are those whose rows, and as many about them as have a part in it, are all gathered', () => {

@@ -1,7 +1,8 @@
 import type { Lighting } from '../../rig';
 import { evaluateDome, projectDome, skyDome } from '../../sky';
 import { luminance } from '../../units';
-import { bakedDirect, type Gains } from './mix';
+import type { Gains } from '../stems/gains';
+import { bakedDirect } from './mix';
 import { FIRST_SUN_LAYER, layerCount, skyLayers } from '../stems/layers';
 import { aureolesOf, type BakedParts } from '../plan/bakePlan';
 import { sunShares } from '../plan/sunSamples';

@@ -4,20 +4,13 @@ import { GLOW_UNIT } from '../../roles';
 import { lowDome, skyDome } from '../../sky';
 import { angleBetween, directionFromAngles, type Rgb } from '../../units';
 import { createHalfSums } from '../../trace';
+import type { Gains } from '../stems/gains';
 import type { HalfStems } from '../stems/stemCodec';
 import { lightOf, type StemReader } from '../stems/stemReader';
 import { dilate } from '../texels/dilate';
 import { FIRST_SUN_LAYER, GLOW_LAYER, LAYER, SKY_BOUNCE_LAYER, circuitLayer, layerCount, skyLayers, type MapStems } from '../stems/layers';
 import { aureolesOf, type BakedSun, type MixedParts } from '../plan/bakePlan';
 import { SAME_SUN_DEG, sunShares } from '../plan/sunSamples';
-
-/** What each layer of the stems is multiplied by: RGB on its colour, one number on its fourth. */
-export interface Gains {
-  /** RGB per layer. */
-  colors: Float32Array;
-  /** RGB per layer, on the layer's fourth number; zero but for direct sun. */
-  fourths: Float32Array;
-}
 
 /** Whether a baked sun is the one that shines, so that its direct light still holds. */
 export function isSameSun(baked: BakedSun, sun: SunLight): boolean {

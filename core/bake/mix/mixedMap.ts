@@ -1,5 +1,5 @@
 import { fromHalf } from '../stems/halfFloat';
-import type { Gains } from './mix';
+import type { Gains } from '../stems/gains';
 import type { HalfLayers } from '../stems/stemCodec';
 import { LAYER } from '../stems/layers';
 import type { StemReader } from '../stems/stemReader';

@@ -1,5 +1,5 @@
 import type { Rgb } from '../../units';
-import type { Gains } from '../mix/mix';
+import type { Gains } from './gains';
 
 /** Stems of a lightmap that can be mixed texel by texel, however they are held. */
 export interface StemReader {

@@ -41,7 +41,7 @@ export async function loadStems(
     progress(++done / files);
     return bytes;
   };
-  const tableHash = maps[0]?.parts[TABLES_KEY]?.[0];
+  const tableHash = maps.find((m) => m.parts[TABLES_KEY])?.parts[TABLES_KEY]?.[0];
   const tables = tableHash ? readTables(await fetched(tableHash)) : [];
   return Promise.all(
     maps.map(async ({ cover, parts: hashes }) => {
