@@ -45,7 +45,7 @@ export async function bakeJob(context: JobContext, at: Jobs['bake-job'], { signa
     await freeBlobs(tx, [result_hash]);
     return result_hash;
   });
-  if (step !== 'denoise') files.keep(hash, bytes);
+  if (step !== 'denoise' && step !== 'finish') files.keep(hash, bytes);
 }
 
 /** The steps all of whose jobs are done before a job of a step begins. */

@@ -81,7 +81,7 @@ export function readTables(bytes: Uint8Array): CompactTable[] {
     for (const [name, Kind, lengthOf] of ARRAYS) {
       const end = at + lengthOf(basis) * Kind.BYTES_PER_ELEMENT;
       if (end > bytes.length) throw damaged();
-      Object.assign(basis, { [name]: new Kind(bytes.slice(at, end).buffer) });
+      Object.assign(basis, { [name]: new Kind(copyOf(bytes, at, end)) });
       at = end;
     }
   }
@@ -89,9 +89,12 @@ export function readTables(bytes: Uint8Array): CompactTable[] {
   return tables;
 }
 
+/** Some bytes in a buffer of their own, whatever larger one they are a view of. */
+const copyOf = (bytes: Uint8Array, from: number, to: number): ArrayBuffer => Uint8Array.from(bytes.subarray(from, to)).buffer;
+
 function headerOf(bytes: Uint8Array): [number, number, number] {
   if (bytes.length < HEADER) throw damaged();
-  return Array.from(new Uint32Array(bytes.slice(0, HEADER).buffer)) as [number, number, number];
+  return Array.from(new Uint32Array(copyOf(bytes, 0, HEADER))) as [number, number, number];
 }
 
 function partsIn(text: Uint8Array): CompactTable[] {
