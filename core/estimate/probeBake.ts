@@ -1,5 +1,6 @@
 import {
   LIGHT_BYTES,
+  compactBytes,
   skyNumbers,
   bakeLevel,
   bounceCost,
@@ -44,8 +45,12 @@ const BAND_BYTES = 12 + 8;
 /** What a process and each of its threads take before they work on anything, measured. */
 const PROCESS_BYTES = 150e6;
 const THREAD_BYTES = 60e6;
-/** Bytes that a stored number comes to: a half, of which the noise gives way little. */
-const STORED_BYTES = 1.75;
+/** What compact stems come to when they are stored, of their bytes, and the tables that they are read by; measured on the demo. */
+const STORED_SHARE = 0.65;
+const TABLES_BYTES = 1.2e6;
+/** Rays that take as long as packing the stems of a texel, and as finding the tables; measured on the demo. */
+const PACK_RAYS = 31;
+const TABLES_RAYS = 5e6;
 
 /** Gathers a few texels here and there of a level, and foresees the whole by their pace. */
 export async function probeBake(scene: Scene, plan: BakePlan, threads: number, cues: number): Promise<BakeEstimate> {
@@ -70,15 +75,17 @@ export async function probeBake(scene: Scene, plan: BakePlan, threads: number, c
   const gatherS = probe.texels > 0 ? (probe.seconds / probe.texels) * texels : 0;
   const finishS = rays > 0 ? ((texels * layers * 4) / rays) * probe.seconds * FINISH_SHARE : 0;
   const bounceS = rays > 0 ? (bounceCost(plan, texels).rays / rays) * probe.seconds : 0;
-  const stored = texels * layers * 4 * STORED_BYTES;
+  const packS = rays > 0 ? ((texels * PACK_RAYS) / rays) * probe.seconds : 0;
+  const tablesS = rays > 0 ? (TABLES_RAYS / rays) * probe.seconds : 0;
+  const stored = texels * compactBytes(plan) * STORED_SHARE + TABLES_BYTES;
   return {
     texels,
     layers,
     maps: surfaces.maps,
     probe,
     threads,
-    // One thread finds the bounced light.
-    seconds: (gatherS + finishS) / threads + bounceS,
+    // One thread finds the bounced light, and one the tables.
+    seconds: (gatherS + finishS + packS) / threads + bounceS + tablesS,
     memoryMB: memoryBytes(surfaces, plan, texels, threads) / 1e6,
     storedMB: stored / 1e6,
     storedPerCueMB: stored / 1e6 / Math.max(1, cues),
