@@ -1,5 +1,7 @@
 import { gzipSync } from 'node:zlib';
 import {
+  TABLES_KEY,
+  compactMaps,
   fromHalves,
   layerCount,
   planBake,
@@ -8,6 +10,8 @@ import {
   toHalves,
   writeCover,
   writeLayers,
+  writePlanes,
+  writeTables,
   type MapStems,
 } from '../../../core/bake';
 import { defaultRig } from '../../../core/rig';
@@ -65,5 +69,30 @@ describe('stems that are fetched', () => {
     await expect(load({ sky: ['gone'] })).rejects.toThrow('404');
     await expect(load({ sky: ['cover'] })).rejects.toThrow('damaged');
     expect(sky).toEqual(['sky', 'sky, rest']);
+  });
+
+  it('are compact where they were stored so, with those layers as halves that were traced since', async () => {
+    const made = compactMaps([halves], plan, []);
+    const [part] = stemParts(plan).filter((p) => p.kind === 'sun');
+    const compact: Record<string, string[]> = { [TABLES_KEY]: [TABLES_KEY], [part!.key]: [part!.key] };
+    files.set(TABLES_KEY, gzipSync(writeTables(made.tables)));
+    for (const [key, planes] of Object.entries(made.maps[0]!.parts)) {
+      const bytes = planes.length / at.length;
+      // In two pieces: the first texel, and the others.
+      const pieces = [
+        [0, 1],
+        [1, at.length],
+      ].map(([first, end]) =>
+        Uint8Array.from(
+          Array.from({ length: bytes }, (_, k) => Array.from(planes.subarray(k * at.length + first!, k * at.length + end!))).flat(),
+        ),
+      );
+      compact[key] = pieces.map((_, k) => `${key} ${k}`);
+      pieces.forEach((p, k) => files.set(compact[key]![k]!, gzipSync(writePlanes(p, k === 0 ? 1 : at.length - 1))));
+    }
+    const [loaded] = await loadStems({ maps: [{ ...map, parts: compact }], plan }, new AbortController().signal, () => undefined);
+    expect(loaded!.halves.layers).toEqual([part!.layer]);
+    expect(loaded!.parts).toEqual(made.maps[0]!.parts);
+    expect(loaded!.tables.map((t) => t.key)).toEqual(made.tables.map((t) => t.key));
   });
 });
