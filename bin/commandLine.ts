@@ -6,8 +6,9 @@ const USAGE = `basil: designs the light of a game level
 
   basil level inspect FILE [--json]          what a level holds and whether it is fit to bake
   basil rig new                              a rig to start from, as JSON
-  basil bake FILE --rig RIG.json --out DIR [--threads N] [--json]
-                                             bakes a level: level.glb, an EXR per cue and per stem, manifest.json
+  basil bake FILE --rig RIG.json --out DIR [--threads N] [--compact] [--json]
+                                             bakes a level: level.glb, an EXR per cue and per stem (or all stems in a tenth
+                                             of the room, as the studio keeps them), manifest.json
     [--seed N] [--noise SHARE] [--without filter,seams]
                                              to measure a bake: other samples, another noise allowed, steps left out
   basil preflight FILE [--rig RIG.json] [--json]

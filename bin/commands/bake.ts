@@ -35,12 +35,14 @@ export const bake: Command = async ([file], options) => {
   const bytes = await readInput(name);
   const started = performance.now();
   const progress = (share: number) => process.stderr.isTTY && process.stderr.write(`\rbaking ${Math.round(share * 100)} %`);
-  const manifest = await inFile(name, () => bakeToFolder(bytes, basename(name), rig, out, { threads, measure, progress }));
+  const manifest = await inFile(name, () =>
+    bakeToFolder(bytes, basename(name), rig, out, { threads, compact: options.compact, measure, progress }),
+  );
   if (process.stderr.isTTY) process.stderr.write('\r');
   const seconds = (performance.now() - started) / 1000;
   if (options.json) return print({ out, seconds, ...manifest });
   console.log(
-    `${manifest.files.length} images and level.glb written to ${out} in ${seconds.toFixed(1)} s; manifest.json says what they hold.`,
+    `${manifest.files.length} files and level.glb written to ${out} in ${seconds.toFixed(1)} s; manifest.json says what they hold.`,
   );
   const { sources, allowed, texels, over, objects } = manifest.noise;
   console.log('Noise before the filter:');

@@ -6,6 +6,7 @@ import { Failure } from '../../core/units';
 export const OPTIONS = {
   json: { type: 'boolean' },
   help: { type: 'boolean' },
+  compact: { type: 'boolean' },
   rig: { type: 'string' },
   out: { type: 'string' },
   threads: { type: 'string' },

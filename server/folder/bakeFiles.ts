@@ -29,6 +29,7 @@ import { writeExr } from '../../core/image';
 import { glowLightId, resolveCue, type Rig } from '../../core/rig';
 import { AUREOLE_FORMULAS, LOBE_FORMULA, LOW_FUNCTIONS } from '../../core/sky';
 import { ThreadPool, bakeOnThreads } from '../workers';
+import { writeCompact } from './compactFiles';
 import { outFolder, writeOut } from './writeOut';
 
 const NOTES = [
@@ -74,11 +75,19 @@ function layerImage(stems: MapStems, layer: number, fourth: boolean): Float32Arr
   return spreadOverMap(stems, out);
 }
 
+interface BakeToFolder {
+  threads?: number;
+  compact?: boolean;
+  measure?: Measure;
+  progress?: (share: number) => void;
+}
+
 /**
  * Bakes a level without a database and writes all of it to a folder: the level with its lightmap coordinates, one EXR for
  * each cue and each stem of every map, and a manifest that states units and formulas.
  *
  * @param how.threads that trace. Default: as many as the machine has cores
+ * @param how.compact writes the stems in their compact form instead of an EXR for each
  * @param how.measure what a plan is changed by to measure the bake itself
  * @param how.progress told the share done, 0..1
  */
@@ -87,7 +96,7 @@ export async function bakeToFolder(
   name: string,
   rig: Rig,
   folder: string,
-  { threads, measure, progress }: { threads?: number; measure?: Measure; progress?: (share: number) => void } = {},
+  { threads, compact, measure, progress }: BakeToFolder = {},
 ): Promise<BakeManifest> {
   await outFolder(folder);
   const pool = new ThreadPool(threads);
@@ -113,7 +122,13 @@ export async function bakeToFolder(
       files: [],
       notes: NOTES,
     };
-    for (const [map, stems] of maps.entries()) await writeMap(fromHalves(stems), map, maps.length, rig, plan, folder, manifest);
+    for (const [map, stems] of maps.entries()) {
+      const file = imageWriter(folder, stems, map, maps.length, manifest);
+      const all = fromHalves(stems);
+      await writeCues(all, rig, plan, file);
+      if (!compact) await writeStems(all, rig, plan, file);
+    }
+    if (compact) await writeCompact(maps, rig, folder, manifest);
     await writeOut(join(folder, 'manifest.json'), JSON.stringify(manifest, null, 2) + '\n');
     return manifest;
   } finally {
@@ -121,22 +136,26 @@ export async function bakeToFolder(
   }
 }
 
-async function writeMap(
-  stems: MapStems,
+type WriteImage = (name: string, rgba: Float32Array, about: Omit<BakeManifest['files'][number], 'file' | 'map'>) => Promise<void>;
+
+/** Writes images of a map, and names them in the manifest. */
+function imageWriter(
+  folder: string,
+  { width, height }: Pick<MapStems, 'width' | 'height'>,
   map: number,
   count: number,
-  rig: Rig,
-  plan: BakePlan,
-  folder: string,
   manifest: BakeManifest,
-): Promise<void> {
+): WriteImage {
   const suffix = count > 1 ? `.${map}` : '';
   const once = onceEach();
-  const write = async (name: string, rgba: Float32Array, about: Omit<BakeManifest['files'][number], 'file' | 'map'>) => {
+  return async (name, rgba, about) => {
     const file = `${once(name)}${suffix}.exr`;
-    await writeOut(join(folder, file), await writeExr(rgba, stems.width, stems.height));
+    await writeOut(join(folder, file), await writeExr(rgba, width, height));
     manifest.files.push({ file, map, ...about });
   };
+}
+
+async function writeCues(stems: MapStems, rig: Rig, plan: BakePlan, write: WriteImage): Promise<void> {
   for (const cue of rig.cues) {
     const gains = mixGains(resolveCue(rig, cue), plan);
     await write(`cue-${safe(cue.name)}`, mixMap(stems, gains), {
@@ -146,6 +165,9 @@ async function writeMap(
       formula: 'E/pi, all stems mixed',
     });
   }
+}
+
+async function writeStems(stems: MapStems, rig: Rig, plan: BakePlan, write: WriteImage): Promise<void> {
   for (let k = 0; k < SKY_LAYERS; k++) {
     await write(`stem-sky-${k}`, layerImage(stems, k, false), {
       holds: 'sky, all bounces',

@@ -65,6 +65,47 @@ describe('files of a bake', () => {
   });
 });
 
+describe('compact stems in a folder', () => {
+  let compact: BakeManifest;
+  beforeAll(async () => {
+    const level = await quadLevel([ground, ...room(10, 13, { albedo: 0.6 })]);
+    compact = await bakeToFolder(level, 'level.glb', rig, join(base, 'compact'), { threads: 2, compact: true });
+  }, 120_000);
+
+  it('mix to the light of each cue, but for what storing loses', async () => {
+    for (const [i, name] of NAMES.entries()) {
+      await mixFolder(join(base, 'compact'), rig, { cue: cues[i]! }, join(base, `small-${i}.exr`));
+      let [off, all] = [0, 0];
+      for (const map of compact.maps.keys()) {
+        const own = compact.files.find((f) => f.map === map && f.cue === name)!;
+        const [wanted, found] = [await image('compact', own.file), await image(`small-${i}.${map}.exr`)];
+        found.rgba.forEach((v, k) => {
+          off += (v - wanted.rgba[k]!) ** 2;
+          all += wanted.rgba[k]! ** 2;
+        });
+      }
+      expect(all).toBeGreaterThan(0);
+      expect(Math.sqrt(off / all)).toBeLessThan(0.012);
+    }
+  });
+
+  it('are no images, and are refused in words where one is missing or damaged', async () => {
+    expect(compact.files.some((f) => f.stem)).toBe(false);
+    const { file } = compact.files.find((f) => f.compact && f.map === 1)!;
+    const mix = () => mixFolder(join(base, 'compact'), rig, { cue: cues[0]! }, join(base, 'none.exr'));
+    for (const name of [file, 'stems-tables.bin']) {
+      const path = join(base, 'compact', name);
+      const bytes = await readFile(path);
+      await writeFile(path, bytes.subarray(0, bytes.length - 3));
+      await expect(mix()).rejects.toThrow(`compact: ${name} is damaged`);
+      await rm(path);
+      await expect(mix()).rejects.toThrow(`compact: ${name} is missing`);
+      await writeFile(path, bytes);
+    }
+    await mix();
+  });
+});
+
 type Damage = (folder: string, manifest: BakeManifest) => Promise<unknown>;
 const rewrite =
   (how: (m: BakeManifest) => unknown): Damage =>

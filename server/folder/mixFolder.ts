@@ -14,6 +14,7 @@ import {
 import { readExr, writeExr, type FloatImage } from '../../core/image';
 import { resolveCue, resolveHour, type Cue, type Lighting, type Rig } from '../../core/rig';
 import { Failure, luminance } from '../../core/units';
+import { hasCompact, mixCompactFiles } from './compactFiles';
 import { writeOut } from './writeOut';
 
 /** What was mixed, and what the stems do not answer to. */
@@ -76,6 +77,12 @@ async function mixImages(
   return out;
 }
 
+async function mixAllImages(folder: string, manifest: BakeManifest, gains: Gains): Promise<Float32Array[]> {
+  const mixed: Float32Array[] = [];
+  for (const map of manifest.maps.keys()) mixed.push(await mixImages(folder, manifest, map, gains));
+  return mixed;
+}
+
 async function readImage(folder: string, file: string, width: number, height: number): Promise<FloatImage> {
   const bytes = await readFile(join(folder, file)).catch(() => {
     throw damaged(folder, `${file} is missing`);
@@ -117,8 +124,9 @@ export async function mixFolder(folder: string, rig: Rig, moment: { cue: Cue } |
     leftOut: missingSuns(lighting, manifest),
     stale: staleReasons({ plan: manifest.plan, layout: layoutOf(rig) }, rig),
   };
-  const mixed: Float32Array[] = [];
-  for (const map of manifest.maps.keys()) mixed.push(await mixImages(folder, manifest, map, gains));
+  const mixed = hasCompact(manifest)
+    ? await mixCompactFiles(folder, manifest, gains, (what) => damaged(folder, what))
+    : await mixAllImages(folder, manifest, gains);
   let [sum, texels] = [0, 0];
   // Nothing is written before everything is mixed.
   for (const [map, { width, height }] of manifest.maps.entries()) {

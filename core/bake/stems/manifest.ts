@@ -29,6 +29,8 @@ export interface BakeManifest {
     elevationDeg?: number;
     /** Which layer of the stems it is, and which part of it: its colour, or its fourth number as grey. */
     stem?: { layer: number; part: 'color' | 'fourth' };
+    /** Which part of compact stems it is. */
+    compact?: string;
     formula: string;
   }[];
   notes: string[];
@@ -76,6 +78,7 @@ const form = Joi.object({
           .required(),
         map: count,
         stem: Joi.object({ layer: count, part: Joi.string().valid('color', 'fourth').required() }),
+        compact: Joi.string(),
       }).unknown(),
     )
     .required(),
