@@ -218,6 +218,8 @@ describe('nonsense and other worlds', () => {
       .getByText(/the moon, |none: the sky alone/)
       .first()
       .waitFor();
+    // What it exposes for is measured in the picture: that of before is of a day.
+    await page.getByText(/Open ground would be [-−]/).waitFor();
     await page.getByRole('button', { name: 'neutral' }).click();
     await until(async () => brightness(await meanColor(page)) > 8, 'the night to be shown');
     await desk.leave();
