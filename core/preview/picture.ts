@@ -75,7 +75,7 @@ export function renderPicture(
     scene.albedo(triangle, u, v, rgb);
     const albedo: Rgb = [rgb[0]!, rgb[1]!, rgb[2]!];
     const hasMap = baked !== null && baked.maps[scene.surfaces.mapOf[triangle]!] !== undefined;
-    const light = hasMap ? bakedLight(scene, baked, triangle, u, v) : skyLight(triangle, u, v, back);
+    const light = hasMap ? bakedLight(scene, baked, triangle, u, v) : unshadowedSky(triangle, u, v, back);
     addSuns(hasMap ? baked.suns : lighting.suns, triangle, u, v, back, light);
     const glow = scene.emission(triangle, u, v, rgb) ? rgb : null;
     const gain = glow && gainOf(triangle);
@@ -83,7 +83,7 @@ export function renderPicture(
   }
 
   /** The sky's light where nothing shades it. */
-  function skyLight(triangle: number, u: number, v: number, back: boolean): Rgb {
+  function unshadowedSky(triangle: number, u: number, v: number, back: boolean): Rgb {
     facing(triangle, u, v, back);
     return evaluateSh(unshadowed, [normal[0]!, normal[1]!, normal[2]!]).map((x) => Math.max(0, x)) as Rgb;
   }

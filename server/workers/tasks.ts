@@ -224,8 +224,8 @@ export const tasks = {
   mixParts({ files, tables, plan, gains, into }: MixPartsArgs): Float32Array {
     const { at, tables: own, parts } = unpackMap({ cover: files.cover, parts: files.parts }, plan, tables);
     const mix = into ?? new Float32Array(new SharedArrayBuffer(at.length * 3 * 4));
-    const light = mixCompact(own, plan, { width: 0, height: 0, at, parts }, gains);
-    for (let i = 0; i < at.length; i++) for (let c = 0; c < 3; c++) mix[i * 3 + c] = mix[i * 3 + c]! + light[i * 4 + c]!;
+    const added = mixCompact(own, plan, { at, parts }, gains);
+    for (let i = 0; i < at.length; i++) for (let c = 0; c < 3; c++) mix[i * 3 + c] = mix[i * 3 + c]! + added[i * 4 + c]!;
     return mix;
   },
 

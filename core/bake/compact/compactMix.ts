@@ -118,7 +118,12 @@ const addNoise =
  *
  * @returns 4 numbers for each texel of `at`: RGB E/pi in cd/m2, and 1 where the texel was gathered, 0 where it was filled from neighbours
  */
-export function mixCompact(tables: readonly CompactTable[], baked: BakedParts, { at, parts }: CompactStems, gains: Gains): Float32Array {
+export function mixCompact(
+  tables: readonly CompactTable[],
+  baked: BakedParts,
+  { at, parts }: Pick<CompactStems, 'at' | 'parts'>,
+  gains: Gains,
+): Float32Array {
   const out = new Float32Array(at.length * 4);
   for (const part of tables) {
     const planes = parts[part.key];

@@ -20,7 +20,7 @@ export interface CompactStems extends Pick<MapStems, 'width' | 'height' | 'at'> 
 /** Texels that tables are found from, about. */
 const SAMPLE_TEXELS = 40_000;
 
-/** Every how manieth texel of a level is taken to find tables from. */
+/** The interval at which texels of a level are sampled to find tables from. */
 export const sampleStep = (texels: number): number => Math.max(1, Math.floor(texels / SAMPLE_TEXELS));
 
 /** The first of every `step` texels of a map: all its layers. */

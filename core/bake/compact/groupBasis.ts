@@ -80,7 +80,7 @@ export function findBasis(sample: TexelNumbers, weights: Float32Array, size: Bas
   const { z } = inSpace(basis, sample.numbers, texels);
   const owner = findClusters(basis, z, texels);
   findComponents(basis, z, owner);
-  return { ...basis, clusters };
+  return basis;
 }
 
 /** Texels that a cluster has, on average, at least. */
