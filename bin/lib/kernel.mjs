@@ -7,7 +7,7 @@ import { join } from 'node:path';
 import { ROOT } from './packages.mjs';
 
 const FOLDER = join(ROOT, 'core', 'trace', 'kernel');
-const SOURCES = ['kernel.ts', 'layout.ts', 'walk.ts', 'discs.ts', 'build.ts', 'light.ts', 'half.ts', 'dots.ts', 'sum.ts', 'window.ts'].map(
+const SOURCES = ['kernel.ts', 'layout.ts', 'walk.ts', 'discs.ts', 'build.ts', 'light.ts', 'half.ts', 'codes.ts', 'dots.ts', 'sum.ts', 'window.ts'].map(
   (name) => join(FOLDER, name),
 );
 const OUT = join(FOLDER, 'bytes.ts');

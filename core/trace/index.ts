@@ -1,3 +1,4 @@
+export { addCodes, groupEntries, type ClusterLight, type Codes, type GroupTable } from './codeSums';
 export { createHalfSums, type HalfSums } from './halfSums';
 export { DISC_AIMS, type DiscRays, type Discs } from './discRays';
 export { dotProducts } from './dotProducts';

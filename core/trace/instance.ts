@@ -56,6 +56,19 @@ export interface Kernel {
     added: number,
   ): void;
   dots(a: number, rows: number, b: number, columns: number, wide: number, out: number): void;
+  addGroupCodes(
+    planes: number,
+    stride: number,
+    texels: number,
+    coarseBlocks: number,
+    table: number,
+    scales: number,
+    ranges: number,
+    turned: number,
+    out: number,
+  ): void;
+  addColorCodes(planes: number, stride: number, texels: number, levels: number, gains: number, out: number): void;
+  addSquares(plane: number, texels: number, gains: number, out: number): void;
   packHalves(values: number, count: number, factor: number, out: number): void;
   sumHalves(texels: number, terms: number, count0: number, count1: number, count2: number, sums: number, out: number): void;
 }

@@ -36,3 +36,6 @@ export function addColor(code: number, largest: number, gains: readonly number[]
 }
 
 const SUMS = Float64Array.from({ length: LAST + 1 }, (_, code) => sumOf(code));
+
+/** What each level of codes stands for: the sum of channels, as a share of all 127. */
+export const levelsOf = (largest: number): Float32Array => Float32Array.from(SUMS, (sum) => (sum * largest) / SHARES);

@@ -1,10 +1,11 @@
+import { addCodes, type Codes } from '../../trace';
 import type { Gains } from '../stems/gains';
 import type { BakedParts } from '../plan/bakePlan';
 import { NOISE_KINDS, layerCount, noiseLayer } from '../stems/layers';
-import { COLOR_BYTES, addColor } from './colorCodes';
+import { COLOR_BYTES, addColor, levelsOf } from './colorCodes';
 import type { CompactTable } from './compactParts';
-import { directOf, layerIndex, type CompactStems } from './compactStems';
-import { addGroup, gainTable } from './groupCodes';
+import { DIRECT_MOST, directOf, layerIndex, type CompactStems } from './compactStems';
+import { addGroup, gainTable, kernelTable } from './groupCodes';
 import { isGatheredIn, noiseIn } from './noiseCodes';
 
 /** Adds the light of some texels, of their planes, to four numbers of each; the fourth is left. */
@@ -103,14 +104,31 @@ const addNoise =
   (planes, out) => {
     const texels = planes.length / NOISE_KINDS.length;
     for (let i = 0; i < texels; i++) {
-      const noise = NOISE_KINDS.map((_, kind) => noiseIn(planes[kind * texels + i]!));
       const is = isGatheredIn(planes[i]!) ? 1 : 0;
-      for (let c = 0; c < 3; c++) {
-        const own = noise.reduce((sum, v, kind) => sum + v * kinds[kind]![c]!, 0);
-        out[i * 4 + c] = out[i * 4 + c]! + is * gathered[c]! + Math.max(...noise) * all[c]! + own;
+      let most = 0;
+      for (let kind = 0; kind < NOISE_KINDS.length; kind++) {
+        const noise = noiseIn(planes[kind * texels + i]!);
+        most = Math.max(most, noise);
+        for (let c = 0; c < 3; c++) out[i * 4 + c] = out[i * 4 + c]! + noise * kinds[kind]![c]!;
       }
+      for (let c = 0; c < 3; c++) out[i * 4 + c] = out[i * 4 + c]! + is * gathered[c]! + most * all[c]!;
     }
   };
+
+/** The bytes of a part as the kernel sums them up; none of what it does not. */
+function codesOf(part: CompactTable, own: PartGains, planes: Uint8Array): Codes[] {
+  if (own.kind === 'group') {
+    const { basis } = part as CompactTable & { kind: 'group' };
+    return [{ kind: 'group', planes, table: kernelTable(basis, own.table) }];
+  }
+  if (own.kind === 'direct') return [{ kind: 'squares', planes, gains: own.gains.map((v) => (v * DIRECT_MOST) / 255 ** 2) }];
+  if (own.kind === 'noise') return [];
+  const { largest } = part as CompactTable & { kind: 'colors' };
+  const size = planes.length / own.gains.length;
+  return own.gains.flatMap((gains, k): Codes[] =>
+    isDark(gains) ? [] : [{ kind: 'colors', planes: planes.subarray(k * size, (k + 1) * size), levels: levelsOf(largest[k]!), gains }],
+  );
+}
 
 /**
  * Mixes compact stems of a lightmap, of those texels alone that surface covers: what `mixTexels` makes of stems as they were computed, but for the
@@ -125,12 +143,16 @@ export function mixCompact(
   gains: Gains,
 ): Float32Array {
   const out = new Float32Array(at.length * 4);
+  const codes: Codes[] = [];
   for (const part of tables) {
     const planes = parts[part.key];
     if (!planes) continue;
-    mixPart(part, baked, gains)?.(planes, out);
+    const own = partGains(part, baked, gains);
+    if (own?.kind === 'noise') addNoise(own)(planes, out);
+    else if (own) codes.push(...codesOf(part, own, planes));
     if (part.kind === 'noise') for (let i = 0; i < at.length; i++) out[i * 4 + 3] = isGatheredIn(planes[i]!) ? 1 : 0;
   }
+  addCodes(codes, at.length, out);
   return out;
 }
 

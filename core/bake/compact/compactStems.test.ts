@@ -15,7 +15,7 @@ import type { BakePlan, Gains, MapStems } from '..';
 import { defaultRig, resolveCue, resolveHour } from '../../rig';
 import { compactMaps, toCompact } from './compactStems';
 import { compactBytes } from './compactParts';
-import { mixCompact } from './compactMix';
+import { mixCompact, mixPart } from './compactMix';
 import { readPlanes, readTables, writePlanes, writeTables } from './compactCodec';
 
 const rig = defaultRig();
@@ -72,6 +72,15 @@ describe('compact stems', () => {
     for (const lighting of gains) {
       const own = mixGains(lighting, plan, { live: true });
       expect(off(mixTexels(stems, own), mixCompact(tables, plan, maps[0]!, own))).toBeLessThan(0.012);
+    }
+  });
+
+  it('mix by the kernel to what parts add one by one', () => {
+    for (const lighting of rig.cues.map((cue) => resolveCue(rig, cue))) {
+      const own = mixGains(lighting, plan, { live: true });
+      const added = new Float32Array(maps[0]!.at.length * 4);
+      for (const part of tables) mixPart(part, plan, own)?.(maps[0]!.parts[part.key]!, added);
+      expect(off(added, mixCompact(tables, plan, maps[0]!, own))).toBeLessThan(1e-4);
     }
   });
 

@@ -1,4 +1,4 @@
-import { dotProducts } from '../../trace';
+import { dotProducts, groupEntries, type ClusterLight, type GroupTable } from '../../trace';
 import { inSpace, nearestClusters, type GroupBasis } from './groupBasis';
 
 /**
@@ -229,5 +229,25 @@ export function addGroup(basis: Pick<GroupBasis, 'fine' | 'coarse'>, planes: Uin
   }
 }
 
+/** A table as {@link gainTable} made it, for the kernel. */
+export function kernelTable({ clusters, fine, coarse }: Pick<GroupBasis, 'clusters' | 'fine' | 'coarse'>, table: Float32Array): GroupTable {
+  const three = (at: number, factor = 1) => [table[at]! * factor, table[at + 1]! * factor, table[at + 2]! * factor] as const;
+  const light = Array.from({ length: clusters }, (_, k): ClusterLight => {
+    const at = k * (fine + coarse + 1) * 3;
+    const coarses = Array.from({ length: coarse }, (_, n) => three(at + (1 + fine + n) * 3, 1 / COARSE.most));
+    const start = (c: number) => -COARSE.zero * coarses.reduce((sum, v) => sum + v[c]!, 0);
+    return {
+      mean: three(at),
+      fine: Array.from({ length: fine }, (_, n) => three(at + (1 + n) * 3, 1 / FINE.most)),
+      coarse: coarses,
+      coarseStart: [start(0), start(1), start(2)],
+    };
+  });
+  const planes = Math.ceil(coarse / 2);
+  return { fine, coarse: planes, entries: groupEntries(light, planes), scales: FLOAT_SCALES, ranges: FLOAT_RANGES };
+}
+
 const SCALES = Float64Array.from({ length: 1 << 16 }, (_, code) => scaleOf(code));
 const RANGES = Float64Array.from({ length: 256 }, (_, code) => rangeOf(code));
+const FLOAT_SCALES = Float32Array.from(SCALES);
+const FLOAT_RANGES = Float32Array.from(RANGES);

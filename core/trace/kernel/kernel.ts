@@ -2,6 +2,7 @@
 export { any, anyFrom, anyOf, closest, closestOf, use } from './walk';
 export { askDiscs } from './discs';
 export { addLandings, bounceCells, endRound, endRun, useLight } from './light';
+export { addColorCodes, addGroupCodes, addSquares } from './codes';
 export { dots } from './dots';
 export { packHalves } from './half';
 export { sumHalves } from './sum';
