@@ -43,7 +43,7 @@ export {
   type HalfLayers,
   type HalfStems,
 } from './stems/stemCodec';
-export { dilate } from './texels/dilate';
+export { dilate, dilateOnce } from './texels/dilate';
 export { bandRanges, packBand, readBand, unpackBand, type ByteRange } from './lightmap/bandCodec';
 export { shownBand, type TracedBand } from './lightmap/shownBand';
 export { bakeNoise, noiseOfTile, sourceName, type BakeNoise, type NoiseSums, type SourceNoise } from './transport/bakeNoise';

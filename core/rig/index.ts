@@ -30,7 +30,7 @@ export { fogLightOf } from './resolve/fogLight';
 export { gradeUnder } from './resolve/grade';
 export type { Lighting } from './resolve/lighting';
 export type { StemGains } from './resolve/mix';
-export { cueById, resolveCue, resolveHour } from './resolve/resolve';
+export { cueById, cueSuns, resolveCue, resolveHour } from './resolve/resolve';
 export { heldBetween, type HeldBetween } from './resolve/cueBetween';
 export { rigOnDay } from './resolve/rigOnDay';
 export { checkRig } from './document/schema';

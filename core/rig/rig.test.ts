@@ -2,12 +2,14 @@ import { DEG, directionFromAngles, luminance } from '../units';
 import { paintPanorama, panoramaIlluminance, skyRadiance, type Panorama } from '../sky';
 import {
   DEFAULT_BANDS,
+  DEFAULT_CLOUDS,
   DEFAULT_IMAGE,
   RIG_VERSION,
   SHIPPED_AIRS,
   bodiesAt,
   checkRig,
   cueById,
+  cueSuns,
   dayStrip,
   defaultRig,
   fadeLighting,
@@ -170,6 +172,17 @@ describe('resolving a cue', () => {
 
   it('says when there is no such cue', () => {
     expect(() => cueById(rig, 'dusk')).toThrow('no cue "dusk"');
+  });
+});
+
+describe('the suns of a cue', () => {
+  it('are those of its lighting', () => {
+    const clear = defaultRig();
+    for (const cue of clear.cues) {
+      expect(cueSuns(clear, cue)).toEqual(resolveCue(clear, cue).suns);
+      const held = { ...cue, holds: { ...cue.holds, sun: { elevationDeg: 3, discDeg: 2 }, clouds: { ...DEFAULT_CLOUDS, cover: 0.5 } } };
+      expect(cueSuns(clear, held)).toEqual(resolveCue(clear, held).suns);
+    }
   });
 });
 

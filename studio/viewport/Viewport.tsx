@@ -3,12 +3,14 @@
 import { Button, Progress } from 'antd';
 import { useCallback, useEffect, useRef, useState, type ReactNode } from 'react';
 import { Vector3 } from 'three';
+import type { StoredStems } from '../../core/bake';
 import type { ObjectFacts } from '../../core/objects';
 import { samePlacing, type Placing } from '../../core/units';
 import { fileUrl } from '../api/client';
 import type { ShownBake } from '../bake/shownBake';
 import { useStudioStore } from '../state/context';
 import { currentCue, vantageOf } from '../state/studioStore';
+import { loadStems } from './level/loadStems';
 import { Director } from './renderer/director';
 import { Stage } from './renderer/stage';
 import { useModels } from '../lamps/useModels';
@@ -38,7 +40,9 @@ export function Viewport({ shown: { bake, levelHash, bands }, over }: { shown: S
   const [fault, setFault] = useState<string | null>(null);
   const [settled, setSettled] = useState(false);
   const [loaded, setLoaded] = useState({ level: '', stems: '' });
-  const [share, setShare] = useState(0);
+  const [levelShare, setLevelShare] = useState(0);
+  const [stemShare, setStemShare] = useState(0);
+  const stems = useRef<Promise<StoredStems[]> | null>(null);
   const [attempt, setAttempt] = useState(0);
   const [bandCount, setBandCount] = useState(0);
 
@@ -96,7 +100,7 @@ export function Viewport({ shown: { bake, levelHash, bands }, over }: { shown: S
       // A level that is read in another unit lies elsewhere.
       const isElsewhere = !stage.hasLevel || !samePlacing(placing.current, level.placing);
       placing.current = level.placing;
-      await stage.lit.loadLevel(fileUrl(levelHash, 'level'), signal, setShare);
+      await stage.lit.loadLevel(fileUrl(levelHash, 'level'), signal, setLevelShare);
       if (signal.aborted) return;
       setLoaded({ level: levelHash, stems: '' });
       useView.setState({ drawn: levelHash, baked: '' });
@@ -106,11 +110,23 @@ export function Viewport({ shown: { bake, levelHash, bands }, over }: { shown: S
     });
   }, [stand, levelHash, store, attempt]);
 
+  // The stems are fetched beside the level.
+  useEffect(() => {
+    if (!stand) return;
+    const abort = new AbortController();
+    stems.current = bake && loadStems(bake, abort.signal, setStemShare);
+    // What goes wrong is told where they are taken in.
+    stems.current?.catch(() => undefined);
+    return () => abort.abort();
+    // The bake is polled: what matters is whether its stems are others.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [stand, stemHashes, attempt]);
+
   useEffect(() => {
     if (!stand || loaded.level !== levelHash) return;
     const { stage, director } = stand;
     return load('The baked light could not be fetched.', setFault, async (signal) => {
-      await stage.lit.loadBake(bake, signal, setShare);
+      await stage.lit.takeBake(bake && bake.plan, stems.current, signal);
       if (signal.aborted) return;
       setLoaded({ level: levelHash, stems: stemHashes });
       setBandCount(0);
@@ -203,7 +219,12 @@ export function Viewport({ shown: { bake, levelHash, bands }, over }: { shown: S
         {doing && !fault && (
           <div className={loaded.level ? styles.corner : styles.notice} role="status">
             {doing}
-            <Progress percent={Math.round(share * 100)} size="small" showInfo={false} aria-label={doing} />
+            <Progress
+              percent={Math.round((loaded.level === levelHash ? stemShare : levelShare) * 100)}
+              size="small"
+              showInfo={false}
+              aria-label={doing}
+            />
           </div>
         )}
       </div>

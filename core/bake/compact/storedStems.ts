@@ -4,7 +4,7 @@ import type { BakedParts } from '../plan/bakePlan';
 import { emptyHalves, halfReader, packLayer, type HalfStems } from '../stems/stemCodec';
 import type { StemReader } from '../stems/stemReader';
 import { LAYER, type MapStems } from '../stems/layers';
-import { dilate } from '../texels/dilate';
+import { dilateOnce } from '../texels/dilate';
 import { layerOf, mixPart, type AddPart } from './compactMix';
 import type { CompactTable } from './compactParts';
 import type { CompactStems } from './compactStems';
@@ -57,7 +57,7 @@ export function storedReader(stored: StoredStems, baked: BakedParts): StemReader
   return {
     width,
     height,
-    source: dilate(stored),
+    source: dilateOnce(stored),
     light(gains, place) {
       const { own, others } = split(gains);
       return addRgb(layers.length > 0 ? ofHalves.light(own, place) : [0, 0, 0], ofParts(others, place));

@@ -1,5 +1,5 @@
 import { Delaunay } from 'd3-delaunay';
-import { bodiesAt, resolveCue, type Rig } from '../../rig';
+import { bodiesAt, cueSuns, type Rig } from '../../rig';
 import { DEG, angleBetween, anglesFromDirection, directionFromAngles, type Vec3 } from '../../units';
 import type { BakedSun } from './bakePlan';
 
@@ -41,7 +41,7 @@ export function sunsToBake(rig: Rig): BakedSun[] {
   const standing: Vec3[] = [];
   for (const cue of rig.cues) {
     if (cue.kind === 'bench') continue;
-    const [main] = resolveCue(rig, cue).suns;
+    const [main] = cueSuns(rig, cue);
     if (!main) continue;
     const same = suns.find(
       (s, i) => angleBetween(standing[i]!, main.direction) <= SAME_SUN_DEG && Math.abs(s.discDeg - main.discDeg) <= SAME_SUN_DEG,

@@ -5,6 +5,26 @@ describe('the gutter about charts', () => {
   const at = Uint32Array.from([3 * width + 3, 3 * width + 4, 8 * width + 12]);
   const source = dilate({ width, height, at });
 
+  it('of charts of any form takes the nearest, of several at one distance always the same', () => {
+    const [wide, high] = [40, 30];
+    const covered = Array.from({ length: wide * high }, (_, i) => i).filter((i) => {
+      const [x, y] = [i % wide, Math.floor(i / wide)];
+      return (x < 14 && y < 11) || (x - 26) ** 2 + (y - 16) ** 2 < 60 || (x > 36 && y > 26);
+    });
+    const filled = dilate({ width: wide, height: high, at: Uint32Array.from(covered) });
+    for (let texel = 0; texel < wide * high; texel++) {
+      const [x, y] = [texel % wide, Math.floor(texel / wide)];
+      const reached = covered.flatMap((a, place) => {
+        const [dx, dy] = [x - (a % wide), y - Math.floor(a / wide)];
+        return Math.abs(dx) <= 4 && Math.abs(dy) <= 4 ? [{ place, distance: dx * dx + dy * dy }] : [];
+      });
+      const least = Math.min(...reached.map((r) => r.distance));
+      expect(reached.filter((r) => r.distance === least).map((r) => r.place)).toEqual(
+        filled[texel]! < 0 ? [] : (expect.arrayContaining([filled[texel]!]) as number[]),
+      );
+    }
+  });
+
   it('takes each texel within four of a chart from the nearest covered one, and leaves what is farther empty', () => {
     for (let texel = 0; texel < width * height; texel++) {
       const [x, y] = [texel % width, Math.floor(texel / width)];

@@ -43,18 +43,24 @@ interface Overrides {
   weather: WeatherStart;
 }
 
-function resolveWith(rig: Rig, hour: number, over: Overrides, images: SkyImages): Lighting {
-  const { bodies: heldOf, held, air, exposure, stems } = over;
-  const { weather } = over.weather;
-  const clouds = cloudsUnder(weather, over.clouds);
-  const setting = fogInWeather(over.fog, weather);
-  const flash = flashOf(weather, gameSeconds(rig, hour));
+/** Bodies of a moment, the clouds before them and what of each these let through, and the bodies' light over the fog. */
+function bodiesLight(rig: Rig, hour: number, over: Pick<Overrides, 'bodies' | 'air' | 'clouds' | 'stems' | 'weather'>) {
   const { place } = rig;
+  const clouds = cloudsUnder(over.weather.weather, over.clouds);
   const cloudsNow: CloudsNow | undefined = clouds ? { clouds, drifted: driftOf(clouds, hour, place.northDeg) } : undefined;
   const clearOf = (body: Body) =>
     cloudsNow ? throughClouds(cloudsNow, directionFromAngles(body.azimuthDeg + place.northDeg, body.elevationDeg)) : 1;
-  const bodies = heldBodies(rig, hour, heldOf);
-  const overFog = sunLights(bodies, air, place, clearOf, stems);
+  const bodies = heldBodies(rig, hour, over.bodies);
+  return { bodies, cloudsNow, clearOf, overFog: sunLights(bodies, over.air, place, clearOf, over.stems) };
+}
+
+function resolveWith(rig: Rig, hour: number, over: Overrides, images: SkyImages): Lighting {
+  const { held, air, exposure } = over;
+  const { weather } = over.weather;
+  const setting = fogInWeather(over.fog, weather);
+  const flash = flashOf(weather, gameSeconds(rig, hour));
+  const { place } = rig;
+  const { bodies, cloudsNow, clearOf, overFog } = bodiesLight(rig, hour, over);
   const night = nightNow(
     rig.night,
     held.map(({ holds, share }) => ({ night: holds.night, share })),
@@ -146,9 +152,17 @@ export function resolveCue(rig: Rig, cue: Cue, images: SkyImages = NO_IMAGES): L
   return cueUnder(rig, cue, images, cueWeather(rig, cue));
 }
 
-function cueUnder(rig: Rig, cue: Cue, images: SkyImages, start: WeatherStart): Lighting {
+/** What of the bodies lights a cue, the main light first, over its fog: its suns without the rest of its lighting. */
+export function cueSuns(rig: Rig, cue: Cue): SunLight[] {
+  return bodiesLight(rig, cue.hour, cueOverrides(rig, cue, cueWeather(rig, cue))).overFog;
+}
+
+const cueUnder = (rig: Rig, cue: Cue, images: SkyImages, start: WeatherStart): Lighting =>
+  resolveWith(rig, cue.hour, cueOverrides(rig, cue, start), images);
+
+function cueOverrides(rig: Rig, cue: Cue, start: WeatherStart): Overrides {
   const { holds } = cue;
-  const overrides: Overrides = {
+  return {
     bodies: holds,
     held: [{ holds, share: 1 }],
     air: airOf(rig, holds),
@@ -158,7 +172,6 @@ function cueUnder(rig: Rig, cue: Cue, images: SkyImages, start: WeatherStart): L
     stems: [{ cueId: cue.id, share: 1 }],
     weather: start,
   };
-  return resolveWith(rig, cue.hour, overrides, images);
 }
 
 /** The timed cues on both sides of an hour, and how far it is from the one to the other; null where there are none. */

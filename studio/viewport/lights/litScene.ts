@@ -8,14 +8,14 @@ import {
   type PerspectiveCamera,
   type WebGLRenderer,
 } from 'three';
-import { hasBakedDirect, liveLamps, mixGains, type BakePlan } from '../../../core/bake';
+import { hasBakedDirect, liveLamps, mixGains, type BakePlan, type StoredStems } from '../../../core/bake';
 import { SHADOW_REACH_M, waterGlow, type Lighting, type StandingModel } from '../../../core/rig';
 import { FixtureModels, type ModelPart } from '../level/fixtureModels';
 import type { OwnGlow } from '../level/glows';
 import { loadModelParts } from '../level/levelMaterials';
 import { LevelModel } from '../level/levelModel';
 import { MapReader } from '../level/bandReader';
-import { loadStems, type BandSource, type StemSource } from '../level/loadStems';
+import type { BandSource } from '../level/loadStems';
 import { TestBall } from '../level/testBall';
 import { Mixer } from '../mix/mixer';
 import { probeCoefficients, trimmed } from '../renderer/develop';
@@ -34,11 +34,6 @@ import { ShownBands, type DrawnBake } from './shownBands';
 
 /** What is seen past the level from straight above. */
 const PLAN_SURROUND = new Color(0x1c1c1c);
-
-/** A bake to draw by: where its stems lie and what it was traced for. */
-export interface BakeSource extends StemSource {
-  plan: BakePlan;
-}
 
 /** A level with what stands in it and all that lights it: sky, baked light, live suns and lamps. It draws nothing by itself. */
 export class LitScene {
@@ -117,15 +112,20 @@ export class LitScene {
     return true;
   }
 
-  /** Takes a bake's stems to light by, or none. */
-  async loadBake(source: BakeSource | null, signal: AbortSignal, progress: (share: number) => void): Promise<void> {
-    if (!source) return this.dropBake();
-    const maps = await loadStems(source, signal, progress);
+  /**
+   * Takes a bake's stems to light by, or none.
+   *
+   * @param coming the stems of its maps
+   */
+  async takeBake(plan: BakePlan | null, coming: Promise<readonly StoredStems[]> | null, signal: AbortSignal): Promise<void> {
+    if (!plan || !coming) return this.dropBake();
+    const maps = await coming;
     if (signal.aborted) return;
+    const mixer = await Mixer.of(maps, plan);
+    if (signal.aborted) return mixer.dispose();
     this.dropBake();
     this.litBy = null;
-    const { plan } = source;
-    this.baked = { plan, stems: maps.map((m) => new MapReader(m, plan)), maps, mixer: new Mixer(maps, plan) };
+    this.baked = { plan, stems: maps.map((m) => new MapReader(m, plan)), maps, mixer };
   }
 
   /**

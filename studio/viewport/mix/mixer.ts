@@ -31,28 +31,33 @@ interface MixedMap {
  * makes is E/pi in cd/m2 divided by a unit that keeps half floats in range by day and by night.
  */
 export class Mixer {
-  private readonly maps: MixedMap[];
   private readonly scene = new Scene();
   private readonly camera = new OrthographicCamera();
   private readonly quad = new Mesh(new PlaneGeometry(2, 2));
   private last = '';
 
-  constructor(
-    maps: readonly StoredStems[],
+  private constructor(
+    private readonly maps: readonly MixedMap[],
     private readonly baked: BakedParts,
   ) {
     this.quad.frustumCulled = false;
     this.scene.add(this.quad);
-    this.maps = maps.map((stems) => {
-      const codes = codesOf(stems);
-      return {
+  }
+
+  /** Makes what mixes the stems of a bake's maps, while the page goes on answering. */
+  static async of(maps: readonly StoredStems[], baked: BakedParts): Promise<Mixer> {
+    const mixed: MixedMap[] = [];
+    for (const stems of maps) {
+      const codes = await codesOf(stems);
+      mixed.push({
         whole: new Source(stems.halves, 0, codes, mixMaterial(codes)),
         codes,
         target: newTarget(stems.width, stems.height),
         bands: [],
         enlarged: null,
-      };
-    });
+      });
+    }
+    return new Mixer(mixed, baked);
   }
 
   /** The lightmaps, in the order of the bake's maps. */
