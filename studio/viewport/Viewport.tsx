@@ -126,7 +126,8 @@ export function Viewport({ shown: { bake, levelHash, bands }, over }: { shown: S
     if (!stand || loaded.level !== levelHash) return;
     const { stage, director } = stand;
     return load('The baked light could not be fetched.', setFault, async (signal) => {
-      await stage.lit.takeBake(bake && bake.plan, stems.current, signal);
+      const isThere = director.awaitLight();
+      await stage.lit.takeBake(bake && bake.plan, stems.current, signal).finally(isThere);
       if (signal.aborted) return;
       setLoaded({ level: levelHash, stems: stemHashes });
       setBandCount(0);

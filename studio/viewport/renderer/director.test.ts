@@ -190,6 +190,19 @@ describe('what is drawn, and when', () => {
     director.stop();
   });
 
+  it('waits with the small pictures for baked light that is on its way', () => {
+    const { director, drawn, pictured, told, cues } = directed();
+    director.renew();
+    const isThere = director.awaitLight();
+    jest.advanceTimersByTime(LONG_MS);
+    expect([drawn.length, pictured.length, told.includes(true)]).toEqual([1, 0, false]);
+    isThere();
+    director.renew();
+    jest.advanceTimersByTime(LONG_MS);
+    expect([drawn.length, pictured.length, told.at(-1)]).toEqual([2, cues, true]);
+    director.stop();
+  });
+
   it('is quick while the view moves, and once more in full after', () => {
     const { director, drawn } = directed();
     director.renew();

@@ -57,6 +57,8 @@ export class Director {
   private stopped = false;
   /** Where the file of a model lies; null while that is not known. */
   private modelUrl: (modelId: string) => string | null = () => null;
+  /** Loads of baked light that are under way. */
+  private awaited = 0;
 
   /** @param settled told whether the picture is up to date, pictures of the cues included */
   constructor(
@@ -100,6 +102,12 @@ export class Director {
   renew(): void {
     this.epoch++;
     this.ask();
+  }
+
+  /** Baked light is on its way: no small picture is taken until it is there, as it would be taken anew. Answers what says that it is. */
+  awaitLight(): () => void {
+    this.awaited++;
+    return () => void this.awaited--;
   }
 
   /** Where the files of models lie is known. */
@@ -247,7 +255,7 @@ export class Director {
    * comes back for the next. */
   private takePicture(): void {
     // What is still fetched, or drawn, is part of the picture.
-    if (this.stage.lit.isFetching || this.underWay) {
+    if (this.stage.lit.isFetching || this.awaited > 0 || this.underWay) {
       this.rest = setTimeout(() => this.takePicture(), SETTLE_MS);
       return;
     }
