@@ -2,6 +2,7 @@
 export { FORMS, checkForm, type BakeExtent, type BakeOrder, type CoresChange, type Form, type SkyImageChange } from './requests';
 export { REMEDY_NAMES } from './remedies';
 import type { BakeNoise, BakePlan, BakeStep } from '../bake';
+import type { LevelNeeds } from '../density';
 import type { PreflightLine } from '../preflight';
 import type { LayoutOptions, LevelSummary } from '../level';
 import type { RemedyCode, RepairOptions, SkyReport, TakenSun } from '../image';
@@ -248,6 +249,8 @@ export interface Foreseen {
   roles?: Rig['roles'];
   estimate: { texels: number; seconds: number; memoryMB: number; storedMB: number; storedPerCueMB: number };
   lines: Pick<PreflightLine, 'code' | 'text' | 'object' | 'atM' | 'role'>[];
+  /** What of texels each object needs; looks from before this was found have none. */
+  needs?: LevelNeeds;
 }
 
 /** A look at a project before it is baked. */

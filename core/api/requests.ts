@@ -2,7 +2,7 @@
 import Joi from 'joi';
 import type { RemedyCode, RepairOptions } from '../image';
 import { view, type Vantage } from '../rig';
-import { Failure } from '../units';
+import { Failure, type GroundBox } from '../units';
 import { REMEDY_NAMES } from './remedies';
 
 /** Most objects that a bake is held to by name. */
@@ -50,6 +50,8 @@ const cores = Joi.number().integer().min(1).max(1024).allow(null);
 const option = Joi.number().min(0).max(1e7);
 
 /** The forms of all requests that bring JSON. */
+const ground = Joi.array().items(Joi.number().min(-1e6).max(1e6)).length(2);
+
 export const FORMS = {
   rename: formOf<{ name: string }>(Joi.object({ name: name.required() })),
   /** The rig itself is checked by its own schema. */
@@ -65,6 +67,9 @@ export const FORMS = {
       whole: Joi.boolean(),
       only: Joi.array().items(Joi.string()).min(1).max(MOST_OBJECTS).allow(null),
     }),
+  ),
+  look: formOf<{ box: GroundBox | null }>(
+    Joi.object({ box: Joi.object({ min: ground.required(), max: ground.required() }).allow(null).default(null) }),
   ),
   changeBake: formOf<BakeOrder>(
     Joi.object({

@@ -11,3 +11,4 @@ export { percent } from './percent';
 export { smoothstep } from './smoothstep';
 export { NO_TURN, turnBack, turnBetween, turnBy, turnOf, type Turn } from './turn';
 export { applyDiff, treeDiff, type Patch } from './treeDiff';
+export type { GroundBox } from './groundBox';

@@ -12,7 +12,7 @@ import type { JobContext, JobControl } from './jobContext';
 import { mixMaps } from './mixMaps';
 
 /** Foresees a bake of a project's newest rig, and looks its level over. */
-export async function look(context: JobContext, { projectId }: Jobs['look'], control: JobControl): Promise<void> {
+export async function look(context: JobContext, { projectId, box }: Jobs['look'], control: JobControl): Promise<void> {
   const { db, pool, aside, levels } = context;
   const { signal } = control;
   const project = await db
@@ -34,7 +34,7 @@ export async function look(context: JobContext, { projectId }: Jobs['look'], con
       key = `look ${projectId} ${JSON.stringify([layout, tracedRules(rig.roles)])}`;
       surfaces = withRoles(await aside.run('flatten', { glb: prepared.glb }, { signal }), tracedRules(rig.roles));
     }
-    const found = await aside.trace('look', surfaces, { key, rig, summary, threads: pool.size }, { signal });
+    const found = await aside.trace('look', surfaces, { key, rig, summary, threads: pool.size, box }, { signal });
     const steps = await finenessSteps(context, projectId, project, rig, control);
     await endLook(db, projectId, { found: { ...found, lines: [...found.lines, ...steps] } });
   } catch (error) {

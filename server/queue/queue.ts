@@ -3,7 +3,7 @@ import { setTimeout as pause } from 'node:timers/promises';
 import { CompiledQuery, sql } from 'kysely';
 import PgBoss from 'pg-boss';
 import type { JobStep } from '../../core/bake';
-import { orderedJson } from '../../core/units';
+import { orderedJson, type GroundBox } from '../../core/units';
 import { troubleOf, type Tx } from '../data';
 
 /** The queues and what their jobs carry. */
@@ -16,7 +16,7 @@ export interface Jobs {
   'bake-preview': { bakeId: string };
   /** Puts what is seen of a bake's level first among what is still to be traced. */
   'bake-order': { bakeId: string };
-  look: { projectId: string };
+  look: { projectId: string; box: GroundBox | null };
   picture: { projectId: string };
   'sky-image': { imageId: string };
 }

@@ -1,4 +1,5 @@
 import type { Foreseen, LookView } from '../../core/api';
+import type { GroundBox } from '../../core/units';
 import type { Db } from '../data';
 import { send } from '../queue';
 
@@ -8,15 +9,19 @@ export async function lookOf(db: Db, projectId: string): Promise<LookView> {
   return row ?? { looking: false, found: null, error: null };
 }
 
-/** Has a worker look; what was found before stays until it is done. */
-export async function beginLook(db: Db, projectId: string): Promise<void> {
+/**
+ * Has a worker look; what was found before stays until it is done.
+ *
+ * @param box where people walk; null for all walkable floor
+ */
+export async function beginLook(db: Db, projectId: string, box: GroundBox | null = null): Promise<void> {
   await db.transaction().execute(async (tx) => {
     await tx
       .insertInto('looks')
       .values({ project_id: projectId, looking: true, found: null, error: null })
       .onConflict((c) => c.column('project_id').doUpdateSet({ looking: true, error: null }))
       .execute();
-    await send(tx, 'look', [{ projectId }]);
+    await send(tx, 'look', [{ projectId, box }]);
   });
 }
 

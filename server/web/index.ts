@@ -115,9 +115,10 @@ export const routes = {
     return requestBake(context().db, id, extent);
   }),
   look: answer<Id>((_, { id }) => lookOf(context().db, checkId(id))),
-  askLook: answer<Id>(async (_, { id }) => {
+  askLook: answer<Id>(async (request, { id }) => {
+    const { box } = await readForm(request, FORMS.look);
     await openProject(context().db, checkId(id));
-    await beginLook(context().db, id);
+    await beginLook(context().db, id, box);
     return {};
   }),
   keepBaking: answer<Id>(async (request, { id }) => {

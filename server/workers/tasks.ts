@@ -61,9 +61,9 @@ import {
 import type { Foreseen } from '../../core/api';
 import type { PreparedSky, ReadSky, ReadSkyArgs } from '../../core/image';
 import type { LevelSummary, PreparedLevel, PrepareOptions, Surfaces } from '../../core/level';
-import type { Lighting, Rig, SunLight, Vantage } from '../../core/rig';
+import { cueSuns, type Lighting, type Rig, type SunLight, type Vantage } from '../../core/rig';
 import { buildTree, type Tree } from '../../core/trace';
-import { luminance, type Vec3 } from '../../core/units';
+import { luminance, type GroundBox, type Vec3 } from '../../core/units';
 
 // Loaded by the task that first needs them: a thread that traces reads neither levels nor images, and is ready the sooner.
 const levels = () => import('../../core/level');
@@ -185,12 +185,17 @@ export const tasks = {
   },
 
   /** Foresees a bake from a probe of the level, and looks the level over. */
-  async look({ key, rig, summary, threads }: { key: string; rig: Rig; summary: LevelSummary; threads: number }): Promise<Foreseen> {
-    const [{ probeBake }, { missingNames, preflight, rigRemarks }] = await Promise.all([
+  async look({ key, rig, summary, threads, box }: LookArgs): Promise<Foreseen> {
+    const [{ probeBake }, { missingNames, preflight, rigRemarks }, { objectNeeds }, { densityFactor }] = await Promise.all([
       import('../../core/estimate'),
       import('../../core/preflight'),
+      import('../../core/density'),
+      levels(),
     ]);
     const scene = sceneOf(key);
+    const suns = rig.cues.flatMap((cue) => cueSuns(rig, cue).slice(0, 1)).filter((sun) => sun.direction[1] > 0);
+    const directions = suns.map((sun) => sun.direction);
+    const needs = objectNeeds(scene, rig.bake.texelsPerM, directions, box, (object) => densityFactor(object, rig.bake));
     const { texels, seconds, memoryMB, storedMB, storedPerCueMB } = await probeBake(scene, planBake(rig), threads, rig.cues.length);
     const lines = [...preflight(scene, summary), ...missingNames(rig, scene.surfaces), ...rigRemarks(rig, storedMB)].map(
       ({ code, text, object, atM, role }) => ({
@@ -201,7 +206,7 @@ export const tasks = {
         role,
       }),
     );
-    return { bake: rig.bake, roles: rig.roles, estimate: { texels, seconds, memoryMB, storedMB, storedPerCueMB }, lines };
+    return { bake: rig.bake, roles: rig.roles, estimate: { texels, seconds, memoryMB, storedMB, storedPerCueMB }, lines, needs };
   },
 
   /**
@@ -311,6 +316,15 @@ interface PictureArgs {
 interface PackedArgs extends JobArgs {
   /** Whether what is finished is made compact afterwards, and is no stem yet. */
   isCompact: boolean;
+}
+
+interface LookArgs {
+  key: string;
+  rig: Rig;
+  summary: LevelSummary;
+  threads: number;
+  /** Where people walk; null for all walkable floor. */
+  box: GroundBox | null;
 }
 
 interface JobArgs {

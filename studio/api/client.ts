@@ -20,7 +20,7 @@ import type {
   SkyImageView,
 } from '../../core/api';
 import type { Rig } from '../../core/rig';
-import { Failure } from '../../core/units';
+import { Failure, type GroundBox } from '../../core/units';
 
 /** The server could not be reached at all; nothing is known about what it would have said. */
 export class Unreachable extends Error {
@@ -73,7 +73,7 @@ export const api = {
   bakeParts: (id: string) => ask<BakeParts>(`/api/bakes/${id}`),
   bake: (id: string, extent: BakeExtent) => ask<{ id: string; fresh: boolean }>(`/api/projects/${id}/bakes`, json('POST', extent)),
   look: (id: string) => ask<LookView>(`/api/projects/${id}/look`),
-  askLook: (id: string) => ask<object>(`/api/projects/${id}/look`, { method: 'POST' }),
+  askLook: (id: string, box: GroundBox | null) => ask<object>(`/api/projects/${id}/look`, json('POST', { box })),
   keptBakes: (id: string) => ask<KeptBakes>(`/api/projects/${id}/bakes/kept`),
   keepBaking: (id: string, on: boolean) => ask<object>(`/api/projects/${id}/bakes/keep`, json('PUT', { on })),
   orderBake: (id: string, order: BakeOrder) => ask<object>(`/api/bakes/${id}`, json('PATCH', order)),

@@ -14,6 +14,7 @@ import { BakeNumber } from './BakeNumber';
 import { BakeProgress } from './BakeProgress';
 import { changeSince } from './changeSince';
 import { CoresRow } from './CoresRow';
+import { DensityProposal } from './DensityProposal';
 import { DensitySection } from './DensitySection';
 import { FailedBake } from './FailedBake';
 import { KeptBakesSection } from './KeptBakesSection';
@@ -85,6 +86,7 @@ export function BakeDesk({ control }: { control: BakeControl }) {
         </div>
         <DensitySection />
       </Section>
+      <DensityProposal />
       <RolesSection />
       <ForeseenSection />
       {done?.noise && <NoiseSection bake={done} noise={done.noise} />}

@@ -1,38 +1,28 @@
-import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Button } from 'antd';
 import { sameJson } from '../../core/units';
-import { api } from '../api/client';
 import { grouped, logarithmic } from '../desk/quantity';
 import { Section } from '../desk/Section';
-import { useStudio, useStudioStore } from '../state/context';
+import { useStudio } from '../state/context';
 import { BakeNumber } from './BakeNumber';
 import { PreflightGroups } from './PreflightGroups';
 import { timeSpan } from './BakeProgress';
+import { useLook } from './useLook';
 import desk from '../desk/desk.module.css';
 
 const BUDGET = logarithmic('MB', 16, 65536, { digits: 3 });
 
 /** What a bake of the rig as it is would take, and what would spoil it: asked for by hand, and found by a worker. */
 export function ForeseenSection() {
-  const { id } = useStudioStore().getState().project;
   const bake = useStudio((s) => s.rig.bake);
   const roles = useStudio((s) => s.rig.roles);
-  const saving = useStudio((s) => s.saving);
-  const client = useQueryClient();
-  const { data } = useQuery({
-    queryKey: ['look', id],
-    queryFn: () => api.look(id),
-    refetchInterval: (query) => (query.state.data?.looking ? 700 : false),
-  });
-  const ask = () => api.askLook(id).then(() => client.invalidateQueries({ queryKey: ['look', id] }));
-  const found = data?.found ?? null;
+  const { found, looking, error, saved, ask } = useLook();
   const isOld = found !== null && !sameJson([found.bake, found.roles ?? []], [bake, roles]);
 
   return (
     <Section
       title="Before a bake"
       note={
-        data?.looking
+        looking
           ? 'looking'
           : isOld
             ? 'of other settings or roles'
@@ -64,9 +54,9 @@ export function ForeseenSection() {
       />
       {found && <PreflightGroups lines={found.lines} />}
       {found?.lines.length === 0 && <p className={desk.text}>Nothing was found that would spoil a bake.</p>}
-      {data?.error && <p className={desk.fault}>{data.error}</p>}
+      {error && <p className={desk.fault}>{error}</p>}
       <div className={desk.actions}>
-        <Button size="small" loading={data?.looking} disabled={saving.kind !== 'saved'} onClick={() => void ask()}>
+        <Button size="small" loading={looking} disabled={!saved} onClick={() => ask(found?.needs?.box ?? null)}>
           {found ? 'Look again' : 'Look what it takes, and what would spoil it'}
         </Button>
       </div>

@@ -75,8 +75,11 @@ export const NOISE_OF: Readonly<Record<NoiseKind, { value: PictureView; hint: st
   lamps: { value: 'noise lamps', hint: 'Noise of what lamps and glowing surfaces bounce, before filtering: white is half of the light' },
 };
 
+/** The view of a proposal for densities, which is chosen beside its figures. */
+const PROPOSED: { value: PictureView; hint: string } = { value: 'proposed', hint: 'Proposed densities beside the level’s own' };
+
 /** What a view shows, in words. */
-export const hintOf = (view: PictureView): string => [...VIEWS, ...Object.values(NOISE_OF)].find((v) => v.value === view)!.hint;
+export const hintOf = (view: PictureView): string => [...VIEWS, ...Object.values(NOISE_OF), PROPOSED].find((v) => v.value === view)!.hint;
 
 /** How far a place is looked at from, metres. */
 const AWAY_M = 6;

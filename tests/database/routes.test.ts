@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import { defaultRig, type Rig } from '../../core/rig';
 import type { BakeParts, BakesNow, CityView, ProjectCard, ProjectView } from '../../core/api';
 import type { Db } from '../../server/data';
-import { beginLook, endLook, failBake } from '../../server/stores';
+import { endLook, failBake } from '../../server/stores';
 import { routes } from '../../server/web';
 import { bareProject } from '../lib/bareProject';
 import { countOf, freshDatabase } from '../lib/database';
@@ -239,7 +239,10 @@ describe('the routes', () => {
   it('tell what was looked over, and that a bake is paused or not', async () => {
     expect(await json(await routes.look(get(''), of({ id })))).toEqual({ looking: false, found: null, error: null });
     expect(await refusal(await routes.changeBake(send('POST', '', { paused: 'yes' }), of({ id })))).toMatchObject({ status: 400 });
-    await beginLook(db, id);
+    for (const box of [{ min: [0, 0] }, { min: [0, 0, 0], max: [1, 1, 1] }, { min: ['a', 0], max: [1, 1] }, 7])
+      expect(await refusal(await routes.askLook(send('POST', '', { box }), of({ id })))).toMatchObject({ status: 400 });
+    expect(await json(await routes.look(get(''), of({ id })))).toMatchObject({ looking: false });
+    await json(await routes.askLook(send('POST', '', { box: { min: [-4, 2], max: [4, 9.5] } }), of({ id })));
     expect(await json(await routes.look(get(''), of({ id })))).toMatchObject({ looking: true });
     await endLook(db, id, { error: 'Too dark.' });
     expect(await json(await routes.look(get(''), of({ id })))).toEqual({ looking: false, found: null, error: 'Too dark.' });

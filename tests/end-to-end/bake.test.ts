@@ -100,6 +100,33 @@ describe('the Bake room', () => {
     await desk.saved();
   });
 
+  it('proposes densities within a budget, shows them in the picture, and takes them in one step', async () => {
+    const rig = async () =>
+      ((await (await fetch(`${address}/api/projects/${projectId()}`)).json()) as { rig: { bake: { densities: Record<string, number> } } })
+        .rig;
+    const section = page.locator('aside section[aria-label="Texels where they count"]');
+    await section.getByText(/all walkable floor, \d+ places/).waitFor();
+    const picture = await look();
+    const shown = section.getByRole('switch', { name: 'Show in the picture' });
+    await shown.click();
+    expect(Math.max(...(await look()).map((v, c) => Math.abs(v - picture[c]!)))).toBeGreaterThan(2);
+    await shown.click();
+    expect(Math.max(...(await look()).map((v, c) => Math.abs(v - picture[c]!)))).toBeLessThan(1.5);
+    await desk.set('Texels', '1');
+    await section.getByText(/coarser/).waitFor();
+    await section.getByRole('button', { name: 'Take these densities' }).click();
+    await section.getByRole('button', { name: 'These are the densities' }).waitFor();
+    await desk.saved();
+    const taken = (await rig()).bake.densities;
+    for (const name of ['Ground', 'Wall']) expect([name, taken[name]! < 1]).toEqual([name, true]);
+    await desk.leave();
+    await page.keyboard.press('Control+z');
+    await section.getByRole('button', { name: 'Take these densities' }).waitFor();
+    await desk.saved();
+    expect((await rig()).bake.densities).toEqual({});
+    await page.getByText('bake up to date').waitFor();
+  });
+
   it('bakes what is seen alone, at another quality, and says what stays stale', async () => {
     await page.getByText('Fair', { exact: true }).click();
     await page.getByText('The quality or bounces changed', { exact: true }).waitFor();

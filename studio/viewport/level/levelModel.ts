@@ -1,9 +1,10 @@
 import {
   Box3,
   Color,
+  DoubleSide,
   Mesh,
   type MeshDepthMaterial,
-  type MeshLambertMaterial,
+  MeshLambertMaterial,
   OrthographicCamera,
   Raycaster,
   Vector2,
@@ -81,6 +82,8 @@ export class LevelModel {
   private readonly materials = new Map<string, MeshLambertMaterial>();
   private readonly glowing = new Map<MeshLambertMaterial, StandingGlow>();
   private glowsShown: readonly StandingGlow[] = [];
+  private readonly paints = new Map<number, MeshLambertMaterial>();
+  private readonly unpainted = new Map<Mesh, MeshLambertMaterial>();
   private rules: readonly RoleRule[] = [];
   /** Number of lightmaps: what lies on a further one is left out of them. */
   private readonly maps: number;
@@ -278,6 +281,21 @@ export class LevelModel {
     }
   }
 
+  /** Draws each object in a colour, sRGB, that stands for something; null has all drawn as they are again. */
+  paint(colorOf: ((object: string) => number) | null): void {
+    for (const mesh of this.meshes) {
+      const own = this.unpainted.get(mesh) ?? mesh.material;
+      this.unpainted.delete(mesh);
+      mesh.material = own;
+      if (!colorOf) continue;
+      this.unpainted.set(mesh, own);
+      const color = colorOf(finestOf(mesh) ?? objectName(mesh));
+      const paint = this.paints.get(color) ?? new MeshLambertMaterial({ color, side: DoubleSide });
+      this.paints.set(color, paint);
+      mesh.material = paint;
+    }
+  }
+
   /** Everything of the level that stands in the way of light, where it stands. */
   parts(): ModelPart[] {
     return this.meshes
@@ -369,7 +387,7 @@ export class LevelModel {
   dispose(): void {
     for (const mesh of this.meshes) mesh.geometry.dispose();
     for (const material of this.materials.values()) disposeMaterial(material);
-    for (const stand of [this.shadowOnly, this.unlit]) for (const material of stand.values()) material.dispose();
+    for (const stand of [this.shadowOnly, this.unlit, this.paints]) for (const material of stand.values()) material.dispose();
   }
 }
 

@@ -1,13 +1,24 @@
-import { AmbientLight, Color, DataTexture, NearestFilter, NoToneMapping, type Camera, type Scene, type WebGLRenderer } from 'three';
+import {
+  AmbientLight,
+  Color,
+  DataTexture,
+  HemisphereLight,
+  NearestFilter,
+  NoToneMapping,
+  type Camera,
+  type Scene,
+  type WebGLRenderer,
+} from 'three';
 import { FIRST_SUN_LAYER, directionGains, layerCount, noiseLayer, type BakedParts, type Gains, type NoiseKind } from '../../../core/bake';
 import type { Lighting } from '../../../core/rig';
 import { projectDome } from '../../../core/sky';
 import type { LevelModel } from '../level/levelModel';
 import type { Mixer } from '../mix/mixer';
+import { shareColor, useProposed } from '../proposedStore';
 
 /** What the picture may show of a level and its bake, in place of how it looks. */
 export type NoiseView = `noise ${NoiseKind | 'all'}`;
-export type DataView = 'occlusion' | 'density' | 'albedo' | 'direction' | 'gathered' | NoiseView;
+export type DataView = 'proposed' | 'occlusion' | 'density' | 'albedo' | 'direction' | 'gathered' | NoiseView;
 
 /** Views to choose that need a bake. */
 export const BAKED_VIEWS: readonly DataView[] = ['occlusion', 'direction', 'gathered', 'noise all'];
@@ -16,11 +27,15 @@ export const BAKED_VIEWS: readonly DataView[] = ['occlusion', 'direction', 'gath
 const FULL_NOISE = 0.5;
 /** Texels on each side of one field of the chequers. */
 const FIELD = 4;
+/** The colour of what a proposal says nothing about. */
+const UNTOLD = 0x3a3a3a;
 const SURROUND = new Color(0x1c1c1c);
 
 /** Draws a level by its data: always lit alike, and developed by no curve. */
 export class DataViews {
   private readonly even = new AmbientLight(0xffffff, Math.PI);
+  /** Tells forms apart where colours stand for something else. */
+  private readonly fromAbove = new HemisphereLight(0xffffff, 0x767676, Math.PI);
   private chequers: { key: string; textures: DataTexture[] } = { key: '', textures: [] };
 
   draw(
@@ -33,6 +48,7 @@ export class DataViews {
     lighting: Lighting,
     maps: readonly { width: number; height: number }[],
   ): void {
+    if (view === 'proposed') return this.drawProposed(renderer, scene, camera, level);
     const { background } = scene;
     scene.background = SURROUND;
     renderer.toneMapping = NoToneMapping;
@@ -50,6 +66,20 @@ export class DataViews {
     scene.remove(this.even);
     scene.background = background;
     level.wear('own');
+  }
+
+  /** Each object in the colour of the density that is proposed for it. */
+  private drawProposed(renderer: WebGLRenderer, scene: Scene, camera: Camera, level: LevelModel): void {
+    const { background } = scene;
+    const { shares } = useProposed.getState();
+    scene.background = SURROUND;
+    renderer.toneMapping = NoToneMapping;
+    scene.add(this.fromAbove);
+    level.paint((object) => (shares.has(object) ? shareColor(shares.get(object)!) : UNTOLD));
+    renderer.render(scene, camera);
+    level.paint(null);
+    scene.remove(this.fromAbove);
+    scene.background = background;
   }
 
   /** Chequers of {@link FIELD} texels for each map. */

@@ -10,6 +10,7 @@ import { usePicture } from '../meter/pictureStore';
 import { useScopes } from '../meter/scopesStore';
 import { useGrading } from '../../grade/gradingStore';
 import { usePlan } from '../planStore';
+import { useProposed } from '../proposedStore';
 import { usePictures } from '../picturesStore';
 
 const PICTURE = { width: 232, height: 156 };
@@ -67,6 +68,7 @@ export class Director {
     private readonly settled: (yes: boolean) => void,
   ) {
     const unsubscribes: (() => void)[] = [useListening, useGrading, usePlan].map((store) => store.subscribe(() => this.ask()));
+    unsubscribes.push(useProposed.subscribe(() => useListening.getState().view === 'proposed' && this.ask()));
     unsubscribes.push(useLampTool.subscribe(({ ballAt }, before) => ballAt !== before.ballAt && this.ask()));
     unsubscribes.push(useScopes.subscribe(({ open }, before) => open && !before.open && this.ask()));
     unsubscribes.push(usePicture.subscribe(({ choice }, before) => choice !== before.choice && this.ask()));
