@@ -1,6 +1,13 @@
 export { addModels, type PlacedModel } from './addModels';
 export type { LayoutOptions } from './layOut';
-export { densityFactor, prepareLevel, type LevelSummary, type PrepareOptions, type PreparedLevel, type SeemingPlacing } from './prepareLevel';
+export {
+  densityFactor,
+  prepareLevel,
+  type LevelSummary,
+  type PrepareOptions,
+  type PreparedLevel,
+  type SeemingPlacing,
+} from './prepareLevel';
 export { levelIo, readLevel } from './readLevel';
 export { readForms, type FormPoints, type ObjectForms } from './readForms';
 export { readSurfaces } from './surfaces';
