@@ -18,7 +18,7 @@ import { useLook } from './useLook';
 import desk from '../desk/desk.module.css';
 import styles from './bake.module.css';
 
-const THOUSANDS = logarithmic('k texels', 1, 100_000, { digits: 3 });
+const TEXELS = logarithmic('tx', 100, 1e8, { digits: 3 });
 /** Share of the texels that there are which is proposed at first. */
 const FIRST_SHARE = 0.6;
 /** Objects that a project keeps densities of. */
@@ -131,11 +131,11 @@ function Proposal({ needs, bytesATexel }: { needs: LevelNeeds; bytesATexel: numb
     <>
       <NumberRow
         label="Texels"
-        value={wanted / 1000}
-        preset={first / 1000}
-        quantity={THOUSANDS}
+        value={wanted}
+        preset={first}
+        quantity={TEXELS}
         hint="Texels of all objects together, before the room between charts"
-        onChange={(v) => setBudget(v * 1000)}
+        onChange={setBudget}
       />
       <dl className={desk.facts}>
         <dt>Walked on</dt>

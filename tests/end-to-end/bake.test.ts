@@ -112,7 +112,7 @@ describe('the Bake room', () => {
     expect(Math.max(...(await look()).map((v, c) => Math.abs(v - picture[c]!)))).toBeGreaterThan(2);
     await shown.click();
     expect(Math.max(...(await look()).map((v, c) => Math.abs(v - picture[c]!)))).toBeLessThan(1.5);
-    await desk.set('Texels', '1');
+    await desk.set('Texels', '200');
     await section.getByText(/coarser/).waitFor();
     await section.getByRole('button', { name: 'Take these densities' }).click();
     await section.getByRole('button', { name: 'These are the densities' }).waitFor();

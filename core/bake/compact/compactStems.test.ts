@@ -29,16 +29,24 @@ const chance = (seed: number) => {
   return v - Math.floor(v);
 };
 
-/** Stems whose texels are sums of few patterns over the layers, as light in a level is: so bright, so open, so turned. */
-function made(texels: number): MapStems {
+/**
+ * Stems whose texels are sums of few patterns over the layers, as light in a level is: so bright, so open, so turned.
+ *
+ * @param among how much of these patterns is in every tenth texel, which has one of its own
+ */
+function made(texels: number, { seed = 0, among = 1 } = {}): MapStems {
   const layers = new Float32Array(texels * count * LAYER);
   for (let i = 0; i < texels; i++) {
-    const bright = 10 ** (-3 * chance(i));
-    const shares = Array.from({ length: 5 }, (_, n) => chance(i * 5 + n));
+    const bright = 10 ** (-3 * chance(i + seed));
+    const shares = Array.from({ length: 5 }, (_, n) => chance(i * 5 + n + seed));
+    const isApart = among < 1 && i % 10 === 0;
     for (let layer = 0; layer < count; layer++) {
       const at = (layer * texels + i) * LAYER;
+      const own = isApart ? 4 * chance(layer * 3 + 7777) ** 8 : 0;
       for (let c = 0; c < 3; c++)
-        layers[at + c] = bright * shares.reduce((sum, share, n) => sum + share * (0.2 + chance(layer * 15 + n * 3 + c)), 0);
+        layers[at + c] =
+          bright *
+          (own + (isApart ? among : 1) * shares.reduce((sum, share, n) => sum + share * (0.2 + chance(layer * 15 + n * 3 + c)), 0));
       if (layer >= FIRST_SUN_LAYER && layer < FIRST_SUN_LAYER + plan.suns.length) layers[at + 3] = chance(i + layer * 31) / Math.PI;
     }
     layers[i * LAYER + 3] = i % 7 === 0 ? 0 : 1;
@@ -73,6 +81,17 @@ describe('compact stems', () => {
       const own = mixGains(lighting, plan, { live: true });
       expect(off(mixTexels(stems, own), mixCompact(tables, plan, maps[0]!, own))).toBeLessThan(0.012);
     }
+  });
+
+  it('tell texels too that are unlike all that tables were found from: none is far off', () => {
+    const few = compactMaps([toHalves(made(3000, { among: 0 }))], plan, moments);
+    const others = made(2000, { seed: 90_001, among: 0.5 });
+    const own = moments[0]!;
+    const [was, is] = [mixTexels(others, own), mixCompact(few.tables, plan, toCompact(few.tables, plan, toHalves(others)), own)];
+    expect(off(was, is)).toBeLessThan(0.01);
+    const mean = was.reduce((sum, v, i) => sum + (i % 4 < 3 ? v : 0), 0) / (was.length * 0.75);
+    const worst = was.reduce((most, v, i) => (i % 4 < 3 ? Math.max(most, Math.abs(is[i]! - v) / Math.max(v, mean / 10)) : most), 0);
+    expect(worst).toBeLessThan(0.2);
   });
 
   it('mix by the kernel to what parts add one by one', () => {

@@ -212,17 +212,24 @@ function findClusters(basis: GroupBasis, z: Float32Array, texels: number): Uint8
   return nearestClusters(basis, z, texels);
 }
 
+/** Texels that the spread about all means counts for in each cluster: what few texels say nothing about is told as elsewhere. */
+const SHARED_TEXELS = 4;
+
 /** Finds the components of each cluster from its texels. */
 function findComponents(basis: GroupBasis, z: Float32Array, owner: Uint8Array): void {
   const { space, clusters, fine, coarse, components, steps } = basis;
   const count = fine + coarse;
+  const own = Array.from({ length: clusters }, (_, k) => momentsOf(basis, z, owner, k));
+  const shared = new Float64Array(space * space);
+  for (const { moments } of own) for (let i = 0; i < shared.length; i++) shared[i] = shared[i]! + moments[i]! / Math.max(1, owner.length);
   for (let k = 0; k < clusters; k++) {
-    const { moments, texels } = momentsOf(basis, z, owner, k);
+    const { moments, texels } = own[k]!;
+    for (let i = 0; i < shared.length; i++) moments[i] = moments[i]! + SHARED_TEXELS * shared[i]!;
     const vectors = new Float64Array(count * space);
     for (let n = 0; n < Math.min(count, space); n++) vectors[n * space + n] = 1;
     const variances = leadingEigenvectors(moments, space, vectors, SWEEPS);
     for (let n = 0; n < count; n++) {
-      const deviation = Math.sqrt(variances[n]! / Math.max(1, texels));
+      const deviation = Math.sqrt(variances[n]! / (texels + SHARED_TEXELS));
       const at = (k * count + n) * space;
       const vector = vectors.subarray(n * space, (n + 1) * space);
       const step = (deviation * vector.reduce((most, v) => Math.max(most, Math.abs(v)), 0)) / 127;
