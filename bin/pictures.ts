@@ -103,6 +103,19 @@ const PAGES: Record<string, Page> = {
   },
   'studio-bake': { stand: keys('2', 'Alt+1', 'g') },
   'studio-bake-density': { stand: keys('2', 'Alt+1', 'g', 'j'), leave: keys('j') },
+  'studio-density-proposal': {
+    async stand(studio) {
+      const { page, section, settled } = studio;
+      await keys('3', 'g')(studio);
+      await section('Texels where they count');
+      const find = page.getByRole('button', { name: 'Find what objects need' });
+      if (await find.isVisible()) await find.click();
+      await page.getByRole('switch', { name: 'Show in the picture' }).click({ timeout: 240_000 });
+      await section('Texels where they count');
+      await settled();
+    },
+    leave: ({ page }) => page.getByRole('switch', { name: 'Show in the picture' }).click(),
+  },
   'studio-level': {
     async stand(studio) {
       await keys('6', 'g')(studio);
