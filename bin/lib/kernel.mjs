@@ -7,9 +7,19 @@ import { join } from 'node:path';
 import { ROOT } from './packages.mjs';
 
 const FOLDER = join(ROOT, 'core', 'trace', 'kernel');
-const SOURCES = ['kernel.ts', 'layout.ts', 'walk.ts', 'discs.ts', 'build.ts', 'light.ts', 'half.ts', 'codes.ts', 'dots.ts', 'sum.ts', 'window.ts'].map(
-  (name) => join(FOLDER, name),
-);
+const SOURCES = [
+  'kernel.ts',
+  'layout.ts',
+  'walk.ts',
+  'discs.ts',
+  'build.ts',
+  'light.ts',
+  'half.ts',
+  'codes.ts',
+  'dots.ts',
+  'sum.ts',
+  'window.ts',
+].map((name) => join(FOLDER, name));
 const OUT = join(FOLDER, 'bytes.ts');
 const FLAGS = [
   ...['-O3', '--noAssert', '--converge', '--runtime', 'stub'],
