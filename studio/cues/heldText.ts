@@ -78,7 +78,21 @@ export function heldText({ part, key }: HeldPath, value: unknown, airs: readonly
   }
   if (typeof value === 'number') return `${readable(value)}${unitOf(key ?? part)?.[1] ?? ''}`;
   if (typeof value === 'boolean') return value ? 'yes' : 'no';
-  return typeof value === 'string' ? value : 'its own';
+  return typeof value === 'string' ? value : summed(value as object);
+}
+
+/** Values of a part that are told, at most. */
+const TOLD = 2;
+
+/** The first values of a part that is held whole. */
+function summed(part: object): string {
+  const told = Object.entries(part).filter((entry): entry is [string, number] => typeof entry[1] === 'number');
+  return told.length === 0
+    ? 'its own'
+    : told
+        .slice(0, TOLD)
+        .map(([key, v]) => `${worded(key)} ${readable(v)}${unitOf(key)?.[1] ?? ''}`)
+        .join(', ');
 }
 
 const tinted = (tint: string) => (tint.toLowerCase() === '#ffffff' ? '' : ` ${tint}`);

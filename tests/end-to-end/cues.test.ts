@@ -43,11 +43,11 @@ describe('cues on the desk', () => {
     await beside.getByLabel('Other cue').click();
     await desk.takeListed('Overcast');
     const row = (label: string) => beside.getByRole('row', { name: new RegExp(`^${label}`) });
-    await row('Sun: elevation').getByText('33°').waitFor();
+    await row('Sun: elevation').getByText('33.0°').waitFor();
     await row('Sun: elevation').getByText('the day’s').waitFor();
     await beside.getByRole('button', { name: 'Take Sun: elevation of Overcast' }).click();
     await until(async () => (await row('Sun: elevation').count()) === 0, 'the sun to follow the day');
-    await beside.getByRole('button', { name: 'Take all of Overcast' }).click();
+    await beside.getByRole('button', { name: 'Take Clouds of Overcast' }).click();
     await beside.getByText('the same').waitFor();
     await desk.saved();
     const [noon, , overcast] = (await rig()).cues;
