@@ -1,3 +1,4 @@
+import { produce } from 'immer';
 import {
   TYPICAL_CUES,
   checkRig,
@@ -66,6 +67,13 @@ describe('what a cue holds', () => {
     // A copy is none of the same object.
     setHeld(rig, ['late'], { part: 'exposure' }, { lowEv: 3, highEv: 3, biasEv: 0 });
     expect(cue(rig, 'noon').holds.exposure!.lowEv).toBe(14);
+  });
+
+  it('is copied within a draft of the rig as well', () => {
+    const rig = made();
+    const next = produce(rig, (draft: Rig) => copyHeld(draft, 'noon', ['late'], { part: 'exposure' }));
+    expect(cue(next, 'late').holds.exposure).toEqual(cue(rig, 'noon').holds.exposure);
+    expect(cue(rig, 'late').holds.exposure!.lowEv).toBe(12.5);
   });
 
   it('is set in several cues at once, and let go of again', () => {

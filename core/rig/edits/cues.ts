@@ -62,7 +62,8 @@ export function heldDifferences(a: Pick<Cue, 'holds'>, b: Pick<Cue, 'holds'>): H
 export function setHeld(rig: Pick<Rig, 'cues'>, cueIds: readonly string[], { part, key }: HeldPath, value: unknown): void {
   for (const id of cueIds) {
     const holds = cueOf(rig, id).holds as Record<string, unknown>;
-    const own = value === undefined ? undefined : structuredClone(value);
+    // By way of JSON, as what is copied may be a draft of the rig, which no structured clone takes.
+    const own = value === undefined ? undefined : (JSON.parse(JSON.stringify(value)) as unknown);
     if (key === undefined) {
       if (own === undefined) delete holds[part];
       else holds[part] = own;
