@@ -319,6 +319,23 @@ describe('the command line', () => {
     expect(JSON.parse(stdout)).toEqual(defaultRig());
   });
 
+  it('lists cues, tells them apart, what blends at an hour, and adds typical ones', () => {
+    put('day.json', JSON.stringify(defaultRig()));
+    const json = (...args: string[]) => JSON.parse(basil('cue', ...args, '--rig', 'day.json', '--json').stdout) as Record<string, unknown>;
+    expect(json('list')).toMatchObject([{ name: 'Noon', kind: 'timed', hour: 12.5, holds: [{ part: 'exposure' }] }, { name: 'Late sun' }]);
+    expect(json('diff', 'noon', 'Late sun')).toMatchObject({
+      a: 'Noon',
+      b: 'Late sun',
+      differences: [{ part: 'exposure', a: { lowEv: 14 }, b: { lowEv: 12.5 } }],
+    });
+    expect(json('at', '15.125')).toMatchObject({ from: { name: 'Noon', share: 0.5 }, to: { name: 'Late sun', share: 0.5 } });
+    const added = basil('cue', 'add', 'dusk', '--rig', 'day.json', '--name', 'Noon');
+    expect(added.status).toBe(0);
+    put('more.json', added.stdout);
+    const more = basil('cue', 'list', '--rig', 'more.json').stdout.trim().split('\n');
+    expect(more.map((line) => line.replace(/ \(.*/, ''))).toEqual(['Noon', 'Late sun', 'Noon 2']);
+  });
+
   it.each<[string, string[], RegExp]>([
     ['a file that is not there', ['level', 'inspect', 'nowhere.glb'], /^nowhere\.glb does not exist\. /],
     ['a file that is no level', ['level', 'inspect', 'dark.json'], /^dark\.json: .*no "asset"/],
@@ -333,6 +350,9 @@ describe('the command line', () => {
     ],
     ['latitude 95', ['almanac', '--lat', '95', '--lon', '0', '--at', '2026-01-01T00:00:00Z'], /^--lat 95 is not a number from -90 to 90/],
     ['a moment that is none', ['almanac', '--lat', '5', '--lon', '0', '--at', 'noon'], /^--at noon is no moment/],
+    ['a cue that is not there', ['cue', 'diff', 'Noon', 'Storm', '--rig', 'good.json'], /^The rig has no cue "Storm"/],
+    ['an hour past the day', ['cue', 'at', '25', '--rig', 'good.json'], /^The hour 25 is not a number from 0/],
+    ['a cue that is not typical', ['cue', 'add', 'storm', '--rig', 'good.json'], /^There is no typical cue "storm"/],
     ['stems that are not there', ['mix', 'nowhere', '--rig', 'good.json', '--cue', 'Noon', '--out', 'x.exr'], /no manifest\.json/],
     ['a fog of no visibility', ['fog'], /^--visibility is missing/],
     ['a visibility that is none', ['fog', '--visibility', '5 miles'], /^--visibility 5 miles is not a length from 1 m to 1000000 m/],

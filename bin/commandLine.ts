@@ -17,6 +17,12 @@ const USAGE = `basil: designs the light of a game level
                                              the light of a cue or an hour from the stems that a bake wrote, without tracing
   basil estimate FILE --rig RIG.json [--threads N] [--json]
                                              how long a bake would take, how much memory and room, from a probe of this level here
+  basil cue list --rig RIG.json [--json]     the cues, and what each holds over the day
+  basil cue diff NAME NAME --rig RIG.json [--json]
+                                             what two cues hold differently, value by value
+  basil cue at HOUR --rig RIG.json [--json]  which cues blend at an hour, and the light that stands then
+  basil cue add dawn|noon|dusk|night|overcast --rig RIG.json [--name NAME] [--json]
+                                             the rig with a typical cue made for its place, as JSON; --json prints the cue alone
   basil almanac --lat DEG --lon DEG --at ISO-8601 [--height M] [--json]
                                              sun and moon over a place: where they stand, rise, set, twilights, light
   basil sky --rig RIG.json (--at HOUR | --cue NAME) [--size 1024] [--out sky.exr|sky.hdr] [--json]
@@ -48,6 +54,10 @@ const COMMANDS: Record<string, () => Promise<Command>> = {
   'rig new': async () => (await import('./commands/rig')).create,
   'ies inspect': async () => (await import('./commands/lamps')).inspectIes,
   'lamps list': async () => (await import('./commands/lamps')).list,
+  'cue list': async () => (await import('./commands/cue')).list,
+  'cue diff': async () => (await import('./commands/cue')).diff,
+  'cue at': async () => (await import('./commands/cue')).at,
+  'cue add': async () => (await import('./commands/cue')).add,
   almanac: async () => (await import('./commands/almanac')).almanac,
   sky: async () => (await import('./commands/sky')).sky,
   fog: async () => (await import('./commands/fog')).fog,

@@ -15,6 +15,7 @@ export const OPTIONS = {
   at: { type: 'string' },
   height: { type: 'string' },
   cue: { type: 'string' },
+  name: { type: 'string' },
   size: { type: 'string' },
   fix: { type: 'string' },
   lux: { type: 'string' },

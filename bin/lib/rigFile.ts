@@ -23,7 +23,12 @@ export function momentFrom(rig: Rig, { at, cue: name }: Options): { cue: Cue } |
   if ((at === undefined) === (name === undefined))
     throw new Failure('bad-input', 'Which moment is meant is not said.', 'Give either --at HOUR or --cue NAME.');
   if (at !== undefined) return { hour: numberFrom(at, '--at', 0, 23.9999) };
-  const cue = rig.cues.find((c) => c.name.toLowerCase() === name!.toLowerCase() || c.id === name);
+  return { cue: cueNamed(rig, name!) };
+}
+
+/** The cue of a name, or of an id. */
+export function cueNamed(rig: Rig, name: string): Cue {
+  const cue = rig.cues.find((c) => c.name.toLowerCase() === name.toLowerCase() || c.id === name);
   if (!cue) throw new Failure('bad-input', `The rig has no cue "${name}".`, `It has: ${rig.cues.map((c) => c.name).join(', ')}.`);
-  return { cue };
+  return cue;
 }

@@ -30,7 +30,7 @@ export { fogLightOf } from './resolve/fogLight';
 export { gradeUnder } from './resolve/grade';
 export type { Lighting } from './resolve/lighting';
 export type { StemGains } from './resolve/mix';
-export { cueById, cueSuns, resolveCue, resolveHour } from './resolve/resolve';
+export { cueById, cueSuns, neighbours, resolveCue, resolveHour } from './resolve/resolve';
 export { heldBetween, type HeldBetween } from './resolve/cueBetween';
 export { rigOnDay } from './resolve/rigOnDay';
 export { checkRig } from './document/schema';
@@ -102,7 +102,19 @@ export {
   removeStanding,
   repeatStanding,
 } from './edits/lamps';
+export {
+  copyHeld,
+  heldAt,
+  heldDifferences,
+  heldPaths,
+  moveCue,
+  removeCue,
+  setHeld,
+  type HeldDifference,
+  type HeldPath,
+} from './edits/cues';
 export { setDensities, setObjectRoles } from './edits/objects';
+export { TYPICAL_CUES, typicalCue, type TypicalCue } from './resolve/typicalCues';
 export {
   exposureOfImage,
   holdImage,

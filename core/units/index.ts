@@ -12,3 +12,4 @@ export { smoothstep } from './smoothstep';
 export { NO_TURN, turnBack, turnBetween, turnBy, turnOf, type Turn } from './turn';
 export { applyDiff, treeDiff, type Patch } from './treeDiff';
 export type { GroundBox } from './groundBox';
+export { freeName } from './freeName';

@@ -1,13 +1,13 @@
 import { Button } from 'antd';
 import { memo } from 'react';
-import type { Cue, CueKind } from '../../core/rig';
+import { TYPICAL_CUES, removeCue, typicalCue, type Cue, type CueKind, type TypicalCue } from '../../core/rig';
 import { PickRow } from '../desk/PickRow';
 import { NumberRow } from '../desk/NumberRow';
 import { clockText, grouped, hourOfDay, linear } from '../desk/quantity';
 import { Section } from '../desk/Section';
 import { useStudioStore } from '../state/context';
 import type { ChangeCue, ChangeRig } from '../state/useRigEdit';
-import { freeName } from '../desk/freeName';
+import { freeName } from '../../core/units';
 import styles from '../desk/desk.module.css';
 
 const FADE = linear('s', 0, 20, 0.5, 1);
@@ -16,6 +16,15 @@ const KINDS: { value: CueKind; label: string; title: string }[] = [
   { value: 'free', label: 'Free', title: 'Reached by switching only' },
   { value: 'bench', label: 'Bench', title: 'Plain work light, never handed off' },
 ];
+
+/** Typical cues, with when they stand. */
+const TYPICAL_LABELS: Readonly<Record<TypicalCue, string>> = {
+  dawn: 'Dawn, after sunrise',
+  noon: 'Noon, the sun at its highest',
+  dusk: 'Dusk, before sunset',
+  night: 'Night, in the middle',
+  overcast: 'Overcast, free',
+};
 
 interface Props {
   cue: Cue;
@@ -36,6 +45,13 @@ export const CueSection = memo(function CueSection({ cue, twelve, only, change, 
       r.cues.splice(at + 1, 0, { ...structuredClone(cue), id, name });
     });
     store.getState().go(id, 0);
+  };
+  const addTypical = (which: TypicalCue) => {
+    const { rig } = store.getState();
+    const made = typicalCue(rig, which);
+    const added: Cue = { ...made, ...freeName(rig.cues, made.name) };
+    changeRig(`New cue ${added.name}`, (r) => void r.cues.push(added));
+    store.getState().go(added.id, 0);
   };
   return (
     <Section title="Cue" note={KINDS.find((k) => k.value === cue.kind)!.label.toLowerCase()}>
@@ -60,14 +76,17 @@ export const CueSection = memo(function CueSection({ cue, twelve, only, change, 
         <Button size="small" onClick={copy}>
           Copy
         </Button>
-        <Button
-          size="small"
-          disabled={only}
-          onClick={() => changeRig(`Deleted ${cue.name}`, (r) => void (r.cues = r.cues.filter((c) => c.id !== cue.id)))}
-        >
+        <Button size="small" disabled={only} onClick={() => changeRig(`Deleted ${cue.name}`, (r) => removeCue(r, cue.id))}>
           Delete
         </Button>
       </div>
+      <PickRow<TypicalCue | ''>
+        label="New typical cue"
+        as="list"
+        value=""
+        options={[{ value: '', label: 'Choose' }, ...TYPICAL_CUES.map((value) => ({ value, label: TYPICAL_LABELS[value] }))]}
+        onChange={(which) => which !== '' && addTypical(which)}
+      />
     </Section>
   );
 });

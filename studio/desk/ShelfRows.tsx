@@ -2,7 +2,7 @@ import { Button } from 'antd';
 import { useState } from 'react';
 import type { Lighting } from '../../core/rig';
 import { ActionRow } from './ActionRow';
-import { freeName } from './freeName';
+import { freeName } from '../../core/units';
 import { PickRow } from './PickRow';
 import { ShelfPictures } from './ShelfPictures';
 import { SwitchRow } from './SwitchRow';

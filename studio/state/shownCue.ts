@@ -1,7 +1,7 @@
 import { useCallback } from 'react';
 import { heldBetween, type Cue, type HeldBetween, type Rig } from '../../core/rig';
 import { Failure, sameJson } from '../../core/units';
-import { freeName } from '../desk/freeName';
+import { freeName } from '../../core/units';
 import { clockText } from '../desk/quantity';
 import { useStudio, useStudioStore } from './context';
 import { currentCue, shownRig, targetOf, type StudioState, type StudioStore, type StepKey } from './studioStore';
