@@ -9,7 +9,9 @@ export function deskOf(page: Page) {
   /** Takes what reads so from the list that was opened, once it has come to rest: a click on a list that moves may meet what is beside. */
   const takeListed = (text: string) =>
     page
-      .locator('.ant-select-dropdown:not([class*="ant-slide-up"]):not(.ant-select-dropdown-hidden) .ant-select-item-option', { hasText: text })
+      .locator('.ant-select-dropdown:not([class*="ant-slide-up"]):not(.ant-select-dropdown-hidden) .ant-select-item-option', {
+        hasText: text,
+      })
       .click();
   return {
     field,
