@@ -91,7 +91,7 @@ describe('the Bake room', () => {
     await page
       .getByText(/texels a metre|Nothing was found|seen from behind|reflects/)
       .first()
-      .waitFor({ timeout: 60_000 });
+      .waitFor({ timeout: 150_000 });
     const { found } = (await (await fetch(`${address}/api/projects/${projectId()}/look`)).json()) as {
       found: { estimate: { texels: number } };
     };
@@ -105,7 +105,7 @@ describe('the Bake room', () => {
       ((await (await fetch(`${address}/api/projects/${projectId()}`)).json()) as { rig: { bake: { densities: Record<string, number> } } })
         .rig;
     const section = page.locator('aside section[aria-label="Texels where they count"]');
-    await section.getByText(/all walkable floor, \d+ places/).waitFor();
+    await section.getByText(/all walkable floor, \d+ places/).waitFor({ timeout: 150_000 });
     const picture = await look();
     const shown = section.getByRole('switch', { name: 'Show in the picture' });
     await shown.click();
