@@ -13,6 +13,7 @@ const FLOOR_COSINE = 0.75;
 const MOST_HITS = 40;
 /** The step that a person takes up or down, metres. */
 const STEP_M = 0.5;
+
 /** A place on a floor, and its column of the grid. */
 export interface Floor {
   at: Vec3;

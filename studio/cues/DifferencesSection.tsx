@@ -4,14 +4,14 @@ import { SHIPPED_AIRS, copyHeld, heldDifferences, type Cue, type HeldPath, type 
 import { PickRow } from '../desk/PickRow';
 import { Section } from '../desk/Section';
 import type { ChangeRig } from '../state/useRigEdit';
-import { colorOf, heldLabel, heldText, others } from './heldText';
+import { colorOf, heldLabel, heldText } from './heldText';
 import desk from '../desk/desk.module.css';
 import styles from './cues.module.css';
 
 /** What the cue and another one hold differently, value by value, and the way to take each over. */
 export function DifferencesSection({ rig, cue, changeRig }: { rig: Rig; cue: Cue; changeRig: ChangeRig }) {
   const [otherId, setOtherId] = useState<string | null>(null);
-  const choices = others(rig.cues, cue.id);
+  const choices = rig.cues.filter((c) => c.id !== cue.id);
   const other = choices.find((c) => c.id === otherId) ?? choices[0];
   if (!other) return null;
   const differences = heldDifferences(cue, other);

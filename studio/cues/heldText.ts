@@ -1,4 +1,4 @@
-import type { Cue, Dimmer, Exposure, HeldPath, Holds, NamedAir, Rig, Trim } from '../../core/rig';
+import type { Dimmer, Exposure, HeldPath, Holds, NamedAir, Rig, Trim } from '../../core/rig';
 import { STEM_LABELS } from '../bake/looking';
 import { readable } from '../desk/quantity';
 
@@ -44,7 +44,7 @@ const unitOf = (key: string) => UNITS.find(([ending]) => key.endsWith(ending) &&
 /** The words that the name of a value is made of, without its unit. */
 function worded(key: string): string {
   const bare = key.slice(0, key.length - (unitOf(key)?.[0].length ?? 0));
-  return bare.replace(/[A-Z]/g, (letter) => ` ${letter.toLowerCase()}`);
+  return bare.replace(/[A-Z]/g, (letter) => ` ${letter.toLowerCase()}`).replace('color', 'colour');
 }
 
 type Named = Pick<Rig, 'volumes' | 'circuits'>;
@@ -99,6 +99,3 @@ const tinted = (tint: string) => (tint.toLowerCase() === '#ffffff' ? '' : ` ${ti
 
 /** The colour that a held value is, where it is one. */
 export const colorOf = (value: unknown): string | null => (typeof value === 'string' && /^#[0-9a-f]{6}$/i.test(value) ? value : null);
-
-/** Cues by which another may be compared. */
-export const others = (cues: readonly Cue[], cueId: string): Cue[] => cues.filter((c) => c.id !== cueId);
