@@ -8,19 +8,12 @@ import {
   LAYER,
   SKY_BOUNCE_KEY,
   TABLES_KEY,
-  fromHalves,
-  layerCount,
-  layersOf,
   readBand,
   tracedLayers,
-  type BakePlan,
   type FinishJob,
-  type MapStems,
   type PlannedTile,
 } from '../../core/bake';
-import type { StoredMap } from '../../core/api';
 import { readLevel, readSurfaces } from '../../core/level';
-import { type defaultRig } from '../../core/rig';
 import { openDatabase, readBlob, streamOf, type Db } from '../../server/data';
 import {
   bakesOf,
@@ -30,7 +23,6 @@ import {
   eraseProject,
   latestRig,
   lookFrom,
-  modelsOfProject,
   openProject,
   pauseBake,
   readIntake,
@@ -38,12 +30,10 @@ import {
   requestBake,
   saveRig,
 } from '../../server/stores';
-import { unpackMap } from '../../server/workers';
-import { readStemFiles, readTableFile } from '../../server/jobs';
 import { openQueue } from '../../server/queue';
 import { countOf, freshDatabase } from '../lib/database';
 import { lampWith } from '../lib/lamps';
-import { quadLevel, room, type Quad } from '../lib/level';
+import { bakedRoom, projectsIn } from '../lib/projects';
 import { until } from '../lib/wait';
 import { gone, spawnWorker } from '../lib/worker';
 import type { ChildProcess } from 'node:child_process';
@@ -53,9 +43,11 @@ let address: string;
 let drop: () => Promise<void>;
 let boss: PgBoss;
 let worker: ChildProcess;
+let { bringIn, setBake, newRoom, startBake, finished, wholeStems } = {} as ReturnType<typeof projectsIn>;
 
 beforeAll(async () => {
   ({ db, address, drop } = await freshDatabase());
+  ({ bringIn, setBake, newRoom, startBake, finished, wholeStems } = projectsIn(db));
   boss = await openQueue(address);
   worker = spawnWorker(address);
 });
@@ -66,53 +58,7 @@ afterAll(async () => {
   await drop();
 });
 
-async function bringIn(name: string, bytes: Uint8Array, into: string | null = null, becomes: 'level' | 'model' = 'level') {
-  const { id } = await receiveLevel(db, name, streamOf(bytes), into, becomes);
-  return until(async () => {
-    const view = await readIntake(db, id);
-    return (view.state === 'done' || view.state === 'failed') && view;
-  }, `the intake of ${name}`);
-}
-
-/** A room of 4 m that bakes in some seconds. */
-const bakedRoom = () => quadLevel(room(0, 4, { albedo: 0.6, glow: 50 }));
-
-async function newRoom(name: string, change: Partial<ReturnType<typeof defaultRig>['bake']> = {}): Promise<string> {
-  const { projectId } = await bringIn(`${name}.glb`, await bakedRoom());
-  await setBake(projectId!, { texelsPerM: 4, maxMapSize: 256, quality: 'rough', bounces: 8, ...change });
-  return projectId!;
-}
-
-async function setBake(projectId: string, bake: Partial<ReturnType<typeof defaultRig>['bake']>) {
-  const { revision, rig } = await latestRig(db, projectId);
-  await saveRig(db, projectId, revision, { ...rig, bake: { ...rig.bake, ...bake } }, 'bake settings');
-}
-
-/** All layers of the first map of a bake. */
-async function wholeStems(maps: StoredMap[], plan: BakePlan): Promise<MapStems> {
-  const stems = unpackMap(await readStemFiles(db, maps[0]!), plan, await readTableFile(db, maps));
-  return fromHalves(
-    layersOf(
-      stems,
-      plan,
-      Array.from({ length: layerCount(plan) }, (_, layer) => layer),
-    ),
-  );
-}
-
 const surfacesOf = async (levelHash: string) => readSurfaces(await readLevel(new Uint8Array(await readBlob(db, levelHash))));
-
-const startBake = (projectId: string) => requestBake(db, projectId);
-
-const finished = (projectId: string, bakeId: string, seconds = 120) =>
-  until(
-    async () => {
-      const { done } = await bakesOf(db, projectId);
-      return done?.id === bakeId && done;
-    },
-    'the bake',
-    seconds,
-  );
 
 describe('a level on its way in', () => {
   it('becomes a project with lightmaps, a rig and a picture', async () => {
@@ -416,69 +362,4 @@ describe('a bake', () => {
     await until(async () => (await left()).every(([, count]) => count === 0), 'the worker to let go', 30).catch(() => undefined);
     expect(await left()).toEqual(tables.map((table) => [table, 0]));
   });
-});
-
-describe('a model of a fixture', () => {
-  const lid: Quad = { name: 'Lid', corner: [-2.1, 0, -2.1], along: [0, 0, 4.2], up: [4.2, 0, 0], albedo: 0, doubleSided: true };
-
-  it('is kept for its project, shades what is baked where its copies stand, and goes with the project', async () => {
-    const { projectId } = await bringIn(
-      'Yard.glb',
-      await quadLevel([{ name: 'Ground', corner: [-2, 0, -2], along: [0, 0, 4], up: [4, 0, 0], albedo: 0 }]),
-    );
-    const skyOf = async () => {
-      const { id } = await startBake(projectId!);
-      const { maps, plan } = await finished(projectId!, id);
-      const { at, layers } = await wholeStems(maps, plan);
-      const lit = layers.filter((_, i) => i % LAYER === 0 && i < at.length * LAYER && layers[i + 3] === 1);
-      return lit.reduce((sum, v) => sum + v, 0) / lit.length;
-    };
-    await setBake(projectId!, { texelsPerM: 4, maxMapSize: 256, quality: 'rough', bounces: 4 });
-    const open = await skyOf();
-    const bad = await bringIn('Dense.glb', new TextEncoder().encode('no model'), projectId, 'model');
-    expect(bad).toMatchObject({ state: 'failed' });
-    expect(await modelsOfProject(db, projectId!)).toEqual([]);
-    await bringIn('Lid.glb', await quadLevel([lid]), projectId, 'model');
-    const [model] = await modelsOfProject(db, projectId!);
-    expect(model).toMatchObject({ name: 'Lid', triangles: 2 });
-    const { revision, rig } = await latestRig(db, projectId!);
-    await saveRig(
-      db,
-      projectId!,
-      revision,
-      {
-        ...rig,
-        fixtures: [
-          {
-            id: 'lid',
-            name: 'Lid',
-            lamps: [lampWith({ output: { by: 'lumens', lumens: 0 } })],
-            model: { from: 'file', modelId: model!.id },
-            without: [],
-          },
-        ],
-        placed: [
-          {
-            id: 'lid-1',
-            name: 'Lid 1',
-            fixtureId: 'lid',
-            at: [0, 0.4, 0],
-            turnDeg: 0,
-            tiltDeg: 0,
-            rollDeg: 0,
-            object: null,
-            level: 1,
-            circuitId: null,
-          },
-        ],
-      },
-      'a lid over the yard',
-    );
-    // Seen from the ground's middle, a square lid of 4.2 m at 0.4 m leaves about a twentieth of an even sky; at its rim far more.
-    expect(await skyOf()).toBeLessThan(open * 0.45);
-    await deleteProject(db, projectId!);
-    await eraseProject(db, projectId!);
-    expect(await countOf(db, 'models')).toBe(0);
-    await expect(readBlob(db, model!.hash)).rejects.toThrow('no such file');
-  }, 240_000);
 });
