@@ -36,7 +36,8 @@ describe('cues on the desk', () => {
 
   it('are told apart value by value, and take what another holds, or follow the day as it does', async () => {
     await desk.leave();
-    await page.keyboard.press('1');
+    await desk.press('1');
+    await page.locator('nav[aria-label="Cues"] button[aria-pressed="true"] kbd', { hasText: '1' }).waitFor();
     await desk.set('Elevation', '33');
     await desk.unfold('Beside another cue');
     const beside = section('Beside another cue');
