@@ -184,9 +184,9 @@ describe('the Bake room', () => {
     expect(one).not.toBe(other);
     // It is of this light alone.
     await desk.leave();
-    await page.keyboard.press('2');
+    await desk.press('2');
     await line.waitFor({ state: 'detached' });
-    await page.keyboard.press('1');
+    await desk.press('1');
 
     await rows
       .nth(1)
