@@ -1,4 +1,4 @@
-import { Body, Equator, Horizon, Illumination, KM_PER_AU, Observer, Refraction } from 'astronomy-engine';
+import { Body, Equator, Horizon, Illumination, KM_PER_AU, MoonPhase, Observer, Refraction } from 'astronomy-engine';
 import { DEG, type Vec3, directionFromAngles } from '../units';
 import type { Place } from './place';
 
@@ -68,6 +68,9 @@ export function moonIlluminance(phaseAngleDeg: number, distanceKm = MOON_MEAN_KM
 
 /** Phase angle at which so much of a moon's disc is seen lit, degrees: 0 full, 180 new. */
 export const moonPhaseOf = (litShare: number): number => Math.acos(Math.max(-1, Math.min(1, 2 * litShare - 1))) / DEG;
+
+/** Phase of the moon at a moment, 0 to under 1: 0 new, 0.25 first quarter, 0.5 full, by its distance from the sun along the ecliptic. */
+export const moonPhaseAt = (moment: Date): number => (MoonPhase(moment) / 360) % 1;
 
 /** Unit vector towards a standing body in the level, which is turned so that its north lies `northDeg` from -Z, clockwise. */
 export function towards({ azimuthDeg, elevationDeg }: Pick<Standing, 'azimuthDeg' | 'elevationDeg'>, northDeg = 0): Vec3 {

@@ -12,6 +12,7 @@ export {
   FULL,
   NO_FOG,
   DEFAULT_VOLUME,
+  NEW_CUE,
   defaultRig,
   fixedExposure,
   timedCue,
@@ -30,7 +31,8 @@ export { fogLightOf } from './resolve/fogLight';
 export { gradeUnder } from './resolve/grade';
 export type { Lighting } from './resolve/lighting';
 export type { StemGains } from './resolve/mix';
-export { cueById, cueSuns, neighbours, resolveCue, resolveHour } from './resolve/resolve';
+export { blendShare, neighbours, type DayBlend } from './resolve/dayBlend';
+export { cueById, cueSuns, resolveCue, resolveHour } from './resolve/resolve';
 export { heldBetween, type HeldBetween } from './resolve/cueBetween';
 export { rigOnDay } from './resolve/rigOnDay';
 export { checkRig } from './document/schema';
@@ -45,6 +47,11 @@ export {
   type Band,
   type Bands,
   type Circuit,
+  type Call,
+  type CallClock,
+  type CallDays,
+  type CallUntil,
+  type CallWhen,
   type CircuitRule,
   type Cue,
   type CueKind,
@@ -110,9 +117,24 @@ export {
   moveCue,
   removeCue,
   setHeld,
+  setStartCue,
   type HeldDifference,
   type HeldPath,
 } from './edits/cues';
+export { FULL_MOON, NEW_MOON, addCall, defaultWhen, removeCall, setCall } from './edits/calls';
+export {
+  beginCalls,
+  callLight,
+  callsInOrder,
+  checkRehearsal,
+  happen,
+  moonPhase,
+  passSeconds,
+  rehearse,
+  standingStep,
+  type CallState,
+  type Happening,
+} from './calls';
 export { setDensities, setObjectRoles } from './edits/objects';
 export { TYPICAL_CUES, typicalCue, type TypicalCue } from './resolve/typicalCues';
 export {

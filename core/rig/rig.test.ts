@@ -96,6 +96,9 @@ describe('the rig document', () => {
       hour: 12.5,
       fadeS: 1,
       vantageId: null,
+      color: null,
+      note: '',
+      handedOff: true,
       holds: { sun, sky: DEFAULT_BANDS, exposure: fixedExposure(14) },
     });
     const { suns, exposure } = resolveCue(rig, rig.cues[0]!);

@@ -1,5 +1,5 @@
 import { useCallback } from 'react';
-import { heldBetween, type Cue, type HeldBetween, type Rig } from '../../core/rig';
+import { NEW_CUE, heldBetween, type Cue, type HeldBetween, type Rig } from '../../core/rig';
 import { Failure, sameJson } from '../../core/units';
 import { freeName } from '../../core/units';
 import { clockText } from '../desk/quantity';
@@ -25,7 +25,7 @@ export function cueToBe(state: StudioState): CueToBe | null {
   const between = heldBetween(rig, hour, images, () => targetOf(state));
   const made = {
     ...between,
-    cue: { ...named, kind: 'timed' as const, hour: Number(hour.toFixed(4)), fadeS: 1, vantageId: null, holds: between.holds },
+    cue: { ...named, kind: 'timed' as const, hour: Number(hour.toFixed(4)), fadeS: 1, ...NEW_CUE, holds: between.holds },
   };
   last = { rig, hour, images, made };
   return made;

@@ -46,6 +46,7 @@ export const DEFAULT_DAY: Day = {
   lengthMin: 48,
   startHour: 8,
   clock: 24,
+  smoothness: 1,
   strength: Array.from({ length: 24 }, () => 1),
   others: [],
 };
@@ -116,6 +117,9 @@ export const DEFAULT_BANDS: Bands = {
   ground: { color: '#b59a7c', luminanceCdM2: 4200 },
 };
 
+/** What a cue has that nobody has said anything about yet. */
+export const NEW_CUE = { vantageId: null, color: null, note: '', handedOff: true } as const satisfies Partial<Cue>;
+
 /** A cue pinned at an hour that follows the day in all but its exposure. */
 export const timedCue = (id: string, name: string, hour: number, ev100: number): Cue => ({
   id,
@@ -123,7 +127,7 @@ export const timedCue = (id: string, name: string, hour: number, ev100: number):
   kind: 'timed',
   hour,
   fadeS: 1,
-  vantageId: null,
+  ...NEW_CUE,
   holds: { exposure: fixedExposure(ev100) },
 });
 
@@ -148,6 +152,8 @@ export function defaultRig(): Rig {
     night: CLEAR_NIGHT,
     grade: NEUTRAL_GRADE,
     cues: [timedCue('noon', 'Noon', 12.5, 14), timedCue('late', 'Late sun', 17.75, 12.5)],
+    startCueId: null,
+    calls: [],
     bake: DEFAULT_BAKE,
     lamps: [],
     fixtures: [],

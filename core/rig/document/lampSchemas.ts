@@ -98,7 +98,8 @@ export const model = Joi.alternatives(
   Joi.object({ from: Joi.string().valid('file').required(), modelId: id }),
 );
 
-const moment = Joi.alternatives(
+/** {@link Moment} */
+export const moment = Joi.alternatives(
   Joi.object({ at: Joi.string().valid('hour').required(), hour: finite(0, 24).required() }),
   Joi.object({ at: Joi.string().valid('sunrise', 'sunset').required(), plusH: finite(-12, 12).required() }),
 ).required();

@@ -50,7 +50,7 @@ const idsOf = (list: readonly { id: string }[]): Set<string> => new Set(list.map
 
 /**
  * Mends what two changes of one rig, each right by itself, may come to together: a second name gets a number, a lamp whose circuit is gone
- * goes to none, a cue whose vantage is gone names none, what one side took away and the other uses (an air, a profile, a fixture, the last cue) stays, and no surface glows by two rules.
+ * goes to none, a cue whose vantage is gone names none, a call whose cue is gone switches its circuits alone, what one side took away and the other uses (an air, a profile, a fixture, the last cue) stays, and no surface glows by two rules.
  *
  * @param base what both began at
  */
@@ -63,6 +63,7 @@ export function repairRig(rig: Rig, base: Rig): Rig {
   const circuitIds = idsOf(rig.circuits);
   const volumeIds = idsOf(rig.volumes);
   const vantageIds = idsOf(rig.vantages);
+  const cueIds = idsOf(cues);
   const inCircuit = <T extends { circuitId: string | null }>(thing: T): T =>
     thing.circuitId === null || circuitIds.has(thing.circuitId) ? thing : { ...thing, circuitId: null };
   return {
@@ -84,6 +85,12 @@ export function repairRig(rig: Rig, base: Rig): Rig {
     glows: eachOnce(rig.glows).map(inCircuit),
     lamps: rig.lamps.map(inCircuit),
     placed: rig.placed.map(inCircuit),
+    startCueId: rig.startCueId !== null && cueIds.has(rig.startCueId) ? rig.startCueId : null,
+    calls: withOwnNames(rig.calls).map((call) => ({
+      ...call,
+      cueId: call.cueId !== null && cueIds.has(call.cueId) ? call.cueId : null,
+      circuits: among(call.circuits, circuitIds) ?? {},
+    })),
     cues: withOwnNames(
       cues.map((cue) => {
         const { dimmers, volumes, ...holds } = cue.holds;

@@ -5,6 +5,7 @@ import { Failure, KELVIN_RANGE } from '../../units';
 import { glowPlaces } from './glowPlaces';
 import { SHIPPED_AIRS } from './airs';
 import { SHADOW_REACH_M } from './liveShadows';
+import { call, dimmer } from './callSchemas';
 import { circuit, copy, glow, lamp, model, once } from './lampSchemas';
 import { fog, grade, volume, whole } from './moodSchemas';
 import { drawn, look, moon, night, path } from './nightSchemas';
@@ -54,8 +55,6 @@ const exposure = Joi.object({
 
 const trim = Joi.object({ level: finite(0, 8).required(), tint: hex });
 
-const dimmer = Joi.object({ on: Joi.boolean().required(), level: finite(0, 4).required(), tint: hex });
-
 const cue = Joi.object({
   id,
   name,
@@ -63,6 +62,9 @@ const cue = Joi.object({
   hour,
   fadeS: finite(0, 600).required(),
   vantageId: id.allow(null),
+  color: hex.allow(null),
+  note: Joi.string().max(1000).allow('').required(),
+  handedOff: Joi.boolean().required(),
   holds: Joi.object({
     sun: Joi.object(sun),
     moon: Joi.object(moon).min(1),
@@ -150,6 +152,7 @@ const rig = Joi.object({
     lengthMin: finite(0.1, 1e5).required(),
     startHour: hour,
     clock: Joi.number().valid(12, 24).required(),
+    smoothness: finite(0, 1).required(),
     strength: Joi.array().length(24).items(finite(0, 100).required()).required(),
     others: Joi.array()
       .items(
@@ -188,6 +191,8 @@ const rig = Joi.object({
       .unique(byName),
   ).required(),
   cues: once(Joi.array().items(once(cue)).min(1).max(64).unique('id').unique(byName)).required(),
+  startCueId: id.allow(null),
+  calls: once(Joi.array().items(call).max(64).unique('id').unique(byName)).required(),
   bake: Joi.object({
     texelsPerM: finite(0.05, 256).required(),
     maxMapSize: Joi.number().integer().valid(64, 128, 256, 512, 1024, 2048, 4096).required(),
@@ -250,7 +255,22 @@ export function checkRig(document: unknown): Rig {
     if (airId !== undefined && !airs.has(airId)) refuse(`there is no air "${airId}" on the shelf`);
   }
   checkReferences(checked);
+  checkCalls(checked);
   return checked;
+}
+
+/** The start cue, and what calls refer to, must be there. */
+function checkCalls({ calls, cues, circuits, startCueId }: Rig): void {
+  const cueIds = new Set(cues.map((c) => c.id));
+  const circuitIds = new Set(circuits.map((c) => c.id));
+  if (startCueId !== null && !cueIds.has(startCueId)) refuse(`the start cue "${startCueId}" is not there`);
+  for (const { name: owner, when, cueId, circuits: switched } of calls) {
+    if (when.by === 'place' && when.min.some((v, axis) => v >= when.max[axis]!))
+      refuse(`the box of the call "${owner}" must have its greater corner beyond its lesser one`);
+    if (cueId !== null && !cueIds.has(cueId)) refuse(`the call "${owner}" is for a cue "${cueId}" that is not there`);
+    for (const circuitId of Object.keys(switched))
+      if (!circuitIds.has(circuitId)) refuse(`the call "${owner}" switches a circuit "${circuitId}" that is not there`);
+  }
 }
 
 /** What lamps, glows and cues refer to must be there, and no surface may glow by two rules. */

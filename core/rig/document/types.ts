@@ -6,10 +6,15 @@ import type { Air, Clouds } from '../../sky';
 import type { Placing, Turn, Vec3 } from '../../units';
 import type { RoleRule } from '../../roles';
 import type { MaterialRule, NamedWeather, Water, Weather } from '../../weather';
+import type { Call } from './callTypes';
+import type { Circuit, Dimmer } from './circuitTypes';
 import type { BodyLook, BodyPath, Moon, Night } from './night';
 
+export type * from './callTypes';
+export type * from './circuitTypes';
+
 /** The version that {@link Rig} documents are written in. */
-export const RIG_VERSION = 15;
+export const RIG_VERSION = 16;
 
 /** The sun of a cue, by numbers. */
 export interface Sun {
@@ -179,30 +184,6 @@ export interface Trim {
   tint: string;
 }
 
-/** What a circuit burns at. */
-export interface Dimmer {
-  on: boolean;
-  /** Share of the full light, 0 to 4; kept while it is off. */
-  level: number;
-  /** `#rrggbb`; its hue alone, strength stays with the level. */
-  tint: string;
-}
-
-/** A moment of the day: an hour, or some hours after (before, where negative) the sun rises or sets. */
-export type Moment = { at: 'hour'; hour: number } | { at: 'sunrise' | 'sunset'; plusH: number };
-
-/** When a circuit burns where no cue says otherwise: never, always, between two moments, or while open ground has less light than some lux. */
-export type CircuitRule = { by: 'off' } | { by: 'on' } | { by: 'hours'; from: Moment; to: Moment } | { by: 'darkness'; belowLux: number };
-
-/** Lamps and glows that are dimmed together. */
-export interface Circuit {
-  id: string;
-  name: string;
-  rule: CircuitRule;
-  /** Share of its bounced light, against its direct light, 0 to 8. */
-  bounce: number;
-}
-
 /** What glowing surfaces send out: cd/m2, and their hue as an sRGB hex colour. */
 export interface GlowEmission {
   luminance: number;
@@ -268,6 +249,12 @@ export interface Cue {
   fadeS: number;
   /** The vantage that a go to it takes, and its picture is taken from; null leaves the view as it is, and its picture is taken from the rig's first. */
   vantageId: string | null;
+  /** `#rrggbb` that its card and its pin are marked with; null for none. It is no light. */
+  color: string | null;
+  /** What the artist says of it. */
+  note: string;
+  /** Whether it is part of the handoff. Bench cues never are. */
+  handedOff: boolean;
   holds: Holds;
 }
 
@@ -296,6 +283,8 @@ export interface Day {
   /** Hour at which the game begins. */
   startHour: number;
   clock: 12 | 24;
+  /** Share of the time between two timed cues over which one blends into the other, about its middle: 0 is a switch there, 1 the whole of it. */
+  smoothness: number;
   /** The artist's bend of the sun's strength: a gain for each hour, blended between. */
   strength: number[];
   others: OtherBody[];
@@ -381,6 +370,10 @@ export interface Rig {
   grades: NamedGrade[];
   /** In the order of their keys. */
   cues: Cue[];
+  /** The cue that the game begins in, and the studio opens with; null is the day at its first hour, and the first cue in the studio. */
+  startCueId: string | null;
+  /** What calls cues and circuits in the game, in the order of the list. */
+  calls: Call[];
   bake: BakeSettings;
   lamps: Lamp[];
   fixtures: Fixture[];

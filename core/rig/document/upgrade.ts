@@ -136,6 +136,15 @@ const fromFourteen = (document: Document): Document => ({
   }),
 });
 
+/** Cues of version 15 had neither colour nor note and were all handed off; the day blended over all of the time between them, and nothing called them. */
+const fromFifteen = (document: Document): Document => ({
+  ...document,
+  cues: (document.cues as Document[]).map((cue) => ({ ...cue, color: null, note: '', handedOff: true })),
+  day: { ...(document.day as Document), smoothness: 1 },
+  startCueId: null,
+  calls: [],
+});
+
 /**
  * One step per version that was ever stored: `steps[n]` turns a document of version n into one of version n + 1.
  * A stored revision is never rewritten; it is upgraded each time it is read.
@@ -155,6 +164,7 @@ const STEPS: Readonly<Record<number, (document: Document) => Document>> = {
   12: fromTwelve,
   13: fromThirteen,
   14: fromFourteen,
+  15: fromFifteen,
 };
 
 /**

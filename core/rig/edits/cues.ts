@@ -90,10 +90,20 @@ export function moveCue({ cues }: Pick<Rig, 'cues'>, cueId: string, to: number):
   cues.splice(Math.min(cues.length, Math.max(0, to)), 0, cue!);
 }
 
-/** Takes a cue away. Throws a `conflict` Failure for the last one: a rig always has a light. */
-export function removeCue(rig: Pick<Rig, 'cues'>, cueId: string): void {
+/** Sets the cue that the game begins in; null is the day. */
+export function setStartCue(rig: Pick<Rig, 'cues' | 'startCueId'>, cueId: string | null): void {
+  rig.startCueId = cueId === null ? null : cueOf(rig, cueId).id;
+}
+
+/**
+ * Takes a cue away. Calls for it switch their circuits and the clock alone from then on, and the game begins in the day where it began in that cue.
+ * Throws a `conflict` Failure for the last one: a rig always has a light.
+ */
+export function removeCue(rig: Pick<Rig, 'cues' | 'calls' | 'startCueId'>, cueId: string): void {
   const cue = cueOf(rig, cueId);
   if (rig.cues.length === 1)
     throw new Failure('conflict', `${cue.name} is the only cue.`, 'Make another one first: a level always has a light.');
   rig.cues = rig.cues.filter((c) => c.id !== cueId);
+  if (rig.startCueId === cueId) rig.startCueId = null;
+  for (const call of rig.calls) if (call.cueId === cueId) call.cueId = null;
 }

@@ -199,7 +199,10 @@ export function moveToCircuit(rig: LampRig, ids: ReadonlySet<string>, circuitId:
 }
 
 /** Takes a circuit away: its lamps and glows are in none then, and no cue dims it. */
-export function removeCircuit(rig: Pick<Rig, 'circuits' | 'lamps' | 'fixtures' | 'placed' | 'cues' | 'glows'>, circuitId: string): void {
+export function removeCircuit(
+  rig: Pick<Rig, 'circuits' | 'lamps' | 'fixtures' | 'placed' | 'cues' | 'glows' | 'calls'>,
+  circuitId: string,
+): void {
   rig.circuits = rig.circuits.filter((c) => c.id !== circuitId);
   for (const lamp of [...rig.lamps, ...rig.fixtures.flatMap((f) => f.lamps), ...rig.placed, ...rig.glows])
     if (lamp.circuitId === circuitId) lamp.circuitId = null;
@@ -207,4 +210,5 @@ export function removeCircuit(rig: Pick<Rig, 'circuits' | 'lamps' | 'fixtures' |
     if (holds.dimmers) delete holds.dimmers[circuitId];
     if (holds.dimmers && Object.keys(holds.dimmers).length === 0) delete holds.dimmers;
   }
+  for (const { circuits } of rig.calls) delete circuits[circuitId];
 }

@@ -1,3 +1,4 @@
+import { LRUCache } from 'lru-cache';
 import { sunEvents } from '../../almanac';
 import { chromaticity, mixRgb, rgbFromHex, scaleRgb, type Rgb } from '../../units';
 import { bodiesAt } from './bodies';
@@ -26,19 +27,22 @@ export interface SunHours {
   upAtNoon: boolean;
 }
 
-let lastHours: { key: string; hours: SunHours } | null = null;
+/** The days that are asked for again: a night belongs to two. */
+const knownHours = new LRUCache<string, SunHours>({ max: 16 });
 
 /** When the sun of the rig's day rises and sets. */
 export function sunHours({ place, day }: Pick<Rig, 'place' | 'day'>): SunHours {
   const key = JSON.stringify([place, day.course, day.drawn]);
-  if (lastHours?.key === key) return lastHours.hours;
+  const known = knownHours.get(key);
+  if (known) return known;
   const { rise, set } = day.course === 'drawn' ? { rise: day.drawn.riseH, set: day.drawn.setH } : sunEvents(place);
   const hours = { rise, set, upAtNoon: bodiesAt({ place, day }, 12)[0]!.elevationDeg > 0 };
-  lastHours = { key, hours };
+  knownHours.set(key, hours);
   return hours;
 }
 
-const hourOf = (moment: Moment, { rise, set }: SunHours): number | null => {
+/** The hour of a moment, 0 to under 24; null where the sun does not rise or set. */
+export const hourOf = (moment: Moment, { rise, set }: SunHours): number | null => {
   if (moment.at === 'hour') return moment.hour;
   const event = moment.at === 'sunrise' ? rise : set;
   return event === null ? null : (((event + moment.plusH) % 24) + 24) % 24;

@@ -1,5 +1,5 @@
 import { DEFAULT_BANDS, checkRig, defaultRig, heldBetween, incidentEv, resolveCue, resolveHour, type Cue, type Holds, type Rig } from '..';
-import { DEFAULT_CLOUDS, fixedExposure } from '../document/defaults';
+import { DEFAULT_CLOUDS, NEW_CUE, fixedExposure } from '../document/defaults';
 import { luminance } from '../../units';
 
 const cue = (id: string, hour: number, holds: Holds): Cue => ({
@@ -8,7 +8,7 @@ const cue = (id: string, hour: number, holds: Holds): Cue => ({
   kind: 'timed',
   hour,
   fadeS: 1,
-  vantageId: null,
+  ...NEW_CUE,
   holds,
 });
 /** A day of two cues that hold much, each otherwise. */

@@ -23,7 +23,8 @@ import { fogUnder, mixFog } from './fog';
 import { NO_IMAGES, type SkyImages } from './heldImage';
 import type { Lighting } from './lighting';
 import { stemGains } from './mix';
-import { neighbours, resolveHour } from './resolve';
+import { neighbours } from './dayBlend';
+import { resolveHour } from './resolve';
 import { blendBodies } from './suns';
 import { hourWeather } from './weather';
 
@@ -173,11 +174,11 @@ export function heldBetween(
 ): HeldBetween {
   const around = neighbours(rig, hour);
   if (!around) return { holds: {}, of: null, nearest: [] };
-  const { a: from, b: to, t } = around;
-  if (t === 0 || from === to) {
+  const { a: from, b: to, t, sinceH } = around;
+  if (sinceH === 0 || from === to) {
     const { weatherTurn, ...holds } = from.holds;
     return {
-      holds: JSON.parse(JSON.stringify(t === 0 && weatherTurn ? { ...holds, weatherTurn } : holds)) as Holds,
+      holds: JSON.parse(JSON.stringify(sinceH === 0 && weatherTurn ? { ...holds, weatherTurn } : holds)) as Holds,
       of: null,
       nearest: [],
     };

@@ -15,6 +15,7 @@ import type { Circuit, Cue, Exposure, FogSetting, Holds, Rig } from '../document
 import { glowLights, standingGlows } from './glows';
 import { airOf } from './airOf';
 import type { Body } from './bodies';
+import { neighbours } from './dayBlend';
 import { circuitGains, ruleBurns, sunHours } from './circuits';
 import { incidentEv, mixExposure, openGroundLight, quickGroundLux } from './exposure';
 import { bodiesNow, fogNow, fogUnder, mixFog, veilOf } from './fog';
@@ -26,6 +27,7 @@ import { stemGains, withShade } from './mix';
 import { waterNow } from './water';
 import { cloudsUnder, cueWeather, flashOf, fogInWeather, gameSeconds, hourWeather, weatherNow, type WeatherStart } from './weather';
 import { nightNow } from './night';
+import { rigOnDay } from './rigOnDay';
 import { resolveSky, underVeil } from './skies';
 import type { SunLight } from './sunLight';
 import { blendBodies, heldBodies, luminariesOf, shownDiscs, sunLights, type HeldOfBodies } from './suns';
@@ -174,19 +176,9 @@ function cueOverrides(rig: Rig, cue: Cue, start: WeatherStart): Overrides {
   };
 }
 
-/** The timed cues on both sides of an hour, and how far it is from the one to the other; null where there are none. */
-export function neighbours(rig: Pick<Rig, 'cues'>, hour: number): { a: Cue; b: Cue; t: number } | null {
-  const timed = rig.cues.filter((c) => c.kind === 'timed').sort((x, y) => x.hour - y.hour);
-  if (timed.length === 0) return null;
-  const a = timed.filter((c) => c.hour <= hour).at(-1) ?? timed.at(-1)!;
-  const b = timed.find((c) => c.hour > hour) ?? timed[0]!;
-  const span = (b.hour - a.hour + 24) % 24 || 24;
-  return { a, b, t: ((hour - a.hour + 24) % 24) / span };
-}
-
 /**
- * The lighting of any hour: the day itself, with what the timed cues before and after it hold blended in, each by how near it
- * is. A value that only one of them holds goes over into what the day gives. Exposures keep their distance to the light: where
+ * The lighting of any hour: the day itself, with what the timed cues before and after it hold blended in, each by its share of
+ * the day's blend. A value that only one of them holds goes over into what the day gives. Exposures keep their distance to the light: where
  * two cues are exposed unlike, bounds and fixed values go with what an incident-light meter on open ground reads, so that no
  * hour is black.
  */
@@ -206,8 +198,8 @@ export function resolveHour(rig: Rig, hour: number, images: SkyImages = NO_IMAGE
     };
     return resolveWith(rig, hour, day, images);
   }
-  const { a, b, t } = around;
-  if (t === 0) return cueUnder(rig, a, images, weather);
+  const { a, b, t, sinceH } = around;
+  if (sinceH === 0) return cueUnder(rig, a, images, weather);
   const shares = [
     { cueId: a.id, share: a === b ? 1 : 1 - t },
     { cueId: b.id, share: t },
@@ -229,9 +221,22 @@ export function resolveHour(rig: Rig, hour: number, images: SkyImages = NO_IMAGE
   const [from, to] = [a.holds.exposure ?? rig.exposure, b.holds.exposure ?? rig.exposure];
   if (from.lowEv === to.lowEv && from.highEv === to.highEv && from.lowEv < from.highEv)
     return { ...lighting, exposure: mixExposure(from, to, t) };
-  const [lightA, lightB, light] = [incidentEv(resolveCue(rig, a, images)), incidentEv(resolveCue(rig, b, images)), incidentEv(lighting)];
+  // A cue after the hour was yesterday's, one before it is tomorrow's: sun and moon are those of its date.
+  const reads = (cue: Cue, days: number) => incidentEv(resolveCue(nearDay(rig, days), cue, images));
+  const [lightA, lightB, light] = [reads(a, a.hour > hour ? -1 : 0), reads(b, b.hour <= hour ? 1 : 0), incidentEv(lighting)];
   const bound = (key: 'lowEv' | 'highEv') => light + (1 - t) * (from[key] - lightA) + t * (to[key] - lightB);
   return { ...lighting, exposure: { lowEv: bound('lowEv'), highEv: bound('highEv'), biasEv: mixExposure(from, to, t).biasEv } };
+}
+
+const nearDays = new WeakMap<Rig, Map<number, Rig>>();
+/** The rig a day before or after: the same object for as long as the rig is. */
+function nearDay(rig: Rig, days: number): Rig {
+  if (days === 0) return rig;
+  const known = nearDays.get(rig) ?? new Map<number, Rig>();
+  nearDays.set(rig, known);
+  const near = known.get(days) ?? rigOnDay(rig, days);
+  known.set(days, near);
+  return near;
 }
 
 /** The cue of that id. Throws a RangeError when the rig has none. */

@@ -1,4 +1,4 @@
-import { DEFAULT_CLOUDS, fixedExposure } from '../document/defaults';
+import { DEFAULT_CLOUDS, NEW_CUE, fixedExposure } from '../document/defaults';
 import type { Cue, CueKind, Holds, Rig } from '../document/types';
 import { sunHours } from './circuits';
 import { incidentEv } from './exposure';
@@ -48,7 +48,7 @@ export function typicalCue(rig: Rig, which: TypicalCue): Omit<Cue, 'id'> {
     },
   };
   const { name, kind, hour, holds } = made[which];
-  const cue: Cue = { id: '', name, kind, hour: wrapped(hour), fadeS: 1, vantageId: null, holds };
+  const cue: Cue = { id: '', name, kind, hour: wrapped(hour), fadeS: 1, ...NEW_CUE, holds };
   const ev = Math.max(DARKEST_EV, Math.round(incidentEv(resolveCue(rig, cue)) / EV_STEP) * EV_STEP);
-  return { name, kind, hour: cue.hour, fadeS: 1, vantageId: null, holds: { ...holds, exposure: fixedExposure(ev) } };
+  return { name, kind, hour: cue.hour, fadeS: 1, ...NEW_CUE, holds: { ...holds, exposure: fixedExposure(ev) } };
 }

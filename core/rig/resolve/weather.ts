@@ -17,6 +17,7 @@ import {
 } from '../../weather';
 import { DEFAULT_CLOUDS } from '../document/defaults';
 import type { Cue, FogSetting, Rig } from '../document/types';
+import { neighbours } from './dayBlend';
 import type { FogUnderWeather } from './fog';
 
 /** Weather as it stands at a moment. */
@@ -63,15 +64,11 @@ function ofCue(rig: Pick<Rig, 'weather'>, { holds }: Cue, sinceH: number): Weath
 }
 
 /** The weather of an hour between the timed cues around it. */
-function weatherAt(rig: Pick<Rig, 'weather' | 'cues'>, hour: number): Weather {
-  const timed = rig.cues.filter((c) => c.kind === 'timed').sort((x, y) => x.hour - y.hour);
-  if (timed.length === 0) return rig.weather;
-  const h = ((hour % 24) + 24) % 24;
-  const a = timed.filter((c) => c.hour <= h).at(-1) ?? timed.at(-1)!;
-  const b = timed.find((c) => c.hour > h) ?? timed[0]!;
-  const span = (b.hour - a.hour + 24) % 24 || 24;
-  const since = (h - a.hour + 24) % 24;
-  return a === b ? ofCue(rig, a, since) : mixWeather(ofCue(rig, a, since), ofCue(rig, b, 0), since / span);
+function weatherAt(rig: Pick<Rig, 'weather' | 'cues' | 'day'>, hour: number): Weather {
+  const around = neighbours(rig, hour);
+  if (!around) return rig.weather;
+  const { a, b, t, sinceH } = around;
+  return a === b ? ofCue(rig, a, sinceH) : mixWeather(ofCue(rig, a, sinceH), ofCue(rig, b, 0), t);
 }
 
 /** What the resolving of a lighting starts from: the weather, and the ground under it. */
@@ -87,7 +84,7 @@ export function cueWeather(rig: Pick<Rig, 'weather'>, cue: Cue): WeatherStart {
 }
 
 /** An hour's weather with the ground that the hours before have left. */
-export function hourWeather(rig: Pick<Rig, 'weather' | 'cues'>, hour: number): WeatherStart {
+export function hourWeather(rig: Pick<Rig, 'weather' | 'cues' | 'day'>, hour: number): WeatherStart {
   return { weather: weatherAt(rig, hour), ground: groundAt((h) => weatherAt(rig, h), hour) };
 }
 

@@ -1,0 +1,23 @@
+/** What a circuit burns at. */
+export interface Dimmer {
+  on: boolean;
+  /** Share of the full light, 0 to 4; kept while it is off. */
+  level: number;
+  /** `#rrggbb`; its hue alone, strength stays with the level. */
+  tint: string;
+}
+
+/** A moment of the day: an hour, or some hours after (before, where negative) the sun rises or sets. */
+export type Moment = { at: 'hour'; hour: number } | { at: 'sunrise' | 'sunset'; plusH: number };
+
+/** When a circuit burns where no cue says otherwise: never, always, between two moments, or while open ground has less light than some lux. */
+export type CircuitRule = { by: 'off' } | { by: 'on' } | { by: 'hours'; from: Moment; to: Moment } | { by: 'darkness'; belowLux: number };
+
+/** Lamps and glows that are dimmed together. */
+export interface Circuit {
+  id: string;
+  name: string;
+  rule: CircuitRule;
+  /** Share of its bounced light, against its direct light, 0 to 8. */
+  bounce: number;
+}
