@@ -17,6 +17,7 @@ import { useEye } from './bake/useEye';
 import { CommandList, KeySheet, useCommandKeys, type Peeked } from './commands/Commands';
 import { studioCommands } from './commands/commands';
 import { CueRail } from './cues/CueRail';
+import { useCueTable } from './cues/cueChoice';
 import { Dayline } from './dayline/Dayline';
 import { InstrumentLine } from './instrument/InstrumentLine';
 import { DropVeil, IncomingCard } from './intake/IncomingCard';
@@ -31,7 +32,7 @@ import { keepChoice } from './objects/objectChoice';
 import { useSkyPixels } from './skies/useSkyPixels';
 import { useSkyShelf } from './skies/useSkyShelf';
 import { useSkyUpload } from './skies/useSkyUpload';
-import { BakeDesk, DayDesk, DimmerPlan, GradeDesk, LampsDesk, SkyDesk, Viewport, loadFirst, loadRooms } from './rooms';
+import { BakeDesk, CueTable, DayDesk, DimmerPlan, GradeDesk, LampsDesk, SkyDesk, Viewport, loadFirst, loadRooms } from './rooms';
 import { browserPorts, createAutosave, type Autosave } from './state/autosave';
 import { StudioContext, useStudio } from './state/context';
 import { createStudioStore, type StudioStore } from './state/studioStore';
@@ -108,6 +109,7 @@ function OpenStudio({ autosave, store }: { autosave: Autosave; store: StudioStor
   // A room is entered at once; its desk is built as soon as nothing more urgent is to do.
   const deskRoom = useDeferredValue(room);
   const plan = useLampTool((s) => s.plan);
+  const isTabled = useCueTable((s) => s.open);
   const saving = useStudio((s) => s.saving);
   const level = useStudio((s) => s.level);
   const control = useBakeControl(autosave.flush);
@@ -195,6 +197,7 @@ function OpenStudio({ autosave, store }: { autosave: Autosave; store: StudioStor
             {room === 'lamps' && plan && <DimmerPlan />}
             {room === 'day' && <SkyDesk shelf={shelf} onReplace={sky.take} />}
           </PartFault>
+          <PartFault>{isTabled && <CueTable />}</PartFault>
           {coming && (
             <div className={styles.incoming}>
               <IncomingCard incoming={coming.incoming!} onCancel={coming.cancel} />

@@ -10,6 +10,7 @@ const load = {
   lamps: () => import('./lamps/LampsDesk').then((m) => m.LampsDesk),
   bake: () => import('./bake/BakeDesk').then((m) => m.BakeDesk),
   grade: () => import('./grade/GradeDesk').then((m) => m.GradeDesk),
+  cueTable: () => import('./cues/CueTable').then((m) => m.CueTable),
   dimmers: () => import('./lamps/DimmerPlan').then((m) => m.DimmerPlan),
   sky: () => import('./skies/SkyDesk').then((m) => m.SkyDesk),
 };
@@ -18,6 +19,7 @@ export const DayDesk = dynamic(load.day, { ssr: false });
 export const LampsDesk = dynamic(load.lamps, { ssr: false });
 export const BakeDesk = dynamic(load.bake, { ssr: false });
 export const GradeDesk = dynamic(load.grade, { ssr: false });
+export const CueTable = dynamic(load.cueTable, { ssr: false });
 export const DimmerPlan = dynamic(load.dimmers, { ssr: false });
 export const SkyDesk = dynamic(load.sky, { ssr: false });
 

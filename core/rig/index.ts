@@ -136,6 +136,8 @@ export {
   type Happening,
 } from './calls';
 export { setDensities, setObjectRoles } from './edits/objects';
+export { heldLeaves, holderPath, leafAt, setLeaf, type Leaf, type LeafPath } from './edits/heldLeaves';
+export { paintedDay } from './resolve/paintedDay';
 export { TYPICAL_CUES, typicalCue, type TypicalCue } from './resolve/typicalCues';
 export {
   exposureOfImage,

@@ -95,7 +95,7 @@ function Given({ name, factor, set, choose }: GivenProps) {
         label={name}
         value={factor}
         preset={1}
-        held={{ is: true, release: () => set(null) }}
+        held={{ is: true, release: () => set(null), follows: 'the level' }}
         quantity={FACTOR}
         hint="Times the level’s density; a double click gives the level’s again"
         onChange={set}

@@ -55,6 +55,7 @@ export function keepHeardCircuits(projectId: string): () => void {
 /** What the picture may show, and what each is for. */
 export const VIEWS: { value: PictureView; label: string; hint: string }[] = [
   { value: 'picture', label: 'Picture', hint: 'As it looks' },
+  { value: 'bench', label: 'Bench light', hint: 'Plain, even light to build by: no bake, no shadows, a white wall is white everywhere' },
   { value: 'light', label: 'Light only', hint: 'Every surface white: the light without their colours' },
   { value: 'albedo', label: 'Albedo', hint: 'The surfaces’ own colours, lit alike' },
   { value: 'occlusion', label: 'Open sky', hint: 'How much of an even sky reaches each place, bounces included: white is all of it' },

@@ -1,6 +1,7 @@
 import { STEMS, addVantage } from '../../core/rig';
 import { STEM_LABELS, VIEWS, flipMuteCircuit, flipSolo, flipSoloCircuit, hearAll } from '../bake/looking';
 import type { BakeControl } from '../bake/useBakeControl';
+import { useCueTable } from '../cues/cueChoice';
 import { flipPart, useGrading } from '../grade/gradingStore';
 import { lampActions } from '../lamps/lampActions';
 import { flipBall } from '../lamps/useBallGesture';
@@ -23,7 +24,7 @@ export interface Command {
 }
 
 /** One hand on the keyboard reaches those that are asked for most. */
-const VIEW_KEYS: Partial<Record<PictureView, string>> = { light: 'i', density: 'j' };
+const VIEW_KEYS: Partial<Record<PictureView, string>> = { bench: 'b', light: 'i', density: 'j' };
 
 /** The key that shows the picture without its grade: for good when pressed, for as long as it is down when held. */
 export const UNGRADED_KEY = 'q';
@@ -70,6 +71,12 @@ export function studioCommands(store: StudioStore, edit: ChangeRig, bakes: BakeC
         enter('lamps');
         useLampTool.setState(({ plan }) => ({ plan: !plan }));
       },
+    },
+    {
+      id: 'cue table',
+      name: 'Open or close the table of values by cues',
+      keys: 'e',
+      run: () => useCueTable.setState(({ open }) => ({ open: !open })),
     },
     ...VIEWS.map(({ value, label }) => ({
       id: `show ${value}`,

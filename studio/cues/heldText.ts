@@ -1,4 +1,4 @@
-import type { Dimmer, Exposure, HeldPath, Holds, NamedAir, Rig, Trim } from '../../core/rig';
+import type { Dimmer, Exposure, HeldPath, Holds, Leaf, LeafPath, NamedAir, Rig, Trim } from '../../core/rig';
 import { STEM_LABELS } from '../bake/looking';
 import { readable } from '../desk/quantity';
 
@@ -99,3 +99,21 @@ const tinted = (tint: string) => (tint.toLowerCase() === '#ffffff' ? '' : ` ${ti
 
 /** The colour that a held value is, where it is one. */
 export const colorOf = (value: unknown): string | null => (typeof value === 'string' && /^#[0-9a-f]{6}$/i.test(value) ? value : null);
+
+/** What one number, word or switch of what cues hold is called. */
+export function leafLabel([part, ...keys]: LeafPath, rig: Named): string {
+  const [key, ...inner] = keys;
+  const own = part as keyof Holds;
+  if (key === undefined) return PARTS[own];
+  const named = ['volumes', 'dimmers', 'mix'].includes(own) ? heldLabel({ part: own, key }, rig) : `${PARTS[own]}: ${worded(key)}`;
+  return inner.length === 0 ? named : `${named}, ${inner.map(worded).join(' ')}`;
+}
+
+/** Such a value in words; where it is undefined the cue follows the day. */
+export function leafText(path: LeafPath, value: Leaf | undefined, airs: readonly NamedAir[]): string {
+  if (value === undefined) return 'the day’s';
+  if (value === null) return 'none';
+  if (path[0] === 'airId') return nameIn(airs, String(value));
+  if (typeof value === 'number') return `${readable(value)}${unitOf(path.at(-1)!)?.[1] ?? ''}`;
+  return typeof value === 'boolean' ? (value ? 'yes' : 'no') : value;
+}

@@ -1,9 +1,9 @@
 import { Button } from 'antd';
 import { memo } from 'react';
-import { DEFAULT_DAY, bodiesAt, type Day, type RigPlace } from '../../core/rig';
+import { DEFAULT_DAY, bodiesAt, blendShare, type Day, type RigPlace } from '../../core/rig';
 import { PickRow } from '../desk/PickRow';
 import { NumberRow } from '../desk/NumberRow';
-import { clockText, grouped, hourOfDay, logarithmic } from '../desk/quantity';
+import { clockText, grouped, hourOfDay, linear, logarithmic } from '../desk/quantity';
 import { Section } from '../desk/Section';
 import { useStudio, useStudioStore } from '../state/context';
 import { currentCue } from '../state/studioStore';
@@ -12,6 +12,7 @@ import day from './day.module.css';
 import styles from '../desk/desk.module.css';
 
 const LENGTH = logarithmic('min', 0.2, 1440, { digits: 2 });
+const SMOOTHNESS = linear('', 0, 1, 0.05, 2);
 /** How many times faster than in the game the day may run here. */
 const PACES = [1, 8, 60];
 
@@ -25,7 +26,7 @@ interface Props {
 
 /** How the day runs in the game: its length, where it begins, its clock; and running it here, on through the days. */
 export const RunningDaySection = memo(function RunningDaySection({ ran, today, place, changeRig }: Props) {
-  const { lengthMin, startHour, clock, course } = ran;
+  const { lengthMin, startHour, clock, course, smoothness } = ran;
   const playing = useStudio((s) => s.playing);
   const pace = useStudio((s) => s.pace);
   const days = useStudio((s) => s.days);
@@ -54,6 +55,15 @@ export const RunningDaySection = memo(function RunningDaySection({ ran, today, p
         hint="Hour at which the game begins"
         onChange={(v) => changeRig(`Day begins at ${clockText(v, clock === 12)}`, (r) => void (r.day.startHour = v), 'day start')}
       />
+      <NumberRow
+        label="Smoothness"
+        value={smoothness}
+        preset={DEFAULT_DAY.smoothness}
+        quantity={SMOOTHNESS}
+        hint="Share of the time between two cues over which one blends into the other: 0 is a switch halfway"
+        onChange={(v) => changeRig(`Day blends over ${SMOOTHNESS.format(v)}`, (r) => void (r.day.smoothness = v), 'smoothness')}
+      />
+      <BlendCurve smoothness={smoothness} />
       <PickRow
         label="Clock"
         value={clock}
@@ -98,3 +108,25 @@ export const RunningDaySection = memo(function RunningDaySection({ ran, today, p
     </Section>
   );
 });
+
+const CURVE = { width: 292, height: 34, steps: 96 };
+
+/** How one cue goes over into the next between their hours. */
+function BlendCurve({ smoothness }: { smoothness: number }) {
+  const { width, height, steps } = CURVE;
+  const points = Array.from({ length: steps + 1 }, (_, i) => {
+    const share = blendShare(i / steps, smoothness);
+    return `${((i / steps) * width).toFixed(1)},${(1 + (1 - share) * (height - 2)).toFixed(1)}`;
+  });
+  return (
+    <svg
+      className={day.blend}
+      width={width}
+      height={height}
+      role="img"
+      aria-label={`From one cue to the next, at smoothness ${smoothness}`}
+    >
+      <polyline points={points.join(' ')} />
+    </svg>
+  );
+}

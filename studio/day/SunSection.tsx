@@ -84,7 +84,7 @@ export function SunSection({ cue, sun, main, change, place, twelve, onTake }: Pr
       )}
       <p className={day.facts}>
         {count > 0
-          ? 'What is marked is held by this cue. A double click on its label lets it follow the day again.'
+          ? 'What is marked is held by this cue. A click on the mark lets it follow the day again.'
           : 'All follows the day, by place, date and hour. What is set here is held by this cue alone.'}
       </p>
       {(Object.keys(ROWS) as (keyof Sun)[]).map((part) =>

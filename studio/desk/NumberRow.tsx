@@ -3,6 +3,7 @@
 import { Slider, Tooltip } from 'antd';
 import { useId, useRef, useState, type PointerEvent as ReactPointerEvent } from 'react';
 import { evaluate } from './expression';
+import { HeldMark } from './HeldMark';
 import { rangeText, within, type Quantity } from './quantity';
 import { useAsked } from './useAsked';
 import styles from './desk.module.css';
@@ -14,7 +15,7 @@ interface Props {
   /** The value that a double click on the label goes back to; the row is marked while it differs. */
   preset: number;
   /** Marks the row and is called by the double click instead, where going back is more than a value. */
-  held?: { is: boolean; release(): void };
+  held?: { is: boolean; release(): void; follows?: string };
   hint?: string;
   onChange(value: number): void;
 }
@@ -60,7 +61,8 @@ export function NumberRow({ label, value: now, quantity, preset, held, hint, onC
 
   const id = useId();
   return (
-    <div className={styles.row} data-differs={differs}>
+    <div className={styles.row} data-differs={differs} data-holds={held !== undefined}>
+      {held && <HeldMark label={label} held={held} hold={() => ask(value)} />}
       <Tooltip title={hint} placement="left" mouseEnterDelay={0.6}>
         <label
           htmlFor={id}

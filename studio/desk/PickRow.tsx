@@ -2,6 +2,7 @@
 
 import { Segmented, Select } from 'antd';
 import { useId, type ReactNode } from 'react';
+import { HeldMark } from './HeldMark';
 import { useAsked } from './useAsked';
 import styles from './desk.module.css';
 
@@ -19,7 +20,7 @@ interface Props<T> {
   /** A list that opens, for many choices or long ones. */
   as?: 'segments' | 'list';
   /** Says so on the row where something is held, and lets go of it by a double click on the label. */
-  held?: { is: boolean; release(): void };
+  held?: { is: boolean; release(): void; follows?: string };
   onChange(value: T): void;
 }
 
@@ -28,7 +29,8 @@ export function PickRow<T extends string | number>({ label, value, options, disa
   const id = useId();
   const [shown, ask] = useAsked(value, onChange);
   return (
-    <div className={styles.pick} data-differs={held?.is ?? false}>
+    <div className={styles.pick} data-differs={held?.is ?? false} data-holds={held !== undefined}>
+      {held && <HeldMark label={typeof label === 'string' ? label : ''} held={held} hold={() => ask(shown)} />}
       <span id={id} onDoubleClick={() => held?.is && held.release()}>
         {label}
       </span>

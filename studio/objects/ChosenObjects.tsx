@@ -228,6 +228,7 @@ function EditRows({ objects }: { objects: ObjectFacts[] }) {
           held={{
             is: names.some((n) => Object.hasOwn(densities, n)),
             release: () => edit('the level’s density', (r) => setDensities(r, names, null)),
+            follows: 'the level',
           }}
           quantity={FACTOR}
           hint="Times the level’s texel density; a double click gives them the level’s again"

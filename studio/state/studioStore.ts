@@ -176,7 +176,7 @@ export function createStudioStore({ id, name, rig, level }: ProjectView, clock =
       future: [],
       saving: { kind: 'saved', at: null },
       isKept: true,
-      cueId: rig.cues[0]!.id,
+      cueId: cueIn(rig, rig.startCueId ?? ''),
       hour: null,
       days: 0,
       playing: false,

@@ -18,7 +18,7 @@ import { shareColor, useProposed } from '../proposedStore';
 
 /** What the picture may show of a level and its bake, in place of how it looks. */
 export type NoiseView = `noise ${NoiseKind | 'all'}`;
-export type DataView = 'proposed' | 'occlusion' | 'density' | 'albedo' | 'direction' | 'gathered' | NoiseView;
+export type DataView = 'bench' | 'proposed' | 'occlusion' | 'density' | 'albedo' | 'direction' | 'gathered' | NoiseView;
 
 /** Views to choose that need a bake. */
 export const BAKED_VIEWS: readonly DataView[] = ['occlusion', 'direction', 'gathered', 'noise all'];
@@ -52,10 +52,11 @@ export class DataViews {
     const { background } = scene;
     scene.background = SURROUND;
     renderer.toneMapping = NoToneMapping;
-    level.wear(view === 'albedo' ? 'own' : 'white');
-    if (view === 'albedo') {
+    const live = view === 'albedo' ? this.even : view === 'bench' ? this.fromAbove : null;
+    level.wear(live ? 'own' : 'white');
+    if (live) {
       level.setLightmaps(null, 1);
-      scene.add(this.even);
+      scene.add(live);
     } else if (view === 'density') level.setLightmaps(this.chequersOf(maps), Math.PI);
     else if (baked) {
       if (view === 'direction') baked.mixer.mix(renderer, directionGains(lighting, baked.plan), 1, true);
@@ -63,7 +64,7 @@ export class DataViews {
       level.setLightmaps(baked.mixer.lightmaps, Math.PI);
     }
     renderer.render(scene, camera);
-    scene.remove(this.even);
+    if (live) scene.remove(live);
     scene.background = background;
     level.wear('own');
   }
