@@ -210,6 +210,48 @@ describe('the command line', () => {
     expect(basil('weather', '--rig', file, '--cue', 'Noon').stdout).toMatch(/^moderate: .* of snow, -4 C\n/);
   });
 
+  it('runs the calls of a rig through a script, and says what stands from each change on', () => {
+    const rig = defaultRig();
+    rig.circuits = [{ id: 'posts', name: 'Posts', rule: { by: 'off' }, bounce: 1 }];
+    rig.calls = [
+      {
+        id: 'breach',
+        name: 'Breach',
+        when: { by: 'event', event: 'gate breached', until: { is: 'after', seconds: 4 } },
+        priority: 10,
+        cueId: 'late',
+        circuits: { posts: { on: true, level: 0.5, tint: '#ffffff' } },
+        fadeS: 1,
+        clock: null,
+        mayBegin: true,
+      },
+    ];
+    put('called.json', JSON.stringify(rig));
+    put('script.json', JSON.stringify({ forS: 10, happenings: [{ atS: 2, event: 'gate breached' }] }));
+    const { status, stdout } = basil('calls', 'rehearse', '--rig', 'called.json', '--events', 'script.json', '--json');
+    expect(status).toBe(0);
+    const steps = JSON.parse(stdout) as { atS: number; cueId: string | null; calls: string[]; before: object | null }[];
+    expect(steps.map(({ atS, cueId, calls }) => [atS, cueId, calls])).toEqual([
+      [0, null, []],
+      [2, 'late', ['breach']],
+      [6, null, []],
+    ]);
+    expect(steps[1]).toMatchObject({ circuits: { posts: { level: 0.5 } }, before: { cueId: null, circuits: {} } });
+    expect(basil('calls', 'rehearse', '--rig', 'called.json', '--events', 'script.json').stdout).toContain(
+      'Late sun, Posts at 0.5 (Breach)',
+    );
+    put('script.json', '{"happenings": []}');
+    const refused = basil('calls', 'rehearse', '--rig', 'called.json', '--events', 'script.json');
+    expect(refused.status).toBe(2);
+    expect(refused.stderr).toContain('script.json: The rehearsal is not valid: "forS" is required.');
+  });
+
+  it('says where no Basil runs whose history is asked for', () => {
+    const { status, stderr } = basil('rig', 'history', '--project', 'Quay', '--address', 'http://127.0.0.1:9');
+    expect(status).toBe(2);
+    expect(stderr).toContain('No Basil answers at http://127.0.0.1:9.');
+  });
+
   it('writes a cue’s grade as a table and a list that it reads itself, and what it says of them is so', () => {
     const rig = defaultRig();
     rig.cues[0]!.holds.grade = {

@@ -6,6 +6,8 @@ const USAGE = `basil: designs the light of a game level
 
   basil level inspect FILE [--json]          what a level holds and whether it is fit to bake
   basil rig new                              a rig to start from, as JSON
+  basil rig history --project NAME [--address URL] [--revision N] [--json]
+                                             the revisions of a project's rig in a running Basil; with a number, that rig
   basil bake FILE --rig RIG.json --out DIR [--threads N] [--compact] [--json]
                                              bakes a level: level.glb, an EXR per cue and per stem (or all stems in a tenth
                                              of the room, as the studio keeps them), manifest.json
@@ -23,6 +25,8 @@ const USAGE = `basil: designs the light of a game level
   basil cue at HOUR --rig RIG.json [--json]  which cues blend at an hour, and the light that stands then
   basil cue add dawn|noon|dusk|night|overcast --rig RIG.json [--name NAME] [--json]
                                              the rig with a typical cue made for its place, as JSON; --json prints the cue alone
+  basil calls rehearse --rig RIG.json --events FILE.json [--json]
+                                             what stands in a game whose calls are fired by a script, from each change on
   basil almanac --lat DEG --lon DEG --at ISO-8601 [--height M] [--json]
                                              sun and moon over a place: where they stand, rise, set, twilights, light
   basil sky --rig RIG.json (--at HOUR | --cue NAME) [--size 1024] [--out sky.exr|sky.hdr] [--json]
@@ -58,6 +62,8 @@ const COMMANDS: Record<string, () => Promise<Command>> = {
   'cue diff': async () => (await import('./commands/cue')).diff,
   'cue at': async () => (await import('./commands/cue')).at,
   'cue add': async () => (await import('./commands/cue')).add,
+  'calls rehearse': async () => (await import('./commands/calls')).rehearseCalls,
+  'rig history': async () => (await import('./commands/rig')).history,
   almanac: async () => (await import('./commands/almanac')).almanac,
   sky: async () => (await import('./commands/sky')).sky,
   fog: async () => (await import('./commands/fog')).fog,

@@ -19,6 +19,9 @@ import { studioCommands } from './commands/commands';
 import { CueRail } from './cues/CueRail';
 import { useCueTable } from './cues/cueChoice';
 import { Dayline } from './dayline/Dayline';
+import { keepPictures } from './history/keepPictures';
+import { LookingBar } from './history/LookingBar';
+import { useHistory } from './history/historyStore';
 import { InstrumentLine } from './instrument/InstrumentLine';
 import { DropVeil, IncomingCard } from './intake/IncomingCard';
 import { SeemsPlaced } from './intake/SeemsPlaced';
@@ -32,9 +35,22 @@ import { keepChoice } from './objects/objectChoice';
 import { useSkyPixels } from './skies/useSkyPixels';
 import { useSkyShelf } from './skies/useSkyShelf';
 import { useSkyUpload } from './skies/useSkyUpload';
-import { BakeDesk, CueTable, DayDesk, DimmerPlan, GradeDesk, LampsDesk, SkyDesk, Viewport, loadFirst, loadRooms } from './rooms';
+import {
+  BakeDesk,
+  CueTable,
+  DayDesk,
+  DimmerPlan,
+  GradeDesk,
+  HistoryPanel,
+  LampsDesk,
+  SkyDesk,
+  Viewport,
+  loadFirst,
+  loadRooms,
+} from './rooms';
 import { browserPorts, createAutosave, type Autosave } from './state/autosave';
 import { StudioContext, useStudio } from './state/context';
+import { followElsewhere } from './state/elsewhere';
 import { createStudioStore, type StudioStore } from './state/studioStore';
 import { useRigEdit } from './state/useRigEdit';
 import { useTell } from './state/useTell';
@@ -110,6 +126,7 @@ function OpenStudio({ autosave, store }: { autosave: Autosave; store: StudioStor
   const deskRoom = useDeferredValue(room);
   const plan = useLampTool((s) => s.plan);
   const isTabled = useCueTable((s) => s.open);
+  const isHistory = useHistory((s) => s.open);
   const saving = useStudio((s) => s.saving);
   const level = useStudio((s) => s.level);
   const control = useBakeControl(autosave.flush);
@@ -137,15 +154,8 @@ function OpenStudio({ autosave, store }: { autosave: Autosave; store: StudioStor
   const placed = usePlacedLevel();
   const coming = [drop, placed, sky].find((c) => c.incoming !== null);
 
-  useEffect(() => {
-    const look = () => void (document.visibilityState === 'visible' && autosave.refresh().catch(() => undefined));
-    document.addEventListener('visibilitychange', look);
-    window.addEventListener('focus', look);
-    return () => {
-      document.removeEventListener('visibilitychange', look);
-      window.removeEventListener('focus', look);
-    };
-  }, [autosave]);
+  useEffect(() => followElsewhere(project.id, autosave), [project.id, autosave]);
+  useEffect(() => keepPictures(store, autosave), [store, autosave]);
 
   const commands = () => studioCommands(store, edit, control, { open: setOverlay }, () => router.push('/'));
   const peek = useMemo(
@@ -197,7 +207,9 @@ function OpenStudio({ autosave, store }: { autosave: Autosave; store: StudioStor
             {room === 'lamps' && plan && <DimmerPlan />}
             {room === 'day' && <SkyDesk shelf={shelf} onReplace={sky.take} />}
           </PartFault>
+          <LookingBar />
           <PartFault>{isTabled && <CueTable />}</PartFault>
+          <PartFault>{isHistory && <HistoryPanel autosave={autosave} />}</PartFault>
           {coming && (
             <div className={styles.incoming}>
               <IncomingCard incoming={coming.incoming!} onCancel={coming.cancel} />

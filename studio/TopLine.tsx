@@ -2,6 +2,7 @@
 
 import { Button, Tooltip } from 'antd';
 import Link from 'next/link';
+import { flipHistory } from './history/historyStore';
 import { useStudio, useStudioStore } from './state/context';
 import type { Room, Saving } from './state/studioStore';
 import styles from './studio.module.css';
@@ -104,15 +105,18 @@ function SavedWord({ saving }: { saving: Saving }) {
   const [text, meaning] = WORDS[saving.kind];
   const at = saving.kind === 'saved' && saving.at ? ` ${time(saving.at)}` : '';
   return (
-    <span
+    <button
+      type="button"
       className={styles.saved}
       data-saving={saving.kind}
       data-testid="saved"
-      title={saving.kind === 'refused' ? saving.reason : meaning}
-      role="status"
+      title={`${saving.kind === 'refused' ? saving.reason : meaning}. Opens the history (Y)`}
+      onClick={flipHistory}
     >
-      {text}
-      {at}
-    </span>
+      <span role="status">
+        {text}
+        {at}
+      </span>
+    </button>
   );
 }

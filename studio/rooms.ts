@@ -11,6 +11,7 @@ const load = {
   bake: () => import('./bake/BakeDesk').then((m) => m.BakeDesk),
   grade: () => import('./grade/GradeDesk').then((m) => m.GradeDesk),
   cueTable: () => import('./cues/CueTable').then((m) => m.CueTable),
+  history: () => import('./history/HistoryPanel').then((m) => m.HistoryPanel),
   dimmers: () => import('./lamps/DimmerPlan').then((m) => m.DimmerPlan),
   sky: () => import('./skies/SkyDesk').then((m) => m.SkyDesk),
 };
@@ -20,6 +21,7 @@ export const LampsDesk = dynamic(load.lamps, { ssr: false });
 export const BakeDesk = dynamic(load.bake, { ssr: false });
 export const GradeDesk = dynamic(load.grade, { ssr: false });
 export const CueTable = dynamic(load.cueTable, { ssr: false });
+export const HistoryPanel = dynamic(load.history, { ssr: false });
 export const DimmerPlan = dynamic(load.dimmers, { ssr: false });
 export const SkyDesk = dynamic(load.sky, { ssr: false });
 

@@ -14,18 +14,14 @@ import {
   type TypicalCue,
 } from '../../core/rig';
 import { Failure, freeName, luminance, percent } from '../../core/units';
+import { clockText } from '../lib/clockText';
 import { need, print, type Command } from '../lib/input';
 import { numberFrom } from '../lib/numberFrom';
 import { cueNamed, rigFrom } from '../lib/rigFile';
 
 const called = ({ part, key }: HeldPath) => (key === undefined ? part : `${part} ${key}`);
 const written = (value: unknown) => (value === undefined ? "the day's" : JSON.stringify(value));
-/** An hour as a clock shows it. */
-function clock(hour: number): string {
-  const minutes = Math.round(hour * 60) % 1440;
-  return `${String(Math.floor(minutes / 60)).padStart(2, '0')}:${String(minutes % 60).padStart(2, '0')}`;
-}
-const standing = ({ kind, hour }: Cue) => (kind === 'timed' ? clock(hour) : `${kind}, ${clock(hour)}`);
+const standing = ({ kind, hour }: Cue) => (kind === 'timed' ? clockText(hour) : `${kind}, ${clockText(hour)}`);
 
 /** The cues of a rig, and what each holds over the day. */
 export const list: Command = async (_, options) => {
@@ -71,8 +67,8 @@ export const at: Command = async ([hour], options) => {
   if (options.json) return print(report);
   console.log(
     around
-      ? `${clock(moment)}: ${around.a.name} ${percent(1 - around.t)}, ${around.b.name} ${percent(around.t)}`
-      : `${clock(moment)}: the day alone`,
+      ? `${clockText(moment)}: ${around.a.name} ${percent(1 - around.t)}, ${around.b.name} ${percent(around.t)}`
+      : `${clockText(moment)}: the day alone`,
   );
   for (const s of report.suns)
     console.log(`${s.kind} at ${s.azimuthDeg.toFixed(1)} / ${s.elevationDeg.toFixed(1)} deg, ${s.lux.toPrecision(4)} lx facing it`);

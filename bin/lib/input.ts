@@ -35,6 +35,10 @@ export const OPTIONS = {
   most: { type: 'string' },
   lut: { type: 'string' },
   cdl: { type: 'string' },
+  events: { type: 'string' },
+  project: { type: 'string' },
+  address: { type: 'string' },
+  revision: { type: 'string' },
 } as const;
 export type Options = { [K in keyof typeof OPTIONS]?: (typeof OPTIONS)[K]['type'] extends 'boolean' ? boolean : string };
 

@@ -55,6 +55,23 @@ export interface Occupied {
   spare: number;
 }
 
+/** A revision of a project's rig, as its history lists it. */
+export interface HistoryEntry {
+  revision: number;
+  /** What was done last before it was stored. */
+  note: string;
+  /** What someone called it; null for most. It is kept for good then. */
+  name: string | null;
+  /** ISO 8601. */
+  at: string;
+  hasPicture: boolean;
+}
+
+/** What a page is told as it happens: the number of a new revision of the project's rig; null where there may be one. */
+export interface ProjectEvent {
+  revision: number | null;
+}
+
 /** A project as the studio opens it. */
 export interface ProjectView {
   id: string;

@@ -62,6 +62,7 @@ export const FORMS = {
       note: Joi.string().allow('').max(2000).default(''),
     }),
   ),
+  nameRevision: formOf<{ name: string | null }>(Joi.object({ name: name.allow(null).required() })),
   bake: formOf<BakeExtent>(
     Joi.object({
       whole: Joi.boolean(),

@@ -134,9 +134,11 @@ export {
   standingStep,
   type CallState,
   type Happening,
+  type RehearsedStep,
 } from './calls';
 export { setDensities, setObjectRoles } from './edits/objects';
 export { heldLeaves, holderPath, leafAt, setLeaf, type Leaf, type LeafPath } from './edits/heldLeaves';
+export { rigDifferences, type RigDifference } from './edits/rigDifferences';
 export { paintedDay } from './resolve/paintedDay';
 export { TYPICAL_CUES, typicalCue, type TypicalCue } from './resolve/typicalCues';
 export {

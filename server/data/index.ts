@@ -13,5 +13,5 @@ export {
 } from './blobs';
 export { diskRoom, needRoom, type DiskRoom } from './diskRoom';
 export { troubleFailure, troubleOf, type Trouble } from './troubles';
-export { migrate, openDatabase, type Db, type Tx } from './database';
+export { listen, migrate, openDatabase, type Db, type Tx } from './database';
 export type { BakeTable, Database, IntakeTable, SkyImageTable } from './schema';

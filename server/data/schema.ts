@@ -87,6 +87,8 @@ export interface RigRevisionTable {
   note: string;
   /** What someone called it; it is kept for good then. */
   name: string | null;
+  /** How it looked, as a small PNG; null where no picture was taken before the next change. */
+  picture: Generated<Buffer | null>;
   created_at: Created;
 }
 

@@ -9,6 +9,7 @@ export * from './levels';
 export * from './looks';
 export * from './models';
 export * from './projects';
+export * from './history';
 export * from './revisions';
 export * from './skyImages';
 export * from './storage';

@@ -4,6 +4,9 @@ import { checkRig, readRig, type Rig } from '../../core/rig';
 import { Failure, applyDiff, treeDiff } from '../../core/units';
 import type { Db, Tx } from '../data';
 
+/** The channel of the database on which a new revision is told, as JSON: `{ projectId, revision }`. */
+export const RIG_CHANGED = 'basil_rig_changed';
+
 /** Every so many revisions one is kept whole, so that none is far from a whole one. */
 const WHOLE_EVERY = 32;
 /** Longest patches that are worth it, as a share of the whole. */
@@ -107,6 +110,8 @@ export async function saveRig(db: Db, projectId: string, base: number, document:
     await insertWhole(tx, projectId, base + 1, rig, note);
     if (base % WHOLE_EVERY !== 0) await packUnder(tx, projectId, base, before.rig, rig);
     await tx.updateTable('projects').set({ changed_at: new Date() }).where('id', '=', projectId).execute();
+    // Told once the transaction is through.
+    await sql`select pg_notify(${RIG_CHANGED}, ${JSON.stringify({ projectId, revision: base + 1 })})`.execute(tx);
     return { revision: base + 1 };
   });
 }

@@ -27,6 +27,11 @@ import {
   dropIntake,
   listIntakes,
   listProjects,
+  listHistory,
+  nameRevision,
+  revisionPicture,
+  setRevisionPicture,
+  MAX_PICTURE_BYTES,
   lookOf,
   modelsOfProject,
   openProject,
@@ -50,9 +55,19 @@ import { catalogueAddresses, fetchItem, readCatalogue } from '../catalogues';
 import { findCities } from '../places';
 import { context } from './context';
 import { answer, checkId, readForm } from './respond';
+import { projectEvents } from './events';
 import { fileOf } from './upload';
 
 type Id = { id: string };
+type OfRevision = Id & { revision: string };
+
+/** The number of a revision, checked for its form. */
+function checkRevision(text: string): number {
+  const revision = Number(text);
+  if (!/^\d{1,10}$/.test(text) || revision < 1 || revision > 2 ** 31 - 1)
+    throw new Failure('not-found', 'There is no such revision here.', 'Reload the history.');
+  return revision;
+}
 
 /** How long a browser may keep what never changes. */
 const FOR_GOOD = 'private, max-age=31536000, immutable';
@@ -99,6 +114,33 @@ export const routes = {
     // What follows the edits begins again after the next pause.
     await endByItself(context().db, id);
     return saved;
+  }),
+
+  history: answer<Id>((_, { id }) => listHistory(context().db, checkId(id))),
+  nameRevision: answer<OfRevision>(async (request, { id, revision }) => {
+    await nameRevision(context().db, checkId(id), checkRevision(revision), (await readForm(request, FORMS.nameRevision)).name);
+    return {};
+  }),
+  revisionPicture: answer<OfRevision>(async (_, { id, revision }) => {
+    const picture = await revisionPicture(context().db, checkId(id), checkRevision(revision));
+    return new Response(new Uint8Array(picture), { headers: { 'content-type': 'image/png', 'cache-control': 'private, max-age=3600' } });
+  }),
+  setRevisionPicture: answer<OfRevision>(async (request, { id, revision }) => {
+    const { body } = await fileOf(context().db, request, 'picture');
+    const parts: Uint8Array[] = [];
+    let bytes = 0;
+    for await (const part of body) {
+      parts.push(part);
+      bytes += part.length;
+      if (bytes > MAX_PICTURE_BYTES) break;
+    }
+    await setRevisionPicture(context().db, checkId(id), checkRevision(revision), Buffer.concat(parts));
+    return {};
+  }),
+  /** What happens to the project while a page looks at it. */
+  events: answer<Id>(async (request, { id }) => {
+    await listHistory(context().db, checkId(id));
+    return projectEvents(context().db, id, request.signal);
   }),
 
   readAgain: answer<Id>((_, { id }) => readAgain(context().db, checkId(id))),

@@ -9,6 +9,7 @@ import type {
   CoresView,
   ErrorBody,
   HealthView,
+  HistoryEntry,
   IntakeView,
   KeptBakes,
   LookView,
@@ -69,6 +70,11 @@ export const api = {
     ask<{ revision: number }>(`/api/projects/${id}/rig`, json('POST', { base, rig, note })),
   readAgain: (id: string) => ask<{ intakeId: string | null }>(`/api/projects/${id}/level`, { method: 'POST' }),
   rigRevision: (id: string, revision: number) => ask<{ rig: unknown }>(`/api/projects/${id}/rig?revision=${revision}`),
+  history: (id: string) => ask<HistoryEntry[]>(`/api/projects/${id}/history`),
+  nameRevision: (id: string, revision: number, name: string | null) =>
+    ask<object>(`/api/projects/${id}/history/${revision}`, json('PATCH', { name })),
+  setRevisionPicture: (id: string, revision: number, picture: Blob) =>
+    ask<object>(`/api/projects/${id}/history/${revision}/picture`, { method: 'PUT', body: picture }),
   bakes: (id: string) => ask<BakesNow>(`/api/projects/${id}/bakes`),
   bakeParts: (id: string) => ask<BakeParts>(`/api/bakes/${id}`),
   bake: (id: string, extent: BakeExtent) => ask<{ id: string; fresh: boolean }>(`/api/projects/${id}/bakes`, json('POST', extent)),

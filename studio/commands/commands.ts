@@ -3,6 +3,7 @@ import { STEM_LABELS, VIEWS, flipMuteCircuit, flipSolo, flipSoloCircuit, hearAll
 import type { BakeControl } from '../bake/useBakeControl';
 import { useCueTable } from '../cues/cueChoice';
 import { flipPart, useGrading } from '../grade/gradingStore';
+import { flipHistory } from '../history/historyStore';
 import { lampActions } from '../lamps/lampActions';
 import { flipBall } from '../lamps/useBallGesture';
 import { openOrClose, useLampTool } from '../lamps/lampTool';
@@ -78,6 +79,7 @@ export function studioCommands(store: StudioStore, edit: ChangeRig, bakes: BakeC
       keys: 'e',
       run: () => useCueTable.setState(({ open }) => ({ open: !open })),
     },
+    { id: 'history', name: 'Open or close the history', keys: 'y', run: flipHistory },
     ...VIEWS.map(({ value, label }) => ({
       id: `show ${value}`,
       name: `Show: ${label.toLowerCase()}`,

@@ -8,6 +8,7 @@ import { shownRig, targetOf } from '../state/studioStore';
 import type { useSkyShelf } from '../skies/useSkyShelf';
 import { useShownCue } from '../state/shownCue';
 import { useRigEdit } from '../state/useRigEdit';
+import { CallsSection } from '../calls/CallsSection';
 import { DifferencesSection } from '../cues/DifferencesSection';
 import { DeskPart, DeskStrip } from '../desk/DeskParts';
 import { DeskSubject } from '../desk/Section';
@@ -136,6 +137,7 @@ export function DayDesk({ shelf, onSkyFiles }: { shelf: ReturnType<typeof useSky
         <ShadowsSection reachM={rig.shadowReachM} changeRig={changeDay} />
         {!toBe && <CueSection cue={cue} twelve={twelve} only={rig.cues.length === 1} change={change} changeRig={changeDay} />}
         {!toBe && <DifferencesSection rig={rig} cue={cue} changeRig={changeDay} />}
+        <CallsSection rig={rig} cueId={shownId} changeRig={changeDay} />
       </DeskPart>
     </DeskSubject>
   );

@@ -1,8 +1,9 @@
 import { Button, Select } from 'antd';
 import { memo, useState } from 'react';
 import { freeNumber, lampsOf, removeCircuit, type CircuitRule, type Rig } from '../../core/rig';
+import { MomentRows } from '../desk/MomentRows';
 import { NumberRow } from '../desk/NumberRow';
-import { clockText, hourOfDay, linear, logarithmic } from '../desk/quantity';
+import { logarithmic } from '../desk/quantity';
 import { Section } from '../desk/Section';
 import { Toggle } from '../desk/Toggle';
 import { flipMuteCircuit, flipSoloCircuit } from '../bake/looking';
@@ -15,8 +16,6 @@ import styles from './lamps.module.css';
 
 const DARK = logarithmic('lx', 0.01, 100_000, { digits: 2 });
 const BOUNCE = logarithmic('×', 0.125, 8, { zero: true, digits: 3 });
-const AFTER = linear('h', -6, 6, 0.25, 2);
-const HOUR = { ...hourOfDay, format: (v: number) => clockText(v, false) };
 
 const RULES: { value: CircuitRule['by']; label: string; rule: CircuitRule }[] = [
   { value: 'off', label: 'off unless a cue says so', rule: { by: 'off' } },
@@ -151,8 +150,6 @@ export const CircuitsSection = memo(function CircuitsSection({ rig, edit }: { ri
   );
 });
 
-type Moment = Extract<CircuitRule, { by: 'hours' }>['from'];
-
 function RuleRows({ rule, change }: { rule: CircuitRule; change(what: string, rule: CircuitRule, key?: string): void }) {
   return (
     <>
@@ -186,46 +183,6 @@ function RuleRows({ rule, change }: { rule: CircuitRule; change(what: string, ru
           />
           <MomentRows label="To" moment={rule.to} onChange={(to) => change(`burns ${ruleText({ ...rule, to })}`, { ...rule, to }, 'to')} />
         </>
-      )}
-    </>
-  );
-}
-
-function MomentRows({ label, moment, onChange }: { label: string; moment: Moment; onChange(moment: Moment): void }) {
-  return (
-    <>
-      <div className={desk.pick}>
-        <span>{label}</span>
-        <Select
-          size="small"
-          aria-label={label}
-          style={{ width: 110 }}
-          value={moment.at}
-          options={[
-            { value: 'hour', label: 'an hour' },
-            { value: 'sunrise', label: 'sunrise' },
-            { value: 'sunset', label: 'sunset' },
-          ]}
-          onChange={(at: Moment['at']) => onChange(at === 'hour' ? { at, hour: 20 } : { at, plusH: 0 })}
-        />
-      </div>
-      {moment.at === 'hour' ? (
-        <NumberRow
-          label={`${label} hour`}
-          value={moment.hour}
-          preset={moment.hour}
-          quantity={HOUR}
-          onChange={(hour) => onChange({ at: 'hour', hour })}
-        />
-      ) : (
-        <NumberRow
-          label={`${label} after`}
-          value={moment.plusH}
-          preset={0}
-          quantity={AFTER}
-          hint="Hours after; before where negative"
-          onChange={(plusH) => onChange({ at: moment.at, plusH })}
-        />
       )}
     </>
   );

@@ -3,6 +3,7 @@
 import { Button, ColorPicker } from 'antd';
 import { useRef, useState, type KeyboardEvent } from 'react';
 import { FULL, dimmerUnder, openGroundLux, resolveCue, ruleBurns, sunHours, type Circuit, type Cue, type Dimmer } from '../../core/rig';
+import { momentText } from '../desk/momentText';
 import { clockText } from '../desk/quantity';
 import { useStudio, useStudioStore } from '../state/context';
 import { useLampTool } from './lampTool';
@@ -172,11 +173,6 @@ export function DimmerPlan() {
     </section>
   );
 }
-
-const momentText = (moment: { at: string; hour?: number; plusH?: number }) =>
-  moment.at === 'hour'
-    ? clockText(moment.hour!, false)
-    : `${moment.at}${moment.plusH ? ` ${moment.plusH > 0 ? '+' : '−'}${clockText(Math.abs(moment.plusH), false)}` : ''}`;
 
 /** A circuit's rule in words. */
 export function ruleText(rule: Circuit['rule']): string {

@@ -50,6 +50,8 @@ export const browserPorts = (projectId: string): SavePorts => ({
 });
 
 export interface Autosave {
+  /** The revision that the rig was stored as last, or that it was opened at. */
+  revision(): number;
   /** Saves at once what is not saved yet; rejected with a Failure or Unreachable where it cannot be. */
   flush(): Promise<void>;
   /** Takes over what another tab has saved meanwhile; to be called when the tab is looked at again. */
@@ -203,6 +205,7 @@ export function createAutosave(store: StudioStore, revision: number, ports: Save
   }
 
   return {
+    revision: () => base,
     async flush() {
       cancelTimer?.();
       while (busy) await new Promise<void>((done) => ports.later(done, 20));

@@ -17,8 +17,8 @@ let last: { rig: Rig; hour: number; images: StudioState['images']; made: CueToBe
 
 /** The cue that an edit at this hour makes; null while a cue is shown. The same one for as long as nothing changes. */
 export function cueToBe(state: StudioState): CueToBe | null {
-  const { hour, images } = state;
-  if (hour === null) return null;
+  const { hour, images, rehearsal } = state;
+  if (hour === null || rehearsal) return null;
   const rig = shownRig(state);
   if (last?.rig === rig && last.hour === hour && last.images === images) return last.made;
   const named = freeName(rig.cues, `At ${clockText(hour, rig.day.clock === 12)}`);

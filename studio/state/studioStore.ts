@@ -1,15 +1,21 @@
 import { freeze, produce, type Draft } from 'immer';
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import {
+  beginCalls,
+  callLight,
   changeOver,
   checkRig,
   cueById,
   fadeLighting,
+  happen,
+  passSeconds,
   resolveCue,
   resolveHour,
   rigOnDay,
   vantageOfCue,
+  type CallState,
   type Cue,
+  type Happening,
   type Lighting,
   type Rig,
   type Vantage,
@@ -70,6 +76,10 @@ export interface StudioState {
   /** How many times faster than in the game the day runs here. */
   pace: number;
   fade: Fade | null;
+  /** An earlier revision of the rig that the picture shows in place of the present one. */
+  looking: Looked | null;
+  /** The game whose calls are tried here, while they are. */
+  rehearsal: CallState | null;
   /** The last switch to a cue: another object with each. */
   gone: { cueId: string } | null;
   /** Pixels of the sky images that are held, as far as they are here. */
@@ -95,28 +105,51 @@ export interface StudioState {
   /** Runs the day from where it stands, or stops it. */
   play(on: boolean): void;
   enter(room: Room): void;
+  /** Shows an earlier revision, or the present rig again. The next edit shows the present one. */
+  look(at: Looked | null): void;
+  /** Begins to try the calls as the game begins, or ends it. */
+  rehearse(on: boolean): void;
+  /** Lets something happen in the game whose calls are tried. */
+  happen(happening: Happening): void;
+  /** Lets seconds of that game go by. */
+  passGame(seconds: number): void;
+}
+
+/** A stored revision that is looked at. */
+export interface Looked {
+  revision: number;
+  rig: Rig;
 }
 
 export type StudioStore = StoreApi<StudioState>;
 
 let dated: { rig: Rig; days: number; on: Rig } | null = null;
 
+/** The rig that the picture is of: the present one, or the revision that is looked at. */
+export const picturedRig = ({ rig, looking }: Pick<StudioState, 'rig' | 'looking'>): Rig => looking?.rig ?? rig;
+
 /** The rig as it stands on the day that is shown: the same object for as long as nothing about it changes. */
-export function shownRig({ rig, days }: Pick<StudioState, 'rig' | 'days'>): Rig {
+export function shownRig(state: Pick<StudioState, 'rig' | 'looking' | 'days'>): Rig {
+  const { days } = state;
+  const rig = picturedRig(state);
   if (days === 0) return rig;
   if (dated?.rig !== rig || dated.days !== days) dated = { rig, days, on: rigOnDay(rig, days) };
   return dated.on;
 }
 
-let last: { rig: Rig; cueId: string; hour: number | null; images: SkyImages; lighting: Lighting } | null = null;
+type Shown = Pick<StudioState, 'rig' | 'looking' | 'days' | 'cueId' | 'hour' | 'images' | 'rehearsal'>;
+let last: (Pick<Shown, 'cueId' | 'hour' | 'images' | 'rehearsal'> & { rig: Rig; lighting: Lighting }) | null = null;
 
 /** The light that is gone to, worked out once for as long as nothing about it changes. */
-export function targetOf(state: Pick<StudioState, 'rig' | 'days' | 'cueId' | 'hour' | 'images'>): Lighting {
-  const { cueId, hour, images } = state;
+export function targetOf(state: Shown): Lighting {
+  const { hour, images, rehearsal } = state;
   const rig = shownRig(state);
-  if (last?.rig === rig && last.cueId === cueId && last.hour === hour && last.images === images) return last.lighting;
-  const lighting = hour === null ? resolveCue(rig, cueById(rig, cueId), images) : resolveHour(rig, hour, images);
-  last = { rig, cueId, hour, images, lighting };
+  const cueId = cueIn(rig, state.cueId);
+  const isSame = last?.rig === rig && last.cueId === cueId && last.hour === hour && last.images === images && last.rehearsal === rehearsal;
+  if (isSame) return last!.lighting;
+  const standing = () => (hour === null ? resolveCue(rig, cueById(rig, cueId), images) : resolveHour(rig, hour, images));
+  const lighting = rehearsal ? callLight(picturedRig(state), rehearsal, images) : standing();
+  last = { rig, cueId, hour, images, rehearsal, lighting };
   return lighting;
 }
 
@@ -163,6 +196,7 @@ export function createStudioStore({ id, name, rig, level }: ProjectView, clock =
       set({
         rig: freeze(next, true),
         cueId: cueIn(next, get().cueId),
+        looking: null,
         // A clash stays until a side is chosen, whatever is changed meanwhile.
         saving: get().saving.kind === 'clash' ? get().saving : { kind: 'unsaved' },
         ...history,
@@ -182,6 +216,8 @@ export function createStudioStore({ id, name, rig, level }: ProjectView, clock =
       playing: false,
       pace: 8,
       fade: null,
+      looking: null,
+      rehearsal: null,
       gone: null,
       images: new Map(),
       room: 'day',
@@ -224,12 +260,13 @@ export function createStudioStore({ id, name, rig, level }: ProjectView, clock =
           hour: null,
           days: 0,
           playing: false,
+          rehearsal: null,
           gone: { cueId },
           fade: fadeS > 0 && !stays ? { from, startedAt: clock(), seconds: fadeS } : null,
         });
       },
       scrub(hour, days = get().days) {
-        set({ hour: ((hour % 24) + 24) % 24, days, fade: null });
+        set({ hour: ((hour % 24) + 24) % 24, days, fade: null, rehearsal: null });
       },
       pass(hours) {
         const { hour, days } = get();
@@ -238,10 +275,27 @@ export function createStudioStore({ id, name, rig, level }: ProjectView, clock =
       },
       play(on) {
         const { hour } = get();
-        set({ playing: on, hour: on ? (hour ?? currentCue(get()).hour) : hour });
+        set({ playing: on, rehearsal: null, hour: on ? (hour ?? currentCue(get()).hour) : hour });
       },
       enter(room) {
         set({ room });
+      },
+      look(looking) {
+        set({ looking });
+      },
+      rehearse(on) {
+        const begun = on ? beginCalls(get().rig) : null;
+        set({ rehearsal: begun, playing: false, fade: null, hour: begun?.hour ?? null, days: begun?.day ?? 0 });
+      },
+      happen(happening) {
+        const { rehearsal, rig } = get();
+        if (rehearsal) set({ rehearsal: happen(rig, rehearsal, happening) });
+      },
+      passGame(seconds) {
+        const { rehearsal, rig } = get();
+        if (!rehearsal) return;
+        const next = passSeconds(rig, rehearsal, seconds);
+        set({ rehearsal: next, hour: next.hour, days: next.day });
       },
     };
   });

@@ -14,6 +14,7 @@ import * as glows from './012_glows';
 import * as keptBakes from './013_kept_bakes';
 import * as keepBaking from './014_keep_baking';
 import * as seenFirst from './015_seen_first';
+import * as history from './016_history';
 
 /** All migrations by name, in order. A landed one is never changed. */
 export const migrations: Record<string, Migration> = {
@@ -32,4 +33,5 @@ export const migrations: Record<string, Migration> = {
   '013_kept_bakes': keptBakes,
   '014_keep_baking': keepBaking,
   '015_seen_first': seenFirst,
+  '016_history': history,
 };

@@ -14,6 +14,17 @@ export interface SurroundingLight {
   lamp: Rgb;
 }
 
+const DARK: Readonly<Rgb> = [0, 0, 0];
+/** No light at all about something. */
+export const NO_SURROUNDINGS: SurroundingLight = {
+  above: [...DARK],
+  below: [...DARK],
+  sun: [...DARK],
+  sunDirection: [0, 1, 0],
+  lampAt: [0, 0, 0],
+  lamp: [...DARK],
+};
+
 const UNIFORMS_GLSL = /* glsl */ `
 uniform vec3 standAbove;
 uniform vec3 standBelow;

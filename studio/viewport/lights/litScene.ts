@@ -14,6 +14,7 @@ import { FixtureModels, type ModelPart } from '../level/fixtureModels';
 import type { OwnGlow } from '../level/glows';
 import { loadModelParts } from '../level/levelMaterials';
 import { LevelModel } from '../level/levelModel';
+import { NO_SURROUNDINGS } from '../level/standInLight';
 import { MapReader } from '../level/bandReader';
 import type { BandSource } from '../level/loadStems';
 import { TestBall } from '../level/testBall';
@@ -263,6 +264,10 @@ export class LitScene {
     this.suns?.show([], { focus, eye: focus }, this.shadowReachM, 1);
     this.lamps.show([], focus, 0);
     this.surfaces.show(null, null, [0, 0, 0]);
+    // What has no lightmap is lit anew with the next picture.
+    this.level?.lightLeftOut(() => NO_SURROUNDINGS);
+    this.models.light(() => NO_SURROUNDINGS);
+    this.litBy = null;
     draw();
     for (const object of hidden) object.visible = true;
   }

@@ -1,7 +1,7 @@
 import { cueById, incidentEv, modelsOf, resolveCue, type Cue, type Lighting, type Rig, type Vantage } from '../../../core/rig';
 import { useLampTool } from '../../lamps/lampTool';
 import { isSameView, useView } from '../viewStore';
-import { isFading, lightingNow, vantageOf, type StudioState, type StudioStore } from '../../state/studioStore';
+import { isFading, lightingNow, picturedRig, vantageOf, type StudioState, type StudioStore } from '../../state/studioStore';
 import { Pacing } from './pacing';
 import type { Stage } from './stage';
 import { useMeter } from '../meter/meterStore';
@@ -85,6 +85,8 @@ export class Director {
         state.hour !== before.hour ||
         state.days !== before.days ||
         state.playing !== before.playing ||
+        state.looking !== before.looking ||
+        state.rehearsal !== before.rehearsal ||
         state.room !== before.room
       ) {
         this.changedAt = performance.now();
@@ -172,7 +174,7 @@ export class Director {
     const now = performance.now();
     this.runDay(now);
     const state = this.store.getState();
-    const fading = isFading(state, now) || state.playing;
+    const fading = isFading(state, now) || state.playing || state.rehearsal !== null;
     // Where pictures take long, one that a change asks for is drawn coarsely first, as a value that is dragged brings the next.
     const isHeld = now - this.movedAt < SETTLE_MS || (this.pacing.detail < 1 && now - this.changedAt < SETTLE_MS);
     const moving = fading || isHeld;
@@ -182,11 +184,12 @@ export class Director {
     this.stage.quality = usePicture.getState().choice;
     this.stage.markBloom = useGrading.getState().markBloom && state.room === 'grade';
     this.stage.mapSizes = state.level.summary.lightmaps.maps;
-    this.stage.setRoles(state.rig.roles);
-    this.stage.lit.shadowReachM = state.rig.shadowReachM;
-    this.stage.lit.lampBudget = state.rig.liveLamps;
+    const rig = picturedRig(state);
+    this.stage.setRoles(rig.roles);
+    this.stage.lit.shadowReachM = rig.shadowReachM;
+    this.stage.lit.lampBudget = rig.liveLamps;
     this.stage.lit.standModels(
-      modelsOf(state.rig),
+      modelsOf(rig),
       (id) => this.modelUrl(id),
       () => this.renew(),
     );
@@ -209,9 +212,10 @@ export class Director {
 
   /** Moves the hour on while the day runs. */
   private runDay(now: number): void {
-    const { playing, pace, rig, pass } = this.store.getState();
+    const { playing, pace, rig, pass, rehearsal, passGame } = this.store.getState();
     const seconds = Math.min(0.5, (now - this.ranAt) / 1000);
     this.ranAt = now;
+    if (rehearsal) passGame(seconds);
     if (playing) pass((seconds * 24 * pace) / (rig.day.lengthMin * 60));
   }
 
