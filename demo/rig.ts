@@ -2,7 +2,18 @@ import { CIRCUITS, FIXTURES, LAMPS, PLACED } from './lamps';
 import { READY_ROLES } from '../core/roles';
 import { FOLIAGE } from './plants';
 import { haltProfiles } from './profiles';
-import { FULL, RIG_VERSION, defaultRig, timedCue, type Cue, type Holds, type NamedVantage, type Rig } from '../core/rig';
+import {
+  FULL,
+  FULL_MOON,
+  RIG_VERSION,
+  defaultRig,
+  timedCue,
+  type Call,
+  type Cue,
+  type Holds,
+  type NamedVantage,
+  type Rig,
+} from '../core/rig';
 
 /** Air and grade of each cue: mist in the yard at dawn, dust at noon and towards evening, smoke of lanterns, and a clear cold night. */
 const MOODS: Record<string, Pick<Holds, 'fog' | 'grade' | 'weather' | 'water'>> = {
@@ -88,6 +99,55 @@ const SEEN_FROM: Record<string, string> = {
   'frost-morning': 'gate',
 };
 
+/** What the cues are for. */
+const NOTES: Record<string, string> = {
+  'loading-the-camels': 'The game begins here: low sun over the wall, first mist still in the yard.',
+  'moon-watch': 'The beacon and the full moon alone; the gate is dark.',
+  'dust-wall': 'Comes with the storm, by an event.',
+};
+
+/** What switches cues in a game that is played here. */
+const CALLS: Call[] = [
+  {
+    id: 'storm',
+    name: 'Storm',
+    when: { by: 'event', event: 'storm front', until: { is: 'over' } },
+    priority: 20,
+    cueId: 'dust-wall',
+    circuits: { lanterns: { ...FULL, on: false } },
+    fadeS: 6,
+    clock: { to: null, overS: 0, pace: 0.5 },
+    mayBegin: false,
+  },
+  {
+    id: 'full-moon',
+    name: 'Full moon',
+    when: {
+      by: 'day',
+      from: { at: 'sunset', plusH: 2 },
+      to: { at: 'sunrise', plusH: -1 },
+      days: { every: 1, first: 0, moon: FULL_MOON },
+    },
+    priority: 5,
+    cueId: 'moon-watch',
+    circuits: {},
+    fadeS: 10,
+    clock: null,
+    mayBegin: true,
+  },
+  {
+    id: 'cistern',
+    name: 'Down in the cistern',
+    when: { by: 'place', min: [5.4, -1.6, 13.6], max: [18.2, 3.6, 19.4], blendM: 2.5 },
+    priority: 10,
+    cueId: 'cistern-flood',
+    circuits: {},
+    fadeS: 2,
+    clock: null,
+    mayBegin: true,
+  },
+];
+
 /** A cue off the day, for what comes seldom. */
 const freeCue = (id: string, name: string, hour: number, ev100: number): Cue => ({ ...timedCue(id, name, hour, ev100), kind: 'free' });
 
@@ -118,7 +178,14 @@ export function haltRig(): Rig {
       freeCue('dust-wall', 'Dust wall', 15.25, 12.2),
       flood,
       freeCue('frost-morning', 'Frost morning', 7.25, 12.4),
-    ].map((cue) => ({ ...cue, vantageId: SEEN_FROM[cue.id] ?? null, holds: { ...cue.holds, ...MOODS[cue.id] } })),
+    ].map((cue) => ({
+      ...cue,
+      note: NOTES[cue.id] ?? '',
+      vantageId: SEEN_FROM[cue.id] ?? null,
+      holds: { ...cue.holds, ...MOODS[cue.id] },
+    })),
+    startCueId: 'loading-the-camels',
+    calls: CALLS,
     volumes: [
       // Dust in the cistern hall, where the roof's openings let the sun in.
       {
