@@ -136,7 +136,7 @@ export {
   type Happening,
   type RehearsedStep,
 } from './calls';
-export { setDensities, setObjectRoles } from './edits/objects';
+export { setDensities, setObjectRoles, showObjects } from './edits/objects';
 export { heldLeaves, holderPath, leafAt, setLeaf, type Leaf, type LeafPath } from './edits/heldLeaves';
 export { rigDifferences, type RigDifference } from './edits/rigDifferences';
 export { paintedDay } from './resolve/paintedDay';

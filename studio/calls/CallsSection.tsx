@@ -118,7 +118,7 @@ function Queue({ rig, state }: { rig: Rig; state: CallState }) {
     <ol>
       {queue.map(({ call, standing: { share, wanted } }) => (
         <li key={call.id}>
-          <i style={{ width: percent(share) }} />
+          <i style={{ width: `${share * 100}%` }} />
           <span>{call.name}</span>
           <span>
             {percent(share)}

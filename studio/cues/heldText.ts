@@ -17,6 +17,7 @@ const PARTS: Readonly<Record<keyof Holds, string>> = {
   exposure: 'Exposure',
   airId: 'Air',
   dimmers: 'Circuit',
+  objects: 'Object',
   fog: 'Fog',
   volumes: 'Fog volume',
   grade: 'Grade',
@@ -54,6 +55,7 @@ const nameIn = (list: readonly { id: string; name: string }[], id: string) => li
 export function heldLabel({ part, key }: HeldPath, { volumes, circuits }: Named): string {
   if (key === undefined) return PARTS[part];
   if (part === 'volumes') return `${PARTS.volumes} ${nameIn(volumes, key)}`;
+  if (part === 'objects') return `${PARTS.objects} ${key}`;
   if (part === 'dimmers') return `${PARTS.dimmers} ${nameIn(circuits, key)}`;
   if (part === 'mix') return `${PARTS.mix}: ${STEM_LABELS[key as keyof typeof STEM_LABELS].toLowerCase()}`;
   return `${PARTS[part]}: ${worded(key)}`;
@@ -77,9 +79,11 @@ export function heldText({ part, key }: HeldPath, value: unknown, airs: readonly
     return `× ${readable(level)}${tinted(tint)}`;
   }
   if (typeof value === 'number') return `${readable(value)}${unitOf(key ?? part)?.[1] ?? ''}`;
-  if (typeof value === 'boolean') return value ? 'yes' : 'no';
+  if (typeof value === 'boolean') return switchText(part, value);
   return typeof value === 'string' ? value : summed(value as object);
 }
+
+const switchText = (part: string, on: boolean) => (part === 'objects' ? (on ? 'shown' : 'hidden') : on ? 'yes' : 'no');
 
 /** Values of a part that are told, at most. */
 const TOLD = 2;
@@ -105,7 +109,9 @@ export function leafLabel([part, ...keys]: LeafPath, rig: Named): string {
   const [key, ...inner] = keys;
   const own = part as keyof Holds;
   if (key === undefined) return PARTS[own];
-  const named = ['volumes', 'dimmers', 'mix'].includes(own) ? heldLabel({ part: own, key }, rig) : `${PARTS[own]}: ${worded(key)}`;
+  const named = ['volumes', 'dimmers', 'mix', 'objects'].includes(own)
+    ? heldLabel({ part: own, key }, rig)
+    : `${PARTS[own]}: ${worded(key)}`;
   return inner.length === 0 ? named : `${named}, ${inner.map(worded).join(' ')}`;
 }
 
@@ -115,5 +121,5 @@ export function leafText(path: LeafPath, value: Leaf | undefined, airs: readonly
   if (value === null) return 'none';
   if (path[0] === 'airId') return nameIn(airs, String(value));
   if (typeof value === 'number') return `${readable(value)}${unitOf(path.at(-1)!)?.[1] ?? ''}`;
-  return typeof value === 'boolean' ? (value ? 'yes' : 'no') : value;
+  return typeof value === 'boolean' ? switchText(path[0]!, value) : value;
 }

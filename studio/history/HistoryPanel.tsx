@@ -180,6 +180,7 @@ const PARTS: Readonly<Record<RigDifference['part'], string>> = {
   night: 'Night of the day',
   grade: 'Grade of the day',
   grades: 'Grade',
+  hidden: 'Objects that the day hides',
   cues: 'Cue',
   startCueId: 'Where the game begins',
   calls: 'Call',

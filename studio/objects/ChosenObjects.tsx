@@ -1,7 +1,7 @@
 import { Button, Input, Select } from 'antd';
 import { memo, useMemo, useState } from 'react';
 import { chooseBy, longestSide, type ObjectFacts, type ObjectRule } from '../../core/objects';
-import { setDensities, setObjectRoles, type Rig } from '../../core/rig';
+import { setDensities, setObjectRoles, showObjects, type Rig } from '../../core/rig';
 import { PLAIN_ROLE, READY_ROLES, type ReadyRole } from '../../core/roles';
 import { sameJson } from '../../core/units';
 import { evaluate } from '../desk/expression';
@@ -12,6 +12,7 @@ import { DeskSubject, Section } from '../desk/Section';
 import { shortened } from '../desk/shortened';
 import { SwitchRow } from '../desk/SwitchRow';
 import { useStudio } from '../state/context';
+import { currentCue } from '../state/studioStore';
 import { useRigEdit } from '../state/useRigEdit';
 import { useView } from '../viewport/viewStore';
 import { calledObjects, chooseAllLike, chooseObjects, useObjectChoice } from './objectChoice';
@@ -201,6 +202,49 @@ function ChooseByRule() {
   );
 }
 
+/** Whether the chosen objects are seen: in the cue that is shown, and in all that say nothing else. */
+function ShownRows({
+  names,
+  edit,
+  traced,
+}: {
+  names: readonly string[];
+  edit(label: string, recipe: (rig: Rig) => void): void;
+  traced: boolean;
+}) {
+  const cue = useStudio(currentCue);
+  const hidden = useStudio((s) => s.rig.hidden);
+  const own = cue.holds.objects?.[names[0]!];
+  const byDay = hidden.includes(names[0]!);
+  const value = own === undefined ? 'day' : own ? 'shown' : 'hidden';
+  const isHidden = own === undefined ? byDay : !own;
+  return (
+    <>
+      <PickRow<'day' | 'shown' | 'hidden'>
+        label={`In ${shortened(cue.name, 16)}`}
+        value={value}
+        options={[
+          { value: 'day', label: 'as the day' },
+          { value: 'shown', label: 'shown' },
+          { value: 'hidden', label: 'hidden' },
+        ]}
+        onChange={(next) =>
+          edit(`${next === 'day' ? 'as the day has it' : next} in ${cue.name}`, (r) =>
+            showObjects(r, { cueId: cue.id }, names, next === 'day' ? null : next === 'shown'),
+          )
+        }
+      />
+      <SwitchRow
+        label="Hidden by the day"
+        on={byDay}
+        onChange={(on) => edit(on ? 'hidden by the day' : 'shown by the day', (r) => showObjects(r, 'day', names, !on))}
+      />
+      {isHidden && traced && <p className={desk.text}>Not seen here, but the bake has traced it: its shadow and its bounce stay.</p>}
+      {!isHidden && !traced && <p className={desk.text}>The bake has not traced it: it is lit live, and casts no baked shadow.</p>}
+    </>
+  );
+}
+
 /** What all chosen objects are given at once. */
 function EditRows({ objects }: { objects: ObjectFacts[] }) {
   const densities = useStudio((s) => s.rig.bake.densities);
@@ -237,6 +281,7 @@ function EditRows({ objects }: { objects: ObjectFacts[] }) {
           }
         />
       )}
+      <ShownRows names={names} edit={edit} traced={!isOut && role.traced} />
       <SwitchRow
         label="Left out of the bake"
         name="Left out of the bake"

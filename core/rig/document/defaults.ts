@@ -152,6 +152,7 @@ export function defaultRig(): Rig {
     night: CLEAR_NIGHT,
     grade: NEUTRAL_GRADE,
     cues: [timedCue('noon', 'Noon', 12.5, 14), timedCue('late', 'Late sun', 17.75, 12.5)],
+    hidden: [],
     startCueId: null,
     calls: [],
     bake: DEFAULT_BAKE,

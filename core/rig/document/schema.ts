@@ -53,6 +53,8 @@ const exposure = Joi.object({
   biasEv: finite(-10, 10).required(),
 });
 
+const objectName = Joi.string().min(1).max(300);
+
 const trim = Joi.object({ level: finite(0, 8).required(), tint: hex });
 
 const cue = Joi.object({
@@ -100,6 +102,7 @@ const cue = Joi.object({
     shadeEv: finite(-4, 4),
     skySaturation: finite(0, 2),
     dimmers: Joi.object().pattern(/^[a-z0-9-]+$/, dimmer),
+    objects: Joi.object().pattern(objectName, Joi.boolean()).min(1).max(5000),
     mix: Joi.object(Object.fromEntries(STEMS.map((stem) => [stem, trim]))),
   })
     .oxor('sky', 'image')
@@ -190,6 +193,7 @@ const rig = Joi.object({
       .unique('id')
       .unique(byName),
   ).required(),
+  hidden: once(Joi.array().items(objectName).max(5000).unique()).required(),
   cues: once(Joi.array().items(once(cue)).min(1).max(64).unique('id').unique(byName)).required(),
   startCueId: id.allow(null),
   calls: once(Joi.array().items(call).max(64).unique('id').unique(byName)).required(),

@@ -166,6 +166,8 @@ export interface Holds {
   shadeEv?: number;
   /** Of the sky's colours: 0 grey, 1 as they are. */
   skySaturation?: number;
+  /** Objects of the level that this cue shows or hides, by their names; the others are as the day has them. */
+  objects?: Record<string, boolean>;
   /** Stems that are not left as they are. */
   mix?: Partial<Record<StemName, Trim>>;
 }
@@ -368,6 +370,8 @@ export interface Rig {
   /** The grade of the day, and grades of the project's own. */
   grade: Grade;
   grades: NamedGrade[];
+  /** Objects of the level that are not seen but in cues that show them, by their names. */
+  hidden: string[];
   /** In the order of their keys. */
   cues: Cue[];
   /** The cue that the game begins in, and the studio opens with; null is the day at its first hour, and the first cue in the studio. */

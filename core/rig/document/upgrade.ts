@@ -136,11 +136,12 @@ const fromFourteen = (document: Document): Document => ({
   }),
 });
 
-/** Cues of version 15 had neither colour nor note and were all handed off; the day blended over all of the time between them, and nothing called them. */
+/** Cues of version 15 had neither colour nor note and were all handed off; the day blended over all of the time between them, nothing called them, and all objects were seen in all of them. */
 const fromFifteen = (document: Document): Document => ({
   ...document,
   cues: (document.cues as Document[]).map((cue) => ({ ...cue, color: null, note: '', handedOff: true })),
   day: { ...(document.day as Document), smoothness: 1 },
+  hidden: [],
   startCueId: null,
   calls: [],
 });

@@ -14,6 +14,7 @@ const BY_VALUE = [
   'fog',
   'volumes',
   'dimmers',
+  'objects',
   'grade',
   'mix',
 ] as const satisfies readonly (keyof Holds)[];

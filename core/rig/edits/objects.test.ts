@@ -1,6 +1,18 @@
 import { produce } from 'immer';
 import { READY_ROLES } from '../../roles';
-import { checkRig, defaultRig, setDensities, setObjectRoles, setRole, type Rig } from '..';
+import {
+  checkRig,
+  defaultRig,
+  fadeLighting,
+  heldBetween,
+  resolveCue,
+  resolveHour,
+  setDensities,
+  setObjectRoles,
+  setRole,
+  showObjects,
+  type Rig,
+} from '..';
 
 const edited = (recipe: (rig: Rig) => void, from: Rig = defaultRig()): Rig => checkRig(produce(from, recipe));
 const many = Array.from({ length: 800 }, (_, i) => `Hut ${i}`);
@@ -45,4 +57,44 @@ it('a rule is refused whatever is wrong with it, also beside hundreds of the sam
     expect(() => checkRig(refused)).toThrow('The rig is not valid');
   }
   expect(checkRig(produce(rig, (r) => void r.roles.push({ ...rig.roles[0]!, id: 'one-more' }))).roles).toHaveLength(801);
+});
+
+describe('what a cue shows', () => {
+  const shownRig = () => {
+    const rig = defaultRig();
+    showObjects(rig, 'day', ['Snow', 'Drifts'], false);
+    showObjects(rig, { cueId: 'late' }, ['Snow'], true);
+    showObjects(rig, { cueId: 'noon' }, ['Shutter'], false);
+    return checkRig(rig);
+  };
+  const hiddenIn = (rig: Rig, id: string) =>
+    resolveCue(
+      rig,
+      rig.cues.find((c) => c.id === id)!,
+    ).hidden;
+
+  it('is what the day shows, but for what it shows or hides itself', () => {
+    const rig = shownRig();
+    expect(hiddenIn(rig, 'noon')).toEqual(['Snow', 'Drifts', 'Shutter']);
+    expect(hiddenIn(rig, 'late')).toEqual(['Drifts']);
+  });
+
+  it('switches halfway between cues, and halfway through a fade', () => {
+    const rig = shownRig();
+    const middle = (rig.cues[0]!.hour + rig.cues[1]!.hour) / 2;
+    expect(resolveHour(rig, middle - 0.1).hidden).toContain('Shutter');
+    expect(resolveHour(rig, middle + 0.1).hidden).toEqual(['Drifts']);
+    const [noon, late] = rig.cues.map((cue) => resolveCue(rig, cue));
+    expect(fadeLighting(noon!, late!, 0.4).hidden).toBe(noon!.hidden);
+    expect(fadeLighting(noon!, late!, 0.6).hidden).toBe(late!.hidden);
+    expect(heldBetween(rig, middle + 0.1).holds.objects).toEqual({ Snow: true });
+  });
+
+  it('is taken back name by name, and leaves nothing behind', () => {
+    const rig = shownRig();
+    showObjects(rig, { cueId: 'late' }, ['Snow'], null);
+    showObjects(rig, 'day', ['Snow', 'Drifts'], true);
+    expect(rig.cues[1]!.holds.objects).toBeUndefined();
+    expect(hiddenIn(rig, 'late')).toEqual([]);
+  });
 });

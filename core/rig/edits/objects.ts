@@ -1,5 +1,6 @@
 import type { ReadyRole, Role } from '../../roles';
 import type { Rig } from '../document/types';
+import { cueOf, type Holder } from './holders';
 import { setRoles } from './roles';
 
 /** Gives objects a factor on the texel density (nought leaves them out of the bake), or the level's again where it is null. */
@@ -18,4 +19,21 @@ export function setObjectRoles(rig: Pick<Rig, 'roles'>, objects: readonly string
   }
   const left = new Set(objects);
   rig.roles = rig.roles.filter((r) => r.by !== 'object' || !left.has(r.name));
+}
+
+/** Shows or hides objects in a cue, or for the day in all cues that say nothing else; null lets a cue follow the day. */
+export function showObjects(rig: Pick<Rig, 'cues' | 'hidden'>, holder: Holder, names: readonly string[], shown: boolean | null): void {
+  if (holder === 'day') {
+    const others = rig.hidden.filter((name) => !names.includes(name));
+    rig.hidden = shown === false ? [...others, ...names] : others;
+    return;
+  }
+  const { holds } = cueOf(rig, holder.cueId);
+  const objects = { ...holds.objects };
+  for (const name of names) {
+    if (shown === null) delete objects[name];
+    else objects[name] = shown;
+  }
+  if (Object.keys(objects).length > 0) holds.objects = objects;
+  else delete holds.objects;
 }

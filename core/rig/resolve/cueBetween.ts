@@ -233,6 +233,7 @@ export function heldBetween(
     'volumes',
     mixFields<Record<string, number>>(Object.fromEntries(rig.volumes.map((v) => [v.id, 1])), a.volumes, b.volumes, t) as Holds['volumes'],
   );
+  put('objects', near.holds.objects && { ...near.holds.objects });
   put('grade', mixGradeParts(rig.grade, a.grade, b.grade, t));
   if ((a.grade?.curve ?? rig.grade.curve) !== (b.grade?.curve ?? rig.grade.curve)) nearest.push(`the curve of ${near.name}`);
   put('mix', mixTrims(a, b, t));

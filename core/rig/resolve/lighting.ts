@@ -40,6 +40,8 @@ export interface Lighting {
   circuits: CircuitGain[];
   /** What glows otherwise than its material says, the first that fits going before the rest. */
   glows: readonly StandingGlow[];
+  /** Objects of the level that are not seen, by their names. They light and shade as they were traced. */
+  hidden: readonly string[];
   /** What each stem is multiplied by, linear RGB. */
   mix: StemGains;
   /** Turn of the stars about the pole of a latitude, and how bright they are: 1 as they are (a fade dissolves them). */

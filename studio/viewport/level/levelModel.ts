@@ -66,6 +66,8 @@ export class LevelModel {
   /** What light passes, and what is not drawn, by its role. */
   private readonly passed = new Set<Mesh>();
   private readonly unseen = new Set<Mesh>();
+  /** Objects that the light of the moment leaves out. */
+  private hidden: ReadonlySet<string> = new Set();
   /** Materials of what is not drawn and casts shadows, by those they stand for: a mesh that is hidden whole casts none. */
   private readonly shadowOnly = new Map<MeshLambertMaterial, MeshLambertMaterial>();
   /** Materials of what takes no light, by those they stand for, and what is white in the picture, cd/m2. */
@@ -139,7 +141,16 @@ export class LevelModel {
   }
 
   private showChosen(): void {
-    for (const mesh of this.meshes) mesh.visible = this.shown.has(mesh) && !this.finenesses.isHidden(mesh);
+    for (const mesh of this.meshes)
+      mesh.visible = this.shown.has(mesh) && !this.finenesses.isHidden(mesh) && !this.hidden.has(objectName(mesh));
+  }
+
+  /** Leaves objects out of the picture, by their names, with the live shadows that they cast; answers whether others were left out before. */
+  hide(names: readonly string[]): boolean {
+    if (names.length === this.hidden.size && names.every((name) => this.hidden.has(name))) return false;
+    this.hidden = new Set(names);
+    this.showChosen();
+    return true;
   }
 
   private leaveOut(mesh: Mesh, material: MeshLambertMaterial): void {
@@ -213,7 +224,7 @@ export class LevelModel {
 
   /** Names of the objects that lie wholly within a rectangle of a camera's picture, and are drawn. */
   objectsWithin(rect: PictureRect, camera: Camera): string[] {
-    return this.index.within(rect, camera, (mesh) => !this.unseen.has(mesh));
+    return this.index.within(rect, camera, (mesh) => !this.unseen.has(mesh) && mesh.visible);
   }
 
   get hasLeftOut(): boolean {
@@ -342,7 +353,7 @@ export class LevelModel {
     // From straight above, what is cut away is looked through.
     const isPlan = camera instanceof OrthographicCamera && this.cutM !== null;
     this.raycaster.near = isPlan ? Math.max(0, this.raycaster.ray.origin.y - this.cutM!) : 0;
-    return this.firstHit((mesh) => !this.unseen.has(mesh) && !this.finenesses.isHidden(mesh));
+    return this.firstHit((mesh) => !this.unseen.has(mesh) && !this.finenesses.isHidden(mesh) && !this.hidden.has(objectName(mesh)));
   }
 
   /** What a ray meets first. */

@@ -108,8 +108,7 @@ export class LitScene {
     if (!this.level) return false;
     if (this.level.setRoles(roles)) this.lookThrough(this.level);
     this.litBy = null;
-    this.lamps.moved();
-    this.suns?.moved();
+    this.movedShadows();
     return true;
   }
 
@@ -178,8 +177,7 @@ export class LitScene {
     });
     if (!another) return;
     this.litBy = null;
-    this.lamps.moved();
-    this.suns?.moved();
+    this.movedShadows();
   }
 
   /** Whether files of models are on their way. */
@@ -208,6 +206,7 @@ export class LitScene {
    */
   light(lighting: Lighting, focus: Vector3, unit: number, eye = focus): void {
     const { level, baked } = this;
+    if (level?.hide(lighting.hidden)) this.movedShadows();
     this.sky.show(lighting, unit);
     // Which side of the change of basis three.js wants is stated beside `probeCoefficients`.
     this.probe.intensity = baked ? 0 : 1;
@@ -225,6 +224,12 @@ export class LitScene {
     if (!baked) return level.setLightmaps(null, 1);
     baked.mixer.mix(this.renderer, mixGains(lighting, baked.plan, { live: true }), unit);
     level.setLightmaps(baked.mixer.lightmaps, Math.PI * unit);
+  }
+
+  /** What casts live shadows has changed: they are drawn anew. */
+  private movedShadows(): void {
+    this.lamps.moved();
+    this.suns?.moved();
   }
 
   /** Lays rain, snow and water on the level. */
@@ -280,8 +285,7 @@ export class LitScene {
   /** Puts the test ball somewhere, or takes it away; shadows are drawn anew where it was and is. */
   putBall(at: Vec3 | null): void {
     if (!this.ball.put(at)) return;
-    this.lamps.moved();
-    this.suns?.moved();
+    this.movedShadows();
     this.litBy = null;
   }
 
