@@ -33,6 +33,7 @@ export type { Lighting } from './resolve/lighting';
 export type { StemGains } from './resolve/mix';
 export { blendShare, neighbours, type DayBlend } from './resolve/dayBlend';
 export { cueById, cueSuns, resolveCue, resolveHour } from './resolve/resolve';
+export { coursesOf } from './resolve/courses';
 export { heldBetween, type HeldBetween } from './resolve/cueBetween';
 export { rigOnDay } from './resolve/rigOnDay';
 export { checkRig } from './document/schema';

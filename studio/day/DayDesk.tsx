@@ -9,6 +9,7 @@ import type { useSkyShelf } from '../skies/useSkyShelf';
 import { useShownCue } from '../state/shownCue';
 import { useRigEdit } from '../state/useRigEdit';
 import { CallsSection } from '../calls/CallsSection';
+import { CoursesSection } from '../cues/CoursesSection';
 import { DifferencesSection } from '../cues/DifferencesSection';
 import { DeskPart, DeskStrip } from '../desk/DeskParts';
 import { DeskSubject } from '../desk/Section';
@@ -137,6 +138,7 @@ export function DayDesk({ shelf, onSkyFiles }: { shelf: ReturnType<typeof useSky
         <ShadowsSection reachM={rig.shadowReachM} changeRig={changeDay} />
         {!toBe && <CueSection cue={cue} twelve={twelve} only={rig.cues.length === 1} change={change} changeRig={changeDay} />}
         {!toBe && <DifferencesSection rig={rig} cue={cue} changeRig={changeDay} />}
+        <CoursesSection rig={rig} twelve={twelve} changeRig={changeDay} />
         <CallsSection rig={rig} cueId={shownId} changeRig={changeDay} />
       </DeskPart>
     </DeskSubject>

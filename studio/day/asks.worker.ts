@@ -1,13 +1,17 @@
 import { whenSunStands, type Place, type SunMoment } from '../../core/almanac';
 import { displayColor } from '../../core/grade';
+import { coursesOf, type LeafPath, type Rig } from '../../core/rig';
 import { GROUND_M, airTables, createMarch, type Air } from '../../core/sky';
 import { DEG, ev100FromIlluminance, luminance, rgbFromKelvin, scaleRgb, type Rgb } from '../../core/units';
 
 /** What the Day room's desk asks to be worked out beside the page. */
 export type Ask =
   | { id: number; kind: 'strips'; air: Air; sunHeights: number[]; rows: number }
+  | { id: number; kind: 'courses'; rig: Rig; paths: readonly LeafPath[]; steps: number }
   | { id: number; kind: 'when'; place: Place; azimuthDeg: number; elevationDeg: number };
-export type Answer = { id: number; strips: Uint8ClampedArray<ArrayBuffer>[] } | { id: number; moments: SunMoment[] };
+/** The course of each value asked for over the day, at even steps; NaN where it follows the day. */
+export type Answer =
+  { id: number; strips: Uint8ClampedArray<ArrayBuffer>[] } | { id: number; moments: SunMoment[] } | { id: number; courses: number[][] };
 
 const SUN: Rgb = scaleRgb(rgbFromKelvin(5772), 133_000);
 
@@ -33,6 +37,9 @@ self.onmessage = ({ data }: MessageEvent<Ask>) => {
   if (data.kind === 'strips') {
     const { id, air, sunHeights, rows } = data;
     self.postMessage({ id, strips: sunHeights.map((h) => strip(air, h, rows)) } satisfies Answer);
+  } else if (data.kind === 'courses') {
+    const { id, rig, paths, steps } = data;
+    self.postMessage({ id, courses: coursesOf(rig, paths, steps) } satisfies Answer);
   } else {
     const { id, place, azimuthDeg, elevationDeg } = data;
     self.postMessage({ id, moments: whenSunStands(place, azimuthDeg, elevationDeg) } satisfies Answer);

@@ -83,6 +83,25 @@ describe('the rail and the table of cues', () => {
   });
 });
 
+describe('courses over the day', () => {
+  it('draw each value that cues hold, and set it by its pins', async () => {
+    await desk.unfold('Courses over the day');
+    const chart = page.locator('aside').getByRole('group', { name: 'Course: Exposure: low' });
+    await until(async () => (await chart.locator('path').count()) === 1, 'the course');
+    const pin = chart.getByRole('slider', { name: /^Exposure: low in Late sun/ });
+    await pin.focus();
+    await pin.press('ArrowUp');
+    await desk.saved();
+    const { exposure } = (await rig()).cues[1]!.holds;
+    expect(exposure!.lowEv).toBeGreaterThan(12.5);
+    expect(exposure!.highEv).toBe(exposure!.lowEv);
+    await desk.leave();
+    await page.keyboard.press('Control+z');
+    await desk.saved();
+    expect((await rig()).cues[1]!.holds.exposure).toEqual({ lowEv: 12.5, highEv: 12.5, biasEv: 0 });
+  });
+});
+
 describe('bench light', () => {
   it('is bright wherever the cue is dark, and goes again by the same key', async () => {
     const look = async () => {
@@ -95,6 +114,31 @@ describe('bench light', () => {
     await until(async () => Math.abs((await look()) - before) > 3, 'the bench light');
     await page.keyboard.press('b');
     await until(async () => Math.abs((await look()) - before) < 1, 'the light of the cue');
+  });
+});
+
+describe('what a cue shows', () => {
+  it('is without an object that it hides, and other cues are not', async () => {
+    const look = async () => {
+      await settled(page);
+      return luminance(await meanColor(page));
+    };
+    await desk.leave();
+    await desk.press('1');
+    const before = await look();
+    await page.keyboard.press('l');
+    await desk.choose('Wall');
+    await page.locator('aside').getByText('hidden', { exact: true }).click();
+    await until(async () => Math.abs((await look()) - before) > 3, 'the wall to be gone');
+    await page.locator('aside').getByText('its shadow and its bounce stay', { exact: false }).waitFor();
+    await desk.saved();
+    const { cues, hidden } = await rig();
+    expect(cues.map((c) => c.holds.objects)).toEqual([{ Wall: false }, undefined]);
+    expect(hidden).toEqual([]);
+    await page.locator('aside').getByText('as the day', { exact: true }).click();
+    await until(async () => Math.abs((await look()) - before) < 1, 'the wall again');
+    await desk.leave();
+    await page.keyboard.press('f');
   });
 });
 

@@ -47,6 +47,18 @@ describe('values that cues hold, one by one', () => {
     checkRig(rig);
   });
 
+  it('leave a fixed exposure fixed', () => {
+    const rig = rigOf();
+    rig.cues[0]!.holds.exposure = { lowEv: 12, highEv: 12, biasEv: 0.5 };
+    rig.cues[1]!.holds.exposure = { lowEv: 9, highEv: 12, biasEv: 0 };
+    for (const cue of rig.cues) setLeaf(rig, [cue.id], ['exposure', 'lowEv'], 11);
+    expect(rig.cues.map((c) => c.holds.exposure)).toEqual([
+      { lowEv: 11, highEv: 11, biasEv: 0.5 },
+      { lowEv: 11, highEv: 12, biasEv: 0 },
+    ]);
+    checkRig(rig);
+  });
+
   it('that are part of something held whole bring it along where a cue does not hold it', () => {
     const rig = rigOf();
     const [noon, late] = rig.cues;

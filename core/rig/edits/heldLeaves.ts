@@ -33,7 +33,7 @@ export function holderPath(cue: Pick<Cue, 'holds'>, [part, key]: LeafPath): Held
 
 /**
  * Sets a number, word or switch in cues. One that is part of something held whole (a painted sky, clouds) is set where that is held; cues that do
- * not hold it take it as a whole from the first one named, which does.
+ * not hold it take it as a whole from the first one named, which does. An exposure that is fixed stays so: both its ends move.
  */
 export function setLeaf(rig: Pick<Rig, 'cues'>, cueIds: readonly string[], path: LeafPath, value: Leaf): void {
   const [first] = cueIds;
@@ -43,9 +43,17 @@ export function setLeaf(rig: Pick<Rig, 'cues'>, cueIds: readonly string[], path:
   const source = valueAt(cueOf(rig, first).holds, key === undefined ? [part] : [part, key]);
   for (const id of cueIds) {
     const own = valueAt(cueOf(rig, id).holds, key === undefined ? [part] : [part, key]) ?? source;
-    setHeld(rig, [id], { part, key }, inner.length === 0 ? value : withLeaf(own, inner, value));
+    const next = inner.length === 0 ? value : withLeaf(own, inner, value);
+    setHeld(
+      rig,
+      [id],
+      { part, key },
+      part === 'exposure' && inner[0] !== 'biasEv' && isFixed(own) ? { ...(own as object), lowEv: value, highEv: value } : next,
+    );
   }
 }
+
+const isFixed = (exposure: unknown): boolean => isTree(exposure) && exposure.lowEv === exposure.highEv;
 
 function withLeaf(tree: unknown, [key, ...rest]: LeafPath, value: Leaf): unknown {
   const own = isTree(tree) ? tree : {};
