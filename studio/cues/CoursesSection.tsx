@@ -83,7 +83,9 @@ function Chart({ label, path, course, pins, twelve, onSet }: ChartProps) {
   const { width, height, top, bottom } = CHART;
   const values = pins.map((cue) => leafAt(cue, path) as number);
   const drag = useRef<{ cue: Cue; y: number; value: number; span: number } | null>(null);
-  const [low, high] = [Math.min(...values), Math.max(...values)];
+  // What lies between the pins may go beyond them, where a cue follows the day.
+  const drawn = [...values, ...(course ?? []).filter(Number.isFinite)];
+  const [low, high] = [Math.min(...drawn), Math.max(...drawn)];
   /** What the height of the chart stands for; of equal values, a tenth about them. */
   const span = high - low || Math.max(Math.abs(high) * 0.1, 0.1);
   const x = scaleLinear([0, 24], [0, width]);
