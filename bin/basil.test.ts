@@ -124,7 +124,7 @@ describe('the command line', () => {
       /^1 surface seems to mark only the sky:\n {2}\S.*\nNo sky is seen:|^No sky is seen:\n {2}\S/,
     );
     const low = lampWith({ id: 'low', name: 'Low lamp', at: [0, 0.02, 0], circuitId: 'c' });
-    put('low.json', rigOf({ lamps: [low], circuits: [{ id: 'c', name: 'C', rule: { by: 'on' }, bounce: 1 }] }));
+    put('low.json', rigOf({ lamps: [low], circuits: [{ id: 'c', name: 'C', rule: { by: 'on' }, bounce: 1, flicker: null }] }));
     expect(linesOf('plane.glb', '--rig', 'low.json')).toMatchObject([{ code: 'too-near', about: ['Low lamp'], atM: [0, 0.02, 0] }]);
   });
 
@@ -212,7 +212,7 @@ describe('the command line', () => {
 
   it('runs the calls of a rig through a script, and says what stands from each change on', () => {
     const rig = defaultRig();
-    rig.circuits = [{ id: 'posts', name: 'Posts', rule: { by: 'off' }, bounce: 1 }];
+    rig.circuits = [{ id: 'posts', name: 'Posts', rule: { by: 'off' }, bounce: 1, flicker: null }];
     rig.calls = [
       {
         id: 'breach',
@@ -439,7 +439,7 @@ describe('the command line', () => {
   });
 
   it('lists lamps, and bakes them as their circuits’ stems', async () => {
-    const circuits: Rig['circuits'] = [{ id: 'hall', name: 'Hall', rule: { by: 'on' }, bounce: 1 }];
+    const circuits: Rig['circuits'] = [{ id: 'hall', name: 'Hall', rule: { by: 'on' }, bounce: 1, flicker: null }];
     const lamp = lampWith({
       at: [0, 2, 0],
       circuitId: 'hall',

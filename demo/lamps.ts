@@ -10,15 +10,17 @@ export const CIRCUITS: Circuit[] = [
     name: 'Lanterns',
     rule: { by: 'hours', from: { at: 'sunset', plusH: 0 }, to: { at: 'hour', hour: 23 } },
     bounce: 1,
+    flicker: { as: 'flame', amount: 0.18, rateHz: 2.5 },
   },
-  { id: 'gate', name: 'Gate', rule: { by: 'darkness', belowLux: 50 }, bounce: 1 },
+  { id: 'gate', name: 'Gate', rule: { by: 'darkness', belowLux: 50 }, bounce: 1, flicker: null },
   {
     id: 'beacon',
     name: 'Beacon',
     rule: { by: 'hours', from: { at: 'sunset', plusH: 0.25 }, to: { at: 'sunrise', plusH: -0.25 } },
     bounce: 1,
+    flicker: { as: 'pulse', periodS: 6, onShare: 0.5, softness: 0.9 },
   },
-  { id: 'cistern', name: 'Cistern', rule: { by: 'off' }, bounce: 1 },
+  { id: 'cistern', name: 'Cistern', rule: { by: 'off' }, bounce: 1, flicker: null },
 ];
 
 const lantern: Lamp = {

@@ -15,6 +15,7 @@ const filled = (rig: Rig): Rig => ({
     name: `Circuit ${i}`,
     rule: { by: 'darkness', belowLux: 50 },
     bounce: 1,
+    flicker: null,
   })),
   lamps: Array.from({ length: LAMPS }, (_, i) =>
     lampWith({ id: `l-${i}`, name: `Lamp ${i}`, at: [(i % 40) * 3 - 60, 3, Math.floor(i / 40) * 4 - 8], circuitId: `c-${i % CIRCUITS}` }),

@@ -7,7 +7,7 @@ import { lampFaults, rigFaults, type LampFault, type SurfaceCast } from './index
 
 const rigWith = (change: (rig: Rig) => void): Rig => {
   const rig = defaultRig();
-  rig.circuits = [{ id: 'c', name: 'C', rule: { by: 'on' }, bounce: 1 }];
+  rig.circuits = [{ id: 'c', name: 'C', rule: { by: 'on' }, bounce: 1, flicker: null }];
   change(rig);
   return rig;
 };

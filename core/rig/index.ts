@@ -33,6 +33,7 @@ export type { Lighting } from './resolve/lighting';
 export type { StemGains } from './resolve/mix';
 export { blendShare, neighbours, type DayBlend } from './resolve/dayBlend';
 export { cueById, cueSuns, resolveCue, resolveHour } from './resolve/resolve';
+export { flickerGain, flickerSeed, withFlicker } from './resolve/flicker';
 export { coursesOf } from './resolve/courses';
 export { heldBetween, type HeldBetween } from './resolve/cueBetween';
 export { rigOnDay } from './resolve/rigOnDay';
@@ -61,6 +62,7 @@ export {
   type Exposure,
   type Fixture,
   type FixtureModel,
+  type Flicker,
   type FogSetting,
   type FogVolume,
   type GlowEmission,

@@ -12,7 +12,7 @@ function stream(seed: number): () => number {
 function start(): Rig {
   const rig = defaultRig();
   rig.cues.push(timedCue('dusk', 'Dusk', 20, 5), timedCue('night', 'Night', 23, 0));
-  rig.circuits = ['a', 'b', 'c'].map((id) => ({ id, name: `Circuit ${id}`, rule: { by: 'on' }, bounce: 1 }));
+  rig.circuits = ['a', 'b', 'c'].map((id) => ({ id, name: `Circuit ${id}`, rule: { by: 'on' }, bounce: 1, flicker: null }));
   rig.glows = ['a', 'b', 'c'].map((id) => glow(id, `glow ${id}`, id));
   rig.lamps = ['a', 'b', 'c', 'a'].map((circuitId, i) => lampWith({ id: `l${i}`, name: `Lamp ${i}`, circuitId }));
   rig.fixtures = ['f', 'g'].map((id) => ({

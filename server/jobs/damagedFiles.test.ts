@@ -15,7 +15,7 @@ describe('damaged files of every kind', () => {
     const { read, findings } = await fuzzFiles(samples, 20_261_129, (done) => done >= 500);
     expect(findings).toEqual([]);
     // Most are refused, and not all: some damage does no harm.
-    expect(read).toBeGreaterThan(50);
+    expect(read).toBeGreaterThan(25);
     expect(read).toBeLessThan(400);
   }, 240_000);
 });

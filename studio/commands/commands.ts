@@ -60,6 +60,11 @@ export function studioCommands(store: StudioStore, edit: ChangeRig, bakes: BakeC
       keys: 'space',
       run: () => store.getState().play(!store.getState().playing),
     },
+    {
+      id: 'waver',
+      name: 'Show circuits as they waver, or still',
+      run: () => useListening.setState(({ wavering }) => ({ wavering: !wavering })),
+    },
     { id: 'undo', name: past.length > 0 ? `Undo: ${past.at(-1)!.label}` : 'Undo', keys: 'mod+z', run: undo },
     { id: 'redo', name: future.length > 0 ? `Redo: ${future[0]!.label}` : 'Redo', keys: 'mod+shift+z', run: redo },
     { id: 'day', name: 'Open the Day room', keys: 'f', run: () => enter('day') },

@@ -5,10 +5,12 @@ import { MomentRows } from '../desk/MomentRows';
 import { NumberRow } from '../desk/NumberRow';
 import { logarithmic } from '../desk/quantity';
 import { Section } from '../desk/Section';
+import { SwitchRow } from '../desk/SwitchRow';
 import { Toggle } from '../desk/Toggle';
 import { flipMuteCircuit, flipSoloCircuit } from '../bake/looking';
 import { useListening } from '../viewport/mix/listening';
 import { ruleText } from './DimmerPlan';
+import { FlickerRows } from './FlickerRows';
 import { choose, useLampTool } from './lampTool';
 import type { ChangeRig } from '../state/useRigEdit';
 import desk from '../desk/desk.module.css';
@@ -31,11 +33,12 @@ export const CircuitsSection = memo(function CircuitsSection({ rig, edit }: { ri
   const [offered, setOffered] = useState<string | null>(null);
   const soloCircuits = useListening((s) => s.soloCircuits);
   const mutedCircuits = useListening((s) => s.mutedCircuits);
+  const wavering = useListening((s) => s.wavering);
   const taking = useLampTool((st) => st.circuitId);
   const lamps = lampsOf(rig);
   const add = () => {
     const named = freeNumber('Circuit', rig.circuits);
-    edit('A circuit more', (r) => void r.circuits.push({ ...named, rule: { by: 'on' }, bounce: 1 }));
+    edit('A circuit more', (r) => void r.circuits.push({ ...named, rule: { by: 'on' }, bounce: 1, flicker: null }));
     useLampTool.setState({ circuitId: named.id });
     // Offered once: whoever has circuits knows where their rules are.
     setOffered(rig.circuits.length === 0 ? named.id : null);
@@ -130,6 +133,10 @@ export const CircuitsSection = memo(function CircuitsSection({ rig, edit }: { ri
                   hint="Of its baked light that has bounced, against the straight light; it never asks for a bake"
                   onChange={(v) => change(circuit.id, `bounce × ${BOUNCE.format(v)}`, (c) => void (c.bounce = v), 'bounce')}
                 />
+                <FlickerRows
+                  flicker={circuit.flicker}
+                  change={(what, flicker, key) => change(circuit.id, what, (c) => void (c.flicker = flicker), key)}
+                />
                 <RuleRows rule={circuit.rule} change={(what, rule, key) => change(circuit.id, what, (c) => void (c.rule = rule), key)} />
                 <div className={desk.actions}>
                   <Button size="small" onClick={() => edit(`Took ${circuit.name} away`, (r) => removeCircuit(r, circuit.id))}>
@@ -141,6 +148,9 @@ export const CircuitsSection = memo(function CircuitsSection({ rig, edit }: { ri
           </div>
         );
       })}
+      {rig.circuits.some((c) => c.flicker) && (
+        <SwitchRow label="Show how they waver" on={wavering} onChange={(on) => useListening.setState({ wavering: on })} />
+      )}
       <div className={desk.actions}>
         <Button size="small" onClick={add}>
           Add a circuit

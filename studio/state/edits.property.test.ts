@@ -77,7 +77,7 @@ function start(): Rig {
   const rig = defaultRig();
   rig.cues.push(timedCue('dusk', 'Dusk', 20, 5), { ...timedCue('storm', 'Storm', 12, 9), kind: 'free' });
   rig.cues[0]!.holds = { ...rig.cues[0]!.holds, sky: structuredClone(DEFAULT_BANDS), sun: { elevationDeg: 40 }, fog: { visibilityM: 400 } };
-  rig.circuits = ['a', 'b', 'c'].map((id) => ({ id, name: `Circuit ${id}`, rule: { by: 'on' }, bounce: 1 }));
+  rig.circuits = ['a', 'b', 'c'].map((id) => ({ id, name: `Circuit ${id}`, rule: { by: 'on' }, bounce: 1, flicker: null }));
   rig.lamps = ['a', 'b', null].map((circuitId, i) => lampWith({ id: `l${i}`, name: `Lamp ${i}`, circuitId }));
   rig.volumes = [
     { id: 'steam', name: 'Steam', shape: { kind: 'ball', radiusM: 2 }, at: [0, 1, 0], visibilityM: 6, softness: 0.8, color: '#ffffff' },

@@ -120,7 +120,7 @@ describe('a bake that is asked for', () => {
     expect(done!.traced).toEqual(stemParts(done!.plan).map((p) => p.key));
     const lamp = { id: 'l', name: 'L', at: [0, 2, 0], aim: { azimuthDeg: 0, elevationDeg: -90, rollDeg: 0 } } as const;
     await change(id, (rig) => {
-      rig.circuits.push({ id: 'c', name: 'C', rule: { by: 'on' }, bounce: 1 });
+      rig.circuits.push({ id: 'c', name: 'C', rule: { by: 'on' }, bounce: 1, flicker: null });
       const rest = {
         shape: { kind: 'point', radiusM: 0.05 },
         output: { by: 'lumens', lumens: 800 },

@@ -98,7 +98,7 @@ it('a project keeps baking: after a pause what changed is traced at rough, over 
   await setKeepBaking(db, project, true);
   await change((rig) => ({
     ...rig,
-    circuits: [{ id: 'c', name: 'C', rule: { by: 'on' }, bounce: 1 }],
+    circuits: [{ id: 'c', name: 'C', rule: { by: 'on' }, bounce: 1, flicker: null }],
     lamps: [lampWith({ id: 'l', name: 'L', at: [2, 2, 2], circuitId: 'c' })],
   }));
   const { atWork } = await until(async () => ((await bakes()).atWork ? bakes() : null), 'a bake by itself', 60);

@@ -207,7 +207,7 @@ describe('a bake', () => {
     expect(look.maps[0]!.width).toBeLessThan(before.maps[0]!.width / 4);
 
     const { revision, rig } = await latestRig(db, id);
-    const circuits = [{ id: 'c', name: 'C', rule: { by: 'on' as const }, bounce: 1 }];
+    const circuits = [{ id: 'c', name: 'C', rule: { by: 'on' as const }, bounce: 1, flicker: null }];
     const lamps = [{ ...lampWith({ id: 'new', at: [0, 1.5, 0] }), circuitId: 'c' }];
     await saveRig(db, id, revision, { ...rig, circuits, lamps }, 'a lamp');
     const second = await startBake(id);

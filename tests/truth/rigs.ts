@@ -23,7 +23,7 @@ export function truthRig(level: TruthLevel, elevationDeg: number): Rig {
   return {
     ...rig,
     cues: [cue],
-    circuits: [{ id: 'a', name: 'Lamps', rule: { by: 'on' }, bounce: 1 }],
+    circuits: [{ id: 'a', name: 'Lamps', rule: { by: 'on' }, bounce: 1, flicker: null }],
     lamps: LAMPS[level].map((lamp, i) => ({
       ...lampWith({ id: `lamp ${i}`, name: `Lamp ${i}`, output: { by: 'lumens', lumens: 1500 }, ...lamp }),
       circuitId: 'a',

@@ -4,7 +4,7 @@ import { liveLamps, planBake } from '..';
 
 const rig = (change: (rig: Rig) => void = () => undefined): Rig => {
   const own = defaultRig();
-  own.circuits = [{ id: 'c', name: 'C', rule: { by: 'on' }, bounce: 1 }];
+  own.circuits = [{ id: 'c', name: 'C', rule: { by: 'on' }, bounce: 1, flicker: null }];
   own.lamps = [
     lampWith({ id: 'baked', circuitId: 'c' }),
     lampWith({ id: 'bounce', circuitId: 'c', at: [1, 0, 0], kept: 'bounce' }),

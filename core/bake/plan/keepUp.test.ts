@@ -12,7 +12,7 @@ function twoCircuits(quality: Rig['bake']['quality'] = 'fair'): Rig {
   const rig = defaultRig();
   rig.bake.quality = quality;
   for (const id of ['a', 'b']) {
-    rig.circuits.push({ id, name: id, rule: { by: 'on' }, bounce: 1 });
+    rig.circuits.push({ id, name: id, rule: { by: 'on' }, bounce: 1, flicker: null });
     rig.lamps.push(lampWith({ id: `lamp-${id}`, name: `Lamp ${id}`, circuitId: id }));
   }
   return rig;

@@ -13,8 +13,8 @@ function lampRig(): Rig {
     circuitId,
   });
   rig.circuits = [
-    { id: 'street', name: 'Street', rule: { by: 'on' }, bounce: 1 },
-    { id: 'house', name: 'House', rule: { by: 'on' }, bounce: 1 },
+    { id: 'street', name: 'Street', rule: { by: 'on' }, bounce: 1, flicker: null },
+    { id: 'house', name: 'House', rule: { by: 'on' }, bounce: 1, flicker: null },
   ];
   rig.glows = [glow('lantern', 'Lantern glass', 'street')];
   rig.lamps = [lamp('a', 'street', 0), lamp('b', 'street', 5), lamp('c', 'house', 9), lamp('d', null, 12)];

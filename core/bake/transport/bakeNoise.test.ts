@@ -71,7 +71,7 @@ describe('the noise of a bake by source', () => {
 
   it('is told by the names of cues and circuits', () => {
     const { cues } = defaultRig();
-    const rig = { cues, circuits: [{ id: 'c', name: 'Street', rule: { by: 'on' as const }, bounce: 1 }], glows: [] };
+    const rig = { cues, circuits: [{ id: 'c', name: 'Street', rule: { by: 'on' as const }, bounce: 1, flicker: null }], glows: [] };
     const name = (source: 'sky' | 'sun' | 'circuit', ...ids: string[]) => sourceName({ source, ids, noise: 0 }, rig);
     expect(name('sky')).toBe('Sky');
     expect(name('sun', cues[0]!.id, cues[1]!.id)).toBe(`Sun bounce, ${cues[0]!.name}, ${cues[1]!.name}`);

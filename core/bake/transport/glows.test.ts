@@ -53,7 +53,7 @@ describe('glow by rules of the rig', () => {
   it('is stronger, of another hue or in another circuit without another bake', async () => {
     const of = (luminance: number, color = '#ffffff', circuitId: string | null = null) =>
       darkRig((r) => {
-        r.circuits = [{ id: 'c', name: 'C', rule: { by: 'on' }, bounce: 1 }];
+        r.circuits = [{ id: 'c', name: 'C', rule: { by: 'on' }, bounce: 1, flicker: null }];
         r.cues[0]!.holds.dimmers = { c: { on: true, level: 0.5, tint: '#ffffff' } };
         setGlow(r, 'ceiling', null, { emission: { luminance, color }, circuitId });
       });
@@ -66,7 +66,7 @@ describe('glow by rules of the rig', () => {
     expect(mixed[0]!).toBeGreaterThan(mixed[1]! * 1.1);
     // What was traced as its material has it says nothing of a strength that came to be given: it is dark until it is baked.
     const asMaterial = darkRig((r) => {
-      r.circuits = [{ id: 'c', name: 'C', rule: { by: 'on' }, bounce: 1 }];
+      r.circuits = [{ id: 'c', name: 'C', rule: { by: 'on' }, bounce: 1, flicker: null }];
       setGlow(r, 'ceiling', null, { circuitId: 'c' });
     });
     const before = { ...planOf(asMaterial) };
@@ -89,7 +89,7 @@ describe('glow by rules of the rig', () => {
     const turn = { turnDeg: 0, tiltDeg: 0, rollDeg: 0 };
     const sign: Quad = { name: 'sign', corner: [0, 0, 8], along: [1, 0, 0], up: [0, 1, 0], albedo: 0, glow: 200, doubleSided: true };
     const rig = darkRig((r) => {
-      r.circuits = [{ id: 'c', name: 'C', rule: { by: 'on' }, bounce: 1 }];
+      r.circuits = [{ id: 'c', name: 'C', rule: { by: 'on' }, bounce: 1, flicker: null }];
       r.fixtures = [{ id: 'f', name: 'Sign', lamps: [], model: { from: 'level', object: 'sign', at: [0, 0, 8], ...turn }, without: [] }];
       r.placed = [{ id: 'p', name: 'Copy', fixtureId: 'f', at: [0.5, 0.5, 1], ...turn, object: null, level: 1, circuitId: 'c' }];
     });

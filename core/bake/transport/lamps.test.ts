@@ -162,8 +162,9 @@ describe('circuits', () => {
         name: 'Lanterns',
         rule: { by: 'hours', from: { at: 'sunset', plusH: 0 }, to: { at: 'hour', hour: 23 } },
         bounce: 1,
+        flicker: null,
       },
-      { id: 'gate', name: 'Gate', rule: { by: 'off' }, bounce: 1 },
+      { id: 'gate', name: 'Gate', rule: { by: 'off' }, bounce: 1, flicker: null },
     ];
     own.lamps = [
       { ...lampWith({ id: 'one', at: [0, 2, 0] }), name: 'Lantern 1', circuitId: 'lanterns' },

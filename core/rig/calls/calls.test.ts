@@ -39,7 +39,7 @@ function rigWith(...calls: (Partial<Call> & { id: string; when: CallWhen })[]): 
     { ...timedCue('alarm', 'Alarm', 0, 4), kind: 'free', fadeS: 4 },
     { ...timedCue('dark', 'Dark', 0, 0), kind: 'free', fadeS: 2 },
   );
-  rig.circuits = [{ id: 'posts', name: 'Posts', rule: { by: 'off' }, bounce: 1 }];
+  rig.circuits = [{ id: 'posts', name: 'Posts', rule: { by: 'off' }, bounce: 1, flicker: null }];
   rig.calls = calls.map((call) => ({
     name: call.id,
     priority: 10,

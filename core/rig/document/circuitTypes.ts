@@ -13,6 +13,15 @@ export type Moment = { at: 'hour'; hour: number } | { at: 'sunrise' | 'sunset'; 
 /** When a circuit burns where no cue says otherwise: never, always, between two moments, or while open ground has less light than some lux. */
 export type CircuitRule = { by: 'off' } | { by: 'on' } | { by: 'hours'; from: Moment; to: Moment } | { by: 'darkness'; belowLux: number };
 
+/**
+ * How a circuit's light wavers in time: a flame about its mean, a failing tube that drops out, or a beacon that comes and goes. What is stored, baked
+ * and pictured is the light that does not waver.
+ */
+export type Flicker =
+  | { as: 'flame'; amount: number; rateHz: number }
+  | { as: 'failing'; offShare: number; perMin: number }
+  | { as: 'pulse'; periodS: number; onShare: number; softness: number };
+
 /** Lamps and glows that are dimmed together. */
 export interface Circuit {
   id: string;
@@ -20,4 +29,6 @@ export interface Circuit {
   rule: CircuitRule;
   /** Share of its bounced light, against its direct light, 0 to 8. */
   bounce: number;
+  /** Null where it burns steadily. */
+  flicker: Flicker | null;
 }

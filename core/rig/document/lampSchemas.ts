@@ -112,6 +112,18 @@ export const circuit = Joi.object({
     Joi.object({ by: Joi.string().valid('darkness').required(), belowLux: finite(0, 1e6).required() }),
   ).required(),
   bounce: finite(0, 8).required(),
+  flicker: Joi.alternatives(
+    Joi.object({ as: Joi.string().valid('flame').required(), amount: finite(0, 1).required(), rateHz: finite(0.05, 30).required() }),
+    Joi.object({ as: Joi.string().valid('failing').required(), offShare: finite(0, 0.9).required(), perMin: finite(0.1, 600).required() }),
+    Joi.object({
+      as: Joi.string().valid('pulse').required(),
+      periodS: finite(0.1, 600).required(),
+      onShare: finite(0.01, 1).required(),
+      softness: finite(0, 1).required(),
+    }),
+  )
+    .allow(null)
+    .required(),
 });
 
 /** {@link GlowRule} */

@@ -136,11 +136,12 @@ const fromFourteen = (document: Document): Document => ({
   }),
 });
 
-/** Cues of version 15 had neither colour nor note and were all handed off; the day blended over all of the time between them, nothing called them, and all objects were seen in all of them. */
+/** Cues of version 15 had neither colour nor note and were all handed off; the day blended over all of the time between them, nothing called them, all objects were seen in all of them, and circuits burned steadily. */
 const fromFifteen = (document: Document): Document => ({
   ...document,
   cues: (document.cues as Document[]).map((cue) => ({ ...cue, color: null, note: '', handedOff: true })),
   day: { ...(document.day as Document), smoothness: 1 },
+  circuits: (document.circuits as Document[]).map((circuit) => ({ ...circuit, flicker: null })),
   hidden: [],
   startCueId: null,
   calls: [],

@@ -6,7 +6,7 @@ import { changeGlow, checkRig, defaultRig, readRig, removeCircuit, removeGlow, r
 /** A rig with two circuits, the second of which burns at a quarter, and a copy of a fixture with a model in it. */
 function street(): Rig {
   const rig = defaultRig();
-  rig.circuits = ['a', 'b'].map((id) => ({ id, name: id, rule: { by: 'on' }, bounce: 1 }));
+  rig.circuits = ['a', 'b'].map((id) => ({ id, name: id, rule: { by: 'on' }, bounce: 1, flicker: null }));
   rig.cues[0]!.holds.dimmers = { b: { on: true, level: 0.25, tint: '#ffffff' } };
   rig.fixtures = [{ id: 'f', name: 'Lantern', lamps: [], model: { from: 'file', modelId: 'm' }, without: [] }];
   const turn = { turnDeg: 0, tiltDeg: 0, rollDeg: 0 };
@@ -78,11 +78,11 @@ it('circuits of version 12 named the materials that glow with them, and what is 
     ...defaultRig(),
     glows: undefined,
     version: 12,
-    circuits: [{ id: 'c', name: 'C', rule: { by: 'on' }, glows: ['glass', 'neon'], bounce: 1 }],
+    circuits: [{ id: 'c', name: 'C', rule: { by: 'on' }, glows: ['glass', 'neon'], bounce: 1, flicker: null }],
     glowsShownEv: { neon: -2, ember: 1 },
   };
   const rig = readRig(old);
-  expect(rig.circuits).toEqual([{ id: 'c', name: 'C', rule: { by: 'on' }, bounce: 1 }]);
+  expect(rig.circuits).toEqual([{ id: 'c', name: 'C', rule: { by: 'on' }, bounce: 1, flicker: null }]);
   expect(rig.glows).toEqual([
     glow('glow-1', 'glass', 'c'),
     { ...glow('glow-2', 'neon', 'c'), shownEv: -2 },

@@ -130,7 +130,7 @@ describe('fixtures', () => {
 
   it('go to a circuit as their copies are told, and lamps of the level’s own by themselves', () => {
     const rig = edited((r) => {
-      r.circuits = ['one', 'two'].map((id) => ({ id, name: id, rule: { by: 'on' }, bounce: 1 }));
+      r.circuits = ['one', 'two'].map((id) => ({ id, name: id, rule: { by: 'on' }, bounce: 1, flicker: null }));
       r.lamps = [lampWith({ id: 'c', name: 'C', circuitId: 'one' })];
       placeFixture(r, 'pair-1', [10, 2, 4], 0, null);
       moveToCircuit(r, new Set(['c', `${r.placed[1]!.id}.a`]), 'two');
@@ -148,7 +148,7 @@ describe('fixtures', () => {
 
 it('a circuit that is taken away leaves its lamps in none, and no cue with it', () => {
   const rig = edited((r) => {
-    r.circuits = [{ id: 'c', name: 'C', rule: { by: 'on' }, bounce: 1 }];
+    r.circuits = [{ id: 'c', name: 'C', rule: { by: 'on' }, bounce: 1, flicker: null }];
     r.lamps = [lampWith({ circuitId: 'c' })];
     r.cues[0]!.holds.dimmers = { c: { on: true, level: 1, tint: '#ffffff' } };
   });
@@ -161,8 +161,8 @@ describe('the circuit that takes new lamps', () => {
   it('has every lamp and copy that is placed; without one, a lamp stays with the one that it is like', () => {
     const rig = produce(defaultRig(), (r) => {
       r.circuits.push(
-        { id: 'posts', name: 'Posts', rule: { by: 'on' }, bounce: 1 },
-        { id: 'inn', name: 'Inn', rule: { by: 'on' }, bounce: 1 },
+        { id: 'posts', name: 'Posts', rule: { by: 'on' }, bounce: 1, flicker: null },
+        { id: 'inn', name: 'Inn', rule: { by: 'on' }, bounce: 1, flicker: null },
       );
       placeLamp(r, [0, 3, 0], [0, -1, 0], null, 'posts');
       placeLamp(r, [1, 3, 0], [0, -1, 0], r.lamps[0]!, null);

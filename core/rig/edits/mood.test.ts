@@ -102,7 +102,7 @@ describe('edits of fog and grade', () => {
 
   it('show a glowing material darker than it lights: what is seen changes, and no gain of the mix', () => {
     const rig = defaultRig();
-    rig.circuits = [{ id: 'street', name: 'Street', rule: { by: 'on' }, bounce: 1 }];
+    rig.circuits = [{ id: 'street', name: 'Street', rule: { by: 'on' }, bounce: 1, flicker: null }];
     setGlow(rig, 'glass', null, { circuitId: 'street' });
     const shown = (lighting: Lighting, material: string) =>
       shownGlow(glowOf(lighting.glows, { material, object: '', copy: null }), lighting.circuits, [1, 1, 1])[0];

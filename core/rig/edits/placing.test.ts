@@ -73,7 +73,7 @@ describe('lights of a level as lamps', () => {
       fileLight({ kind: 'spot', cone, direction: [1, 0, 0] }),
       fileLight({ kind: 'directional' }),
     ]);
-    expect(rig.circuits).toEqual([{ ...FROM_LEVEL, rule: { by: 'on' }, bounce: 1 }]);
+    expect(rig.circuits).toEqual([{ ...FROM_LEVEL, rule: { by: 'on' }, bounce: 1, flicker: null }]);
     const [point, spot] = checkRig(rig).lamps;
     expect(rig.lamps).toHaveLength(2);
     expect(point).toMatchObject({

@@ -60,7 +60,7 @@ function freeOf(name: string, taken: Set<string>): string {
 export function takeLights(rig: Pick<Rig, 'lamps' | 'circuits'>, lights: readonly FileLight[]): void {
   if (!rig.circuits.some((c) => c.id === FROM_LEVEL.id)) {
     const name = freeOf(FROM_LEVEL.name, new Set(rig.circuits.map((c) => c.name)));
-    rig.circuits.push({ id: FROM_LEVEL.id, name, rule: { by: 'on' }, bounce: 1 });
+    rig.circuits.push({ id: FROM_LEVEL.id, name, rule: { by: 'on' }, bounce: 1, flicker: null });
   }
   const others = rig.lamps.filter((l) => !l.id.startsWith(`${FROM_LEVEL.id}-`));
   const names = new Set<string>();

@@ -8,7 +8,7 @@ describe('what changed from one rig to another', () => {
     to.cues[0]!.holds = { ...to.cues[0]!.holds, shadeEv: 1, skySaturation: 0.5 };
     to.cues.push(timedCue('dusk', 'Dusk', 20, 5));
     removeCue(to, 'late');
-    to.circuits.push({ id: 'posts', name: 'Posts', rule: { by: 'on' }, bounce: 1 });
+    to.circuits.push({ id: 'posts', name: 'Posts', rule: { by: 'on' }, bounce: 1, flicker: null });
     expect(rigDifferences(from, to)).toEqual([
       { part: 'fog', name: null, how: 'changed', values: null },
       { part: 'cues', name: 'Late sun', how: 'removed', values: null },

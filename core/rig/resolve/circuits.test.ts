@@ -49,8 +49,8 @@ describe('circuits in a lighting', () => {
   const rig = (): Rig => {
     const own = defaultRig();
     own.circuits = [
-      { id: 'street', name: 'Street', rule: { by: 'darkness', belowLux: 50 }, bounce: 1 },
-      { id: 'hall', name: 'Hall', rule: { by: 'off' }, bounce: 1 },
+      { id: 'street', name: 'Street', rule: { by: 'darkness', belowLux: 50 }, bounce: 1, flicker: null },
+      { id: 'hall', name: 'Hall', rule: { by: 'off' }, bounce: 1, flicker: null },
     ];
     own.cues[0]!.holds.dimmers = { hall: { on: true, level: 1, tint: '#ffffff' } };
     own.cues[1]!.holds.dimmers = { hall: { on: true, level: 0.5, tint: '#ffffff' } };
@@ -82,7 +82,7 @@ describe('circuits in a lighting', () => {
 describe('lamps in a rig', () => {
   const bad = (change: (rig: Rig) => void) => () => {
     const rig = defaultRig();
-    rig.circuits = [{ id: 'c', name: 'C', rule: { by: 'on' }, bounce: 1 }];
+    rig.circuits = [{ id: 'c', name: 'C', rule: { by: 'on' }, bounce: 1, flicker: null }];
     rig.lamps = [lampWith({ id: 'a', circuitId: 'c' }), lampWith({ id: 'b', circuitId: 'c' })];
     change(rig);
     checkRig(rig);

@@ -14,7 +14,7 @@ const cue = (id: string, hour: number, holds: Holds): Cue => ({
 /** A day of two cues that hold much, each otherwise. */
 const held = (): Rig => ({
   ...defaultRig(),
-  circuits: [{ id: 'posts', name: 'Posts', rule: { by: 'darkness', belowLux: 50 }, bounce: 1 }],
+  circuits: [{ id: 'posts', name: 'Posts', rule: { by: 'darkness', belowLux: 50 }, bounce: 1, flicker: null }],
   cues: [
     cue('Ten', 10, {
       sun: { illuminanceLux: 60_000, azimuthDeg: 110, elevationDeg: 40 },

@@ -136,7 +136,7 @@ describe('a day scrubbed across midnight', () => {
     })
     .map(({ hours, held, smoothness, date }): Rig => {
       const rig = defaultRig();
-      rig.circuits = [{ id: 'posts', name: 'Posts', rule: { by: 'on' }, bounce: 1 }];
+      rig.circuits = [{ id: 'posts', name: 'Posts', rule: { by: 'on' }, bounce: 1, flicker: null }];
       rig.day.smoothness = smoothness;
       rig.cues = hours.map((halves, i) => ({
         ...timedCue(`c${i}`, `C ${i}`, halves / 2, 12),

@@ -60,7 +60,7 @@ describe('weather and light', () => {
       under((r) => {
         r.cues[0]!.hour = 1;
         r.weather.flash = flash;
-        r.circuits = [{ id: 'street', name: 'Street', rule: { by: 'darkness', belowLux: 50 }, bounce: 1 }];
+        r.circuits = [{ id: 'street', name: 'Street', rule: { by: 'darkness', belowLux: 50 }, bounce: 1, flicker: null }];
       }).lighting;
     expect(openGroundLux(night(1)) - openGroundLux(night(0))).toBeGreaterThan(5000);
     const gain = (lighting: Lighting) => lighting.circuits.find((c) => c.id === 'street')!.gain[0];

@@ -16,12 +16,23 @@ export interface Listening {
   /** Circuits, by their ids, that are heard alone among the circuits, and that are silent: while working, in no cue. */
   soloCircuits: readonly string[];
   mutedCircuits: readonly string[];
+  /** Whether circuits are shown as they waver in time; a rehearsal always does. */
+  wavering: boolean;
   /** Whether the picture is shown without its grade, and parts of the grade that are left out. */
   ungraded: boolean;
   off: readonly GradePart[];
 }
 
-export const ALL: Listening = { view: 'picture', solo: [], muted: [], soloCircuits: [], mutedCircuits: [], ungraded: false, off: [] };
+export const ALL: Listening = {
+  view: 'picture',
+  solo: [],
+  muted: [],
+  soloCircuits: [],
+  mutedCircuits: [],
+  wavering: false,
+  ungraded: false,
+  off: [],
+};
 export const useListening = create<Listening>(() => ALL);
 
 /** Whether a stem is heard. */

@@ -168,7 +168,7 @@ describe('what is drawn, and when', () => {
     store.getState().edit('name', (r) => void (r.cues[1]!.name = 'Other'));
     jest.advanceTimersByTime(LONG_MS);
     expect(pictured).toHaveLength(1);
-    store.getState().edit('circuit', (r) => void r.circuits.push({ id: 'c', name: 'C', rule: { by: 'on' }, bounce: 1 }));
+    store.getState().edit('circuit', (r) => void r.circuits.push({ id: 'c', name: 'C', rule: { by: 'on' }, bounce: 1, flicker: null }));
     jest.advanceTimersByTime(LONG_MS);
     expect(pictured).toHaveLength(1 + cues);
     director.renew();

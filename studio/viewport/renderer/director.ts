@@ -1,4 +1,4 @@
-import { cueById, incidentEv, modelsOf, resolveCue, type Cue, type Lighting, type Rig, type Vantage } from '../../../core/rig';
+import { cueById, incidentEv, modelsOf, resolveCue, withFlicker, type Cue, type Lighting, type Rig, type Vantage } from '../../../core/rig';
 import { useLampTool } from '../../lamps/lampTool';
 import { isSameView, useView } from '../viewStore';
 import { isFading, lightingNow, picturedRig, vantageOf, type StudioState, type StudioStore } from '../../state/studioStore';
@@ -29,6 +29,10 @@ function note(what: string, since: number): void {
   if (performance.getEntriesByName(what, 'measure').length >= 100) performance.clearMeasures(what);
   performance.measure(what, { start: since, end: performance.now() });
 }
+
+/** Whether some circuit wavers, and is shown so. */
+const isWavering = (state: StudioState): boolean =>
+  (useListening.getState().wavering || state.rehearsal !== null) && picturedRig(state).circuits.some((c) => c.flicker !== null);
 
 /**
  * Decides when the stage draws: once for each change of the rig, of the view or of a fade, and at rest the small pictures
@@ -174,12 +178,14 @@ export class Director {
     const now = performance.now();
     this.runDay(now);
     const state = this.store.getState();
-    const fading = isFading(state, now) || state.playing || state.rehearsal !== null;
+    const wavers = isWavering(state);
+    const fading = isFading(state, now) || state.playing || state.rehearsal !== null || wavers;
     // Where pictures take long, one that a change asks for is drawn coarsely first, as a value that is dragged brings the next.
     const isHeld = now - this.movedAt < SETTLE_MS || (this.pacing.detail < 1 && now - this.changedAt < SETTLE_MS);
     const moving = fading || isHeld;
     const listening = useListening.getState();
-    const lighting = heard(lightingNow(state, now), listening);
+    const still = heard(lightingNow(state, now), listening);
+    const lighting = wavers ? withFlicker(still, picturedRig(state).circuits, state.rehearsal?.atS ?? now / 1000) : still;
     this.stage.view = listening.view;
     this.stage.quality = usePicture.getState().choice;
     this.stage.markBloom = useGrading.getState().markBloom && state.room === 'grade';
