@@ -40,7 +40,8 @@ export function useCommandKeys(commands: () => Command[], peek: { current(): Pee
   useHotkeys(
     '*',
     (event) => {
-      if (takesText(event.target as HTMLElement)) return;
+      // What has the focus may have taken the key for itself.
+      if (event.defaultPrevented || takesText(event.target as HTMLElement)) return;
       if (event.repeat && isHeldKey(event.key)) return;
       // Space presses the button that has the focus.
       if (event.key === ' ' && (event.target as HTMLElement).closest('button, a, label')) return;

@@ -3,6 +3,20 @@ import type { Autosave } from '../state/autosave';
 import type { StudioStore } from '../state/studioStore';
 import { usePictures } from '../viewport/picturesStore';
 
+/** Size of a revision's picture: twice that of its row. */
+const SIZE = { width: 140, height: 94 };
+
+/** A picture in that size, as PNG. */
+async function smaller(url: string): Promise<Blob> {
+  const { width, height } = SIZE;
+  const whole = await (await fetch(url)).blob();
+  const bitmap = await createImageBitmap(whole, { resizeWidth: width, resizeHeight: height, resizeQuality: 'high' });
+  const canvas = new OffscreenCanvas(width, height);
+  canvas.getContext('2d')!.drawImage(bitmap, 0, 0);
+  bitmap.close();
+  return canvas.convertToBlob({ type: 'image/png' });
+}
+
 /**
  * Keeps with each new revision how the cue that is shown looked in it, where its small picture was taken before the next change. Answers how to stop.
  */
@@ -16,8 +30,7 @@ export function keepPictures(store: StudioStore, autosave: Autosave): () => void
     if (!taken || taken.rig !== rig || saving.kind !== 'saved' || revision <= kept) return;
     kept = revision;
     // A picture less is no loss of work.
-    void fetch(taken.url)
-      .then((answer) => answer.blob())
+    void smaller(taken.url)
       .then((picture) => api.setRevisionPicture(id, revision, picture))
       .catch(() => undefined);
   };
