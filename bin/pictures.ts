@@ -30,10 +30,20 @@ const keys =
 /** Pictures of the whole page, by their files' names. */
 const PAGES: Record<string, Page> = {
   'studio-long-shadows': { stand: keys('3', 'f') },
-  'studio-day-air': {
+  'studio-cue-table': { stand: keys('3', 'f', 'e'), leave: keys('e') },
+  'studio-calls': {
     async stand(studio) {
       await keys('1', 'f')(studio);
-      await studio.section('Air');
+      await studio.section('Courses over the day');
+      await studio.section('Calls');
+      await studio.page.getByRole('button', { name: 'Rehearse' }).click();
+      await studio.page.getByRole('button', { name: 'Fire: Storm' }).click();
+      // Its fade is under way.
+      await studio.page.waitForTimeout(4000);
+    },
+    async leave({ page, settled }) {
+      await page.getByRole('button', { name: 'End the rehearsal' }).click();
+      await settled();
     },
   },
   'studio-weather': {
@@ -102,7 +112,6 @@ const PAGES: Record<string, Page> = {
     leave: keys('t'),
   },
   'studio-bake': { stand: keys('2', 'Alt+1', 'g') },
-  'studio-bake-density': { stand: keys('2', 'Alt+1', 'g', 'j'), leave: keys('j') },
   'studio-density-proposal': {
     async stand(studio) {
       const { page, section, settled } = studio;
