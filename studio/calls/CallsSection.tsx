@@ -66,7 +66,8 @@ function RehearseButton() {
 /** One call, and what fires it while it is rehearsed. */
 function CallLine({ call, rig, isOpen, onOpen }: { call: Call; rig: Rig; isOpen: boolean; onOpen(): void }) {
   const isRehearsed = useStudio((s) => s.rehearsal !== null);
-  const wanted = useStudio((s) => (s.rehearsal?.calls[call.id]?.wanted ?? 0) > 0);
+  // A kept call stands on after it has handed on what it does.
+  const wanted = useStudio((s) => (s.rehearsal?.calls[call.id]?.wanted ?? 0) > 0 || (s.rehearsal?.kept.includes(call.id) ?? false));
   const store = useStudioStore();
   const { when, name } = call;
   const fire = () => {

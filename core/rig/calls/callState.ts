@@ -1,5 +1,5 @@
 import type { Vec3 } from '../../units';
-import type { Call, Rig } from '../document/types';
+import type { Call, Dimmer, Rig } from '../document/types';
 import { dayCallHolds, hoursUntil, placeShare, type GameMoment } from './conditions';
 
 /** How one call stands. */
@@ -26,6 +26,8 @@ export interface CallState extends GameMoment {
   atS: number;
   /** The cue that stands where no call is seen; null is the day. */
   baseId: string | null;
+  /** Kept calls that have handed on what they do, the last one last: their cue is the base, and what they switch circuits to stays. */
+  kept: readonly string[];
   /** Where someone stands in the level, metres; null is nowhere. */
   at: Vec3 | null;
   calls: Readonly<Record<string, CallStanding>>;
@@ -91,6 +93,7 @@ export function beginCalls(rig: CallRig, { day = 0, hour = rig.day.startHour, at
   const begun: CallState = {
     ...now,
     baseId: rig.startCueId,
+    kept: [],
     calls: Object.fromEntries(rig.calls.map((call) => [call.id, standing(call)])),
     travel: null,
   };
@@ -105,6 +108,7 @@ export function happen(rig: CallRig, state: CallState, happening: Happening): Ca
   for (const call of rig.calls) {
     if (call.when.by !== 'event' || call.when.event !== name) continue;
     const begins = 'event' in happening;
+    if (!begins && next.kept.includes(call.id)) next = takeBack(rig, next, call);
     next = withStanding(next, call.id, begins ? { wanted: 1, beganS: state.atS } : { wanted: 0 });
     if (begins) next = setClock(rig, next, call);
   }
@@ -169,8 +173,21 @@ function keepReached(rig: CallRig, state: CallState): CallState {
   if (!lowest) return state;
   const { call, standing } = lowest;
   if (call.when.by !== 'event' || call.when.until.is !== 'kept' || standing.wanted === 0 || standing.share < 1) return state;
-  return keepReached(rig, { ...withStanding(state, call.id, { wanted: 0, share: 0 }), baseId: call.cueId ?? state.baseId });
+  const kept = [...state.kept.filter((id) => id !== call.id), call.id];
+  return keepReached(rig, { ...withStanding(state, call.id, { wanted: 0, share: 0 }), baseId: call.cueId ?? state.baseId, kept });
 }
+
+/** Takes back what a kept call has handed on, as its event is over: it is seen as it was, and goes over its fade to what stood without it. */
+function takeBack(rig: CallRig, state: CallState, call: Call): CallState {
+  const kept = state.kept.filter((id) => id !== call.id);
+  const cueIds = kept.map((id) => rig.calls.find((c) => c.id === id)?.cueId ?? null).filter((id) => id !== null);
+  const baseId = call.cueId !== null && state.baseId === call.cueId ? (cueIds.at(-1) ?? rig.startCueId) : state.baseId;
+  return { ...withStanding(state, call.id, { share: 1 }), kept, baseId };
+}
+
+/** What circuits are switched to by kept calls that have handed it on. */
+export const keptCircuits = ({ calls }: Pick<Rig, 'calls'>, { kept }: CallState): Record<string, Dimmer> =>
+  Object.assign({}, ...kept.map((id) => calls.find((c) => c.id === id)?.circuits)) as Record<string, Dimmer>;
 
 function setClock(rig: CallRig, state: CallState, { clock }: Call): CallState {
   const hours = clock?.to ? hoursUntil(rig, clock.to, state) : null;

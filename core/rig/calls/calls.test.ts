@@ -108,6 +108,39 @@ describe('calls by events', () => {
     expect(passSeconds(rig, happen(rig, back, { event: 'power out' }), 2.2).baseId).toBe('dark');
   });
 
+  it('kept, leave the circuits that they switch as they are switched, until their event is over', () => {
+    const rig = rigWith({
+      id: 'struck',
+      when: onEvent('lamp struck', { is: 'kept' }),
+      cueId: null,
+      fadeS: 1,
+      circuits: { posts: FULL_LEVEL },
+    });
+    const gain = (state: CallState) => luminance(callLight(rig, state).circuits.find((c) => c.id === 'posts')!.gain);
+    const struck = passSeconds(rig, happen(rig, beginCalls(rig), { event: 'lamp struck' }), 5);
+    expect(struck).toMatchObject({ baseId: null, kept: ['struck'] });
+    expect(gain(struck)).toBe(1);
+    expect(standingStep(rig, struck).circuits).toEqual({ posts: FULL_LEVEL });
+    const going = happen(rig, struck, { over: 'lamp struck' });
+    expect(gain(going)).toBe(1);
+    expect(gain(passSeconds(rig, going, 0.5))).toBeCloseTo(0.5, 6);
+    expect(gain(passSeconds(rig, going, 2))).toBe(0);
+  });
+
+  it('kept, give way to what stood before once their event is over', () => {
+    const rig = rigWith(
+      { id: 'on', when: onEvent('power back', { is: 'kept' }) },
+      { id: 'off', when: onEvent('power out', { is: 'kept' }), cueId: 'dark' },
+    );
+    const both = ['power back', 'power out'].reduce((s, event) => passSeconds(rig, happen(rig, s, { event }), 5), beginCalls(rig));
+    expect(both).toMatchObject({ baseId: 'dark', kept: ['on', 'off'] });
+    const back = happen(rig, both, { over: 'power out' });
+    expect(back.baseId).toBe('alarm');
+    expect(shares(rig, back)).toEqual({ off: 1 });
+    expect(shares(rig, passSeconds(rig, back, 3))).toEqual({});
+    expect(passSeconds(rig, happen(rig, back, { over: 'power back' }), 5)).toMatchObject({ baseId: null, kept: [] });
+  });
+
   it('are kept under another call only once that one is gone', () => {
     const rig = rigWith(
       { id: 'low', when: onEvent('low'), priority: 1, cueId: 'dark' },

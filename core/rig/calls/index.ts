@@ -1,15 +1,4 @@
-export {
-  beginCalls,
-  callsInOrder,
-  fadeOf,
-  happen,
-  paceOf,
-  passSeconds,
-  type BeginOptions,
-  type CallState,
-  type CallStanding,
-  type Happening,
-} from './callState';
+export { beginCalls, callsInOrder, happen, passSeconds, type CallState, type Happening } from './callState';
 export { callLight } from './callLight';
 export { moonPhase } from './conditions';
-export { checkRehearsal, rehearse, standingStep, type RehearsedStep, type Rehearsal } from './rehearse';
+export { checkRehearsal, rehearse, standingStep, type RehearsedStep } from './rehearse';

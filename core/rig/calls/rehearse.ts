@@ -2,7 +2,17 @@ import Joi from 'joi';
 import { Failure } from '../../units';
 import { finite, name, vector } from '../document/valueSchemas';
 import type { Dimmer, Rig } from '../document/types';
-import { beginCalls, callsInOrder, happen, paceOf, passSeconds, type BeginOptions, type CallState, type Happening } from './callState';
+import {
+  beginCalls,
+  callsInOrder,
+  happen,
+  keptCircuits,
+  paceOf,
+  passSeconds,
+  type BeginOptions,
+  type CallState,
+  type Happening,
+} from './callState';
 import { moonPhase } from './conditions';
 
 /** A run of a game by which its calls are tried. */
@@ -69,7 +79,7 @@ export function standingStep(rig: Rig, state: CallState): RehearsedStep {
     hour: Number(hour.toFixed(4)),
     moonPhase: Number(moonPhase(rig, state).toFixed(4)),
     cueId: holding.findLast(({ call }) => call.cueId !== null)?.call.cueId ?? state.baseId,
-    circuits: Object.assign({}, ...holding.map(({ call }) => call.circuits)) as Record<string, Dimmer>,
+    circuits: Object.assign(keptCircuits(rig, state), ...holding.map(({ call }) => call.circuits)) as Record<string, Dimmer>,
     calls: holding.map(({ call }) => call.id).reverse(),
     pace: paceOf(rig, state),
   };
