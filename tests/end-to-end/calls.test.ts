@@ -48,13 +48,14 @@ describe('the rail and the table of cues', () => {
   });
 
   it('holds a value of a row by a click on its mark, and lets it go by another', async () => {
-    const mark = page.locator('aside section[aria-label="Sun"]').getByRole('button', { name: /^Elevation: / });
+    const sun = page.locator('aside section[aria-label="Sun"]');
+    const mark = sun.getByRole('button', { name: /^Elevation: / });
     await mark.click();
-    await page.locator('aside').getByRole('button', { name: 'Elevation: held' }).waitFor();
+    await sun.getByRole('button', { name: 'Elevation: held' }).waitFor();
     await desk.saved();
     expect((await rig()).cues[0]!.holds.sun?.elevationDeg).toBeGreaterThan(50);
     await mark.click();
-    await page.locator('aside').getByRole('button', { name: 'Elevation: follows the day' }).waitFor();
+    await sun.getByRole('button', { name: 'Elevation: follows the day' }).waitFor();
     await desk.saved();
     expect((await rig()).cues[0]!.holds.sun).toBeUndefined();
   });
