@@ -46,24 +46,29 @@ export function projectEvents(db: Db, projectId: string, signal: AbortSignal): R
   const watch = watches.get(db) ?? new Watch(db);
   watches.set(db, watch);
   const encoder = new TextEncoder();
-  let end: () => void = () => undefined;
+  /** Lets go of all that the page holds here; answers whether it still held it. */
+  let release = (): boolean => false;
   const body = new ReadableStream<Uint8Array>({
     start(controller) {
       const send = (text: string) => controller.enqueue(encoder.encode(text));
       const forget = watch.add(projectId, (event) => send(`data: ${JSON.stringify(event)}\n\n`));
       const beat = setInterval(() => send(': still here\n\n'), BEAT_MS);
-      end = () => {
-        if (!open.delete(end)) return;
+      const end = () => {
+        if (release()) controller.close();
+      };
+      release = () => {
+        if (!open.delete(end)) return false;
         clearInterval(beat);
         forget();
-        controller.close();
+        return true;
       };
       open.add(end);
       signal.addEventListener('abort', end);
       send(': listening\n\n');
     },
+    // A stream that its reader has cancelled is closed already.
     cancel() {
-      end();
+      release();
     },
   });
   return new Response(body, { headers: { 'content-type': 'text/event-stream', 'cache-control': 'no-store, no-transform' } });
