@@ -1,32 +1,24 @@
 import type { fogReport } from './lib/fogReport';
 import type { weatherReport } from './lib/weatherReport';
 import { layerCount, type BakePlan } from '../core/bake';
-import { execFileSync, spawnSync } from 'node:child_process';
-import { existsSync, mkdtempSync, readFileSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
+import { execFileSync } from 'node:child_process';
+import { existsSync, mkdtempSync, readFileSync, readdirSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { applyLut, readCube } from '../core/grade';
 import { readExr, writeExr, type FloatImage } from '../core/image';
 import type { BakeManifest } from '../core/bake';
 import { defaultRig, type Rig } from '../core/rig';
+import { commandFolder } from '../tests/lib/commandFolder';
 import { commandHere } from '../tests/lib/commandHere';
 import { iesText } from '../tests/lib/ies';
 import { lampWith } from '../tests/lib/lamps';
 import { quadLevel, room, type Quad } from '../tests/lib/level';
 import { cueWith, mean, uniformSky } from '../tests/lib/bake';
 
-const folder = mkdtempSync(join(tmpdir(), 'basil-cli-'));
-afterAll(() => rmSync(folder, { recursive: true, force: true }));
+const { folder, basil, put, remove } = commandFolder();
+afterAll(remove);
 
-function basil(...args: string[]) {
-  const { status, stdout, stderr } = spawnSync(process.execPath, [join(__dirname, 'basil.mjs'), ...args], {
-    encoding: 'utf8',
-    env: { ...process.env, INIT_CWD: folder, NODE_OPTIONS: '' },
-  });
-  return { status, stdout, stderr };
-}
-
-const put = (name: string, bytes: Uint8Array | string) => writeFileSync(join(folder, name), bytes);
 const image = (...path: string[]) => readExr(readFileSync(join(folder, ...path)));
 /** One channel of the gathered texels. */
 const channel = ({ rgba }: FloatImage, c: number) =>
@@ -210,48 +202,6 @@ describe('the command line', () => {
     expect(basil('weather', '--rig', file, '--cue', 'Noon').stdout).toMatch(/^moderate: .* of snow, -4 C\n/);
   });
 
-  it('runs the calls of a rig through a script, and says what stands from each change on', () => {
-    const rig = defaultRig();
-    rig.circuits = [{ id: 'posts', name: 'Posts', rule: { by: 'off' }, bounce: 1, flicker: null }];
-    rig.calls = [
-      {
-        id: 'breach',
-        name: 'Breach',
-        when: { by: 'event', event: 'gate breached', until: { is: 'after', seconds: 4 } },
-        priority: 10,
-        cueId: 'late',
-        circuits: { posts: { on: true, level: 0.5, tint: '#ffffff' } },
-        fadeS: 1,
-        clock: null,
-        mayBegin: true,
-      },
-    ];
-    put('called.json', JSON.stringify(rig));
-    put('script.json', JSON.stringify({ forS: 10, happenings: [{ atS: 2, event: 'gate breached' }] }));
-    const { status, stdout } = basil('calls', 'rehearse', '--rig', 'called.json', '--events', 'script.json', '--json');
-    expect(status).toBe(0);
-    const steps = JSON.parse(stdout) as { atS: number; cueId: string | null; calls: string[]; before: object | null }[];
-    expect(steps.map(({ atS, cueId, calls }) => [atS, cueId, calls])).toEqual([
-      [0, null, []],
-      [2, 'late', ['breach']],
-      [6, null, []],
-    ]);
-    expect(steps[1]).toMatchObject({ circuits: { posts: { level: 0.5 } }, before: { cueId: null, circuits: {} } });
-    expect(basil('calls', 'rehearse', '--rig', 'called.json', '--events', 'script.json').stdout).toContain(
-      'Late sun, Posts at 0.5 (Breach)',
-    );
-    put('script.json', '{"happenings": []}');
-    const refused = basil('calls', 'rehearse', '--rig', 'called.json', '--events', 'script.json');
-    expect(refused.status).toBe(2);
-    expect(refused.stderr).toContain('script.json: The rehearsal is not valid: "forS" is required.');
-  });
-
-  it('says where no Basil runs whose history is asked for', () => {
-    const { status, stderr } = basil('rig', 'history', '--project', 'Quay', '--address', 'http://127.0.0.1:9');
-    expect(status).toBe(2);
-    expect(stderr).toContain('No Basil answers at http://127.0.0.1:9.');
-  });
-
   it('writes a cue’s grade as a table and a list that it reads itself, and what it says of them is so', () => {
     const rig = defaultRig();
     rig.cues[0]!.holds.grade = {
@@ -353,29 +303,6 @@ describe('the command line', () => {
     expect(basil('sky', '--rig', 'day.json', '--cue', 'late sun', '--size', '64').stdout).toMatch(
       /sky [\d.]+ lx and sun [\d.]+ lx on level ground/,
     );
-  });
-
-  it('writes a rig that it takes itself', () => {
-    const { status, stdout } = basil('rig', 'new');
-    expect(status).toBe(0);
-    expect(JSON.parse(stdout)).toEqual(defaultRig());
-  });
-
-  it('lists cues, tells them apart, what blends at an hour, and adds typical ones', () => {
-    put('day.json', JSON.stringify(defaultRig()));
-    const json = (...args: string[]) => JSON.parse(basil('cue', ...args, '--rig', 'day.json', '--json').stdout) as Record<string, unknown>;
-    expect(json('list')).toMatchObject([{ name: 'Noon', kind: 'timed', hour: 12.5, holds: [{ part: 'exposure' }] }, { name: 'Late sun' }]);
-    expect(json('diff', 'noon', 'Late sun')).toMatchObject({
-      a: 'Noon',
-      b: 'Late sun',
-      differences: [{ part: 'exposure', a: { lowEv: 14 }, b: { lowEv: 12.5 } }],
-    });
-    expect(json('at', '15.125')).toMatchObject({ from: { name: 'Noon', share: 0.5 }, to: { name: 'Late sun', share: 0.5 } });
-    const added = basil('cue', 'add', 'dusk', '--rig', 'day.json', '--name', 'Noon');
-    expect(added.status).toBe(0);
-    put('more.json', added.stdout);
-    const more = basil('cue', 'list', '--rig', 'more.json').stdout.trim().split('\n');
-    expect(more.map((line) => line.replace(/ \(.*/, ''))).toEqual(['Noon', 'Late sun', 'Noon 2']);
   });
 
   it.each<[string, string[], RegExp]>([

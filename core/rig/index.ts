@@ -140,7 +140,7 @@ export {
   type RehearsedStep,
 } from './calls';
 export { setDensities, setObjectRoles, showObjects } from './edits/objects';
-export { heldLeaves, holderPath, leafAt, setLeaf, type Leaf, type LeafPath } from './edits/heldLeaves';
+export { heldLeaves, holderPath, isHeldAlone, leafAt, setLeaf, type Leaf, type LeafPath } from './edits/heldLeaves';
 export { rigDifferences, type RigDifference } from './edits/rigDifferences';
 export { paintedDay } from './resolve/paintedDay';
 export { TYPICAL_CUES, typicalCue, type TypicalCue } from './resolve/typicalCues';

@@ -29,6 +29,12 @@ export function hexFromRgb(rgb: Readonly<Rgb>): string {
   return `#${byte(rgb[0])}${byte(rgb[1])}${byte(rgb[2])}`;
 }
 
+/** Hue of a linear light as `#rrggbb`, its strongest channel in full. */
+export function hueHex(light: Readonly<Rgb>): string {
+  const peak = Math.max(...light, 1e-12);
+  return hexFromRgb(light.map((v) => Math.max(0, v / peak)) as Rgb);
+}
+
 /**
  * The chromaticity of `rgb` at luminance 1, so that a colour times a photometric amount keeps that amount.
  * Black has no chromaticity and gives white.

@@ -1,6 +1,6 @@
 export * from './angles';
 export { Failure, type FailureCode } from './failure';
-export { chromaticity, decodeSrgb, encodeSrgb, hexFromRgb, rgbFromHex, rgbFromXyz } from './color';
+export { chromaticity, decodeSrgb, encodeSrgb, hexFromRgb, hueHex, rgbFromHex, rgbFromXyz } from './color';
 export * from './exposure';
 export { KELVIN_RANGE, chromaticityOfKelvin, daylightChromaticity, kelvinFromRgb, planckianChromaticity, rgbFromKelvin } from './kelvin';
 export { LUMINANCE_WEIGHTS, discSolidAngle, luminance, mixRgb, scaleRgb, type Rgb } from './photometry';

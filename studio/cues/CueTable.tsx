@@ -8,6 +8,7 @@ import {
   heldAt,
   heldLeaves,
   holderPath,
+  isHeldAlone,
   leafAt,
   setHeld,
   setLeaf,
@@ -70,10 +71,10 @@ export function CueTable() {
     );
   const letGo = (path: LeafPath, cue: Cue) =>
     changeRig(`${called(cue)}: ${leafLabel(path, rig).toLowerCase()} by the day`, (r) =>
-      setHeld(r, together(cue), holderPath(cue, path), undefined),
+      setHeld(r, together(cue), holderPath(path), undefined),
     );
   const copy = (path: LeafPath, cue: Cue, to: readonly string[]) =>
-    changeRig(`${leafLabel(path, rig)} of ${cue.name} in ${to.length} cues`, (r) => copyHeld(r, cue.id, to, holderPath(cue, path)));
+    changeRig(`${leafLabel(path, rig)} of ${cue.name} in ${to.length} cues`, (r) => copyHeld(r, cue.id, to, holderPath(path)));
 
   return (
     <section className={styles.valueTable} aria-label="Values by cues">
@@ -150,14 +151,14 @@ export function CueTable() {
             value={leafAt(cell.cue, cell.path)}
             like={likeOf(cues, cell.path)}
             choices={cell.path[0] === 'airId' ? airs.map(({ id, name }) => ({ value: id, label: name })) : null}
-            canBegin={canBegin(cell.cue, cues, cell.path)}
+            canBegin={canBegin(cell.cue, cell.path)}
             onChange={(value) => set(cell.path!, cell.cue!, value)}
             onLeave={() => focus(at.row, at.column)}
           />
           <CopyTo cell={{ path: cell.path, cue: cell.cue }} cues={cues} chosen={chosen} copy={copy} />
           <Button
             size="small"
-            disabled={heldAt(cell.cue, holderPath(cell.cue, cell.path)) === undefined}
+            disabled={heldAt(cell.cue, holderPath(cell.path)) === undefined}
             onClick={() => letGo(cell.path!, cell.cue!)}
           >
             Follow the day
@@ -178,7 +179,7 @@ interface CopyProps {
 /** Takes what a cell's cue holds over into the chosen cues, or into all where none is chosen. */
 function CopyTo({ cell: { path, cue }, cues, chosen, copy }: CopyProps) {
   const others = cues.filter((c) => c.id !== cue.id && (chosen.length === 0 || chosen.includes(c.id)));
-  const whole = holderPath(cue, path);
+  const whole = holderPath(path);
   return (
     <Button
       size="small"
@@ -201,13 +202,8 @@ function CopyTo({ cell: { path, cue }, cues, chosen, copy }: CopyProps) {
 const likeOf = (cues: readonly Cue[], path: LeafPath): Leaf | undefined =>
   cues.map((c) => leafAt(c, path)).find((v) => v !== undefined && v !== null);
 
-/** Whether a cue can be given the value alone: where it holds what that is part of, or where it is held by itself. */
-function canBegin(cue: Cue, cues: readonly Cue[], path: LeafPath): boolean {
-  if (heldAt(cue, holderPath(cue, path)) !== undefined) return true;
-  const owner: Cue = cues.find((c) => leafAt(c, path) !== undefined)!;
-  const { key } = holderPath(owner, path);
-  return path.length === (key === undefined ? 1 : 2);
-}
+/** Whether a cue can be given the value: where it holds what that is part of, or where it is held by itself. */
+const canBegin = (cue: Cue, path: LeafPath): boolean => isHeldAlone(path) || heldAt(cue, holderPath(path)) !== undefined;
 
 function Value({ value, path, airs }: { value: Leaf | undefined; path: LeafPath; airs: readonly NamedAir[] }) {
   const color = colorOf(value);

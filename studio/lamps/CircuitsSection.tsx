@@ -33,7 +33,7 @@ export const CircuitsSection = memo(function CircuitsSection({ rig, edit }: { ri
   const [offered, setOffered] = useState<string | null>(null);
   const soloCircuits = useListening((s) => s.soloCircuits);
   const mutedCircuits = useListening((s) => s.mutedCircuits);
-  const wavering = useListening((s) => s.wavering);
+  const showsFlicker = useListening((s) => s.showsFlicker);
   const taking = useLampTool((st) => st.circuitId);
   const lamps = lampsOf(rig);
   const add = () => {
@@ -149,7 +149,7 @@ export const CircuitsSection = memo(function CircuitsSection({ rig, edit }: { ri
         );
       })}
       {rig.circuits.some((c) => c.flicker) && (
-        <SwitchRow label="Show how they waver" on={wavering} onChange={(on) => useListening.setState({ wavering: on })} />
+        <SwitchRow label="Show flicker" on={showsFlicker} onChange={(on) => useListening.setState({ showsFlicker: on })} />
       )}
       <div className={desk.actions}>
         <Button size="small" onClick={add}>

@@ -14,10 +14,10 @@ const PERIOD = logarithmic('s', 0.1, 600, { digits: 2 });
 
 /** Where each kind begins: a calm flame, a tube that blinks now and then, a slow beacon. */
 const KINDS: { value: Flicker['as'] | 'steady'; label: string; flicker: Flicker | null }[] = [
-  { value: 'steady', label: 'not at all', flicker: null },
-  { value: 'flame', label: 'as a flame', flicker: { as: 'flame', amount: 0.2, rateHz: 3 } },
-  { value: 'failing', label: 'as a failing tube', flicker: { as: 'failing', offShare: 0.08, perMin: 40 } },
-  { value: 'pulse', label: 'as a beacon', flicker: { as: 'pulse', periodS: 4, onShare: 0.4, softness: 0.6 } },
+  { value: 'steady', label: 'none', flicker: null },
+  { value: 'flame', label: 'flame', flicker: { as: 'flame', amount: 0.2, rateHz: 3 } },
+  { value: 'failing', label: 'failing tube', flicker: { as: 'failing', offShare: 0.08, perMin: 40 } },
+  { value: 'pulse', label: 'beacon', flicker: { as: 'pulse', periodS: 4, onShare: 0.4, softness: 0.6 } },
 ];
 
 interface Props {
@@ -25,7 +25,7 @@ interface Props {
   change(what: string, flicker: Flicker | null, key?: string): void;
 }
 
-/** How a circuit's light wavers in time. */
+/** The flicker of a circuit's light. */
 export function FlickerRows({ flicker, change }: Props) {
   const rows = (): { label: string; value: number; quantity: typeof SHARE; hint: string; set(v: number): Flicker }[] => {
     switch (flicker?.as) {
@@ -94,7 +94,7 @@ export function FlickerRows({ flicker, change }: Props) {
   return (
     <>
       <PickRow<Flicker['as'] | 'steady'>
-        label="Wavers"
+        label="Flicker"
         as="list"
         value={flicker?.as ?? 'steady'}
         options={KINDS.map(({ value, label }) => ({ value, label }))}

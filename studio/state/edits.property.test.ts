@@ -119,7 +119,7 @@ const EDITS: Record<string, Edit> = {
   },
   letGo(r, n) {
     const cue = pick(r.cues, n);
-    setHeld(r, [cue.id, ...someCues(r, n)], holderPath(cue, pick(heldLeaves([cue]), n)), undefined);
+    setHeld(r, [cue.id, ...someCues(r, n)], holderPath(pick(heldLeaves([cue]), n)), undefined);
   },
   addCall: (r, n) => void addCall(r, defaultWhen(pick(['event', 'day', 'place'] as const, n)), cueId(r, n)),
   setCall: (r, n) =>

@@ -14,8 +14,8 @@ export type Moment = { at: 'hour'; hour: number } | { at: 'sunrise' | 'sunset'; 
 export type CircuitRule = { by: 'off' } | { by: 'on' } | { by: 'hours'; from: Moment; to: Moment } | { by: 'darkness'; belowLux: number };
 
 /**
- * How a circuit's light wavers in time: a flame about its mean, a failing tube that drops out, or a beacon that comes and goes. What is stored, baked
- * and pictured is the light that does not waver.
+ * How a circuit's light changes in time: a flame about its mean, a failing tube that drops out, or a beacon that comes and goes. What is stored, baked
+ * and pictured is the steady light.
  */
 export type Flicker =
   | { as: 'flame'; amount: number; rateHz: number }

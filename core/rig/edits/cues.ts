@@ -20,6 +20,9 @@ const BY_VALUE = [
 ] as const satisfies readonly (keyof Holds)[];
 const byValue: ReadonlySet<string> = new Set(BY_VALUE);
 
+/** Whether a part of what cues hold is held value by value, each by itself. */
+export const isHeldByValue = (part: string): boolean => byValue.has(part);
+
 /** A value that a cue may hold: a part of {@link Holds}, and one of its values where it is held value by value. */
 export interface HeldPath {
   part: keyof Holds;

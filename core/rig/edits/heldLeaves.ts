@@ -1,5 +1,5 @@
 import type { Cue, Rig } from '../document/types';
-import { heldPaths, setHeld, type HeldPath } from './cues';
+import { heldAt, isHeldByValue, setHeld, type HeldPath } from './cues';
 import { cueOf } from './holders';
 
 /** Keys that lead from what a cue holds to one number, word or switch of it. */
@@ -26,10 +26,11 @@ export function heldLeaves(cues: readonly Pick<Cue, 'holds'>[]): LeafPath[] {
 export const leafAt = ({ holds }: Pick<Cue, 'holds'>, path: LeafPath): Leaf | undefined => valueAt(holds, path) as Leaf | undefined;
 
 /** The value as a whole that a leaf is part of: what is held, let go and copied. */
-export function holderPath(cue: Pick<Cue, 'holds'>, [part, key]: LeafPath): HeldPath {
-  const own = heldPaths(cue).find((p) => p.part === part && (p.key === undefined || p.key === key));
-  return own ?? { part: part as HeldPath['part'], key };
-}
+export const holderPath = ([part, key]: LeafPath): HeldPath =>
+  isHeldByValue(part!) ? { part: part as HeldPath['part'], key } : { part: part as HeldPath['part'] };
+
+/** Whether a leaf is held by itself, and is no part of something that is held whole. */
+export const isHeldAlone = (path: LeafPath): boolean => path.length === (isHeldByValue(path[0]!) ? 2 : 1);
 
 /**
  * Sets a number, word or switch in cues. One that is part of something held whole (a painted sky, clouds) is set where that is held; cues that do
@@ -38,24 +39,22 @@ export function holderPath(cue: Pick<Cue, 'holds'>, [part, key]: LeafPath): Held
 export function setLeaf(rig: Pick<Rig, 'cues'>, cueIds: readonly string[], path: LeafPath, value: Leaf): void {
   const [first] = cueIds;
   if (first === undefined) return;
-  const { part, key } = holderPath(cueOf(rig, first), path);
-  const inner = path.slice(key === undefined ? 1 : 2);
-  const source = valueAt(cueOf(rig, first).holds, key === undefined ? [part] : [part, key]);
+  const holder = holderPath(path);
+  const inner = path.slice(holder.key === undefined ? 1 : 2);
+  const source = heldAt(cueOf(rig, first), holder);
   for (const id of cueIds) {
-    const own = valueAt(cueOf(rig, id).holds, key === undefined ? [part] : [part, key]) ?? source;
-    const next = inner.length === 0 ? value : withLeaf(own, inner, value);
-    setHeld(
-      rig,
-      [id],
-      { part, key },
-      part === 'exposure' && inner[0] !== 'biasEv' && isFixed(own) ? { ...(own as object), lowEv: value, highEv: value } : next,
-    );
+    const own = heldAt(cueOf(rig, id), holder) ?? source;
+    setHeld(rig, [id], holder, staysFixed(own, path) ? { ...own, lowEv: value, highEv: value } : withLeaf(own, inner, value));
   }
 }
 
-const isFixed = (exposure: unknown): boolean => isTree(exposure) && exposure.lowEv === exposure.highEv;
+/** Whether a leaf is an end of an exposure that is fixed. */
+const staysFixed = (held: unknown, [part, key]: LeafPath): held is Record<string, unknown> =>
+  part === 'exposure' && key !== 'biasEv' && isTree(held) && held.lowEv === held.highEv;
 
+/** A tree with another value at a path; the value itself where the path is at its end. */
 function withLeaf(tree: unknown, [key, ...rest]: LeafPath, value: Leaf): unknown {
+  if (key === undefined) return value;
   const own = isTree(tree) ? tree : {};
-  return { ...own, [key!]: rest.length === 0 ? value : withLeaf(own[key!], rest, value) };
+  return { ...own, [key]: withLeaf(own[key], rest, value) };
 }

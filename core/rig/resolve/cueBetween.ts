@@ -1,6 +1,6 @@
 import { GRADE_PARTS, gradeNow, mixGrades, type Grade, type GradePart } from '../../grade';
 import { mixClouds } from '../../sky';
-import { chromaticity, hexFromRgb, luminance, mixRgb, rgbFromHex, sameJson, scaleRgb, wrapDegrees, type Rgb } from '../../units';
+import { chromaticity, hexFromRgb, hueHex, luminance, mixRgb, rgbFromHex, sameJson, scaleRgb, wrapDegrees } from '../../units';
 import { CUE_MIN, groundAfter } from '../../weather';
 import { CLEAR_NIGHT } from '../document/night';
 import {
@@ -39,23 +39,17 @@ export interface HeldBetween {
 
 const mix = (a: number, b: number, t: number): number => a + (b - a) * t;
 const rounded = (v: number): number => Number(v.toPrecision(6));
-/** Hue of a light and its strength: a chromaticity as `#rrggbb`, and a luminance. */
-function hueOf(light: Rgb): string {
-  const peak = Math.max(...light, 1e-12);
-  return hexFromRgb(light.map((v) => Math.max(0, v / peak)) as Rgb);
-}
-
 function mixBand(a: Band, b: Band, t: number): Band {
   const light = (band: Band) => scaleRgb(chromaticity(rgbFromHex(band.color)), band.luminanceCdM2);
   const mixed = mixRgb(light(a), light(b), t);
-  return { color: luminance(mixed) > 0 ? hueOf(mixed) : a.color, luminanceCdM2: rounded(luminance(mixed)) };
+  return { color: luminance(mixed) > 0 ? hueHex(mixed) : a.color, luminanceCdM2: rounded(luminance(mixed)) };
 }
 
 function mixFacing(a: Facing, b: Facing, t: number): Facing {
   const face = (key: keyof Facing) => {
     const light = (f: Facing) => scaleRgb(chromaticity(rgbFromHex(f[key].color)), f[key].illuminanceLux);
     const mixed = mixRgb(light(a), light(b), t);
-    return { color: luminance(mixed) > 0 ? hueOf(mixed) : a[key].color, illuminanceLux: rounded(luminance(mixed)) };
+    return { color: luminance(mixed) > 0 ? hueHex(mixed) : a[key].color, illuminanceLux: rounded(luminance(mixed)) };
   };
   return { up: face('up'), side: face('side'), down: face('down') };
 }
@@ -109,7 +103,7 @@ function mixDimmers(rig: Rig, a: Holds, b: Holds, t: number, burns: (rule: Circu
     if (!x && !y) continue;
     const gain = mixRgb(dimmerGain(dimmerUnder(circuit, x, burns)), dimmerGain(dimmerUnder(circuit, y, burns)), t);
     const level = luminance(gain);
-    out[circuit.id] = level > 0 ? { on: true, level: rounded(level), tint: hueOf(gain) } : { on: false, level: 1, tint: '#ffffff' };
+    out[circuit.id] = level > 0 ? { on: true, level: rounded(level), tint: hueHex(gain) } : { on: false, level: 1, tint: '#ffffff' };
   }
   return Object.keys(out).length > 0 ? out : undefined;
 }
@@ -121,7 +115,7 @@ function mixTrims(a: Holds, b: Holds, t: number): Holds['mix'] {
   ]);
   const trims = STEMS.filter((stem) => a.mix?.[stem] ?? b.mix?.[stem]).map((stem): [string, Trim] => {
     const level = luminance(gains[stem]);
-    return [stem, { level: rounded(Math.min(8, level)), tint: level > 0 ? hueOf(gains[stem]) : '#ffffff' }];
+    return [stem, { level: rounded(Math.min(8, level)), tint: level > 0 ? hueHex(gains[stem]) : '#ffffff' }];
   });
   return trims.length > 0 ? (Object.fromEntries(trims) as Holds['mix']) : undefined;
 }

@@ -9,7 +9,7 @@ const mean = (values: readonly number[]) => values.reduce((sum, v) => sum + v, 0
 describe('a flame', () => {
   const gains = over({ as: 'flame', amount: 0.3, rateHz: 4 });
 
-  it('wavers about its mean, which is the light that is baked', () => {
+  it('flickers about its mean, which is the light that is baked', () => {
     expect(mean(gains)).toBeCloseTo(1, 1);
     expect(Math.min(...gains)).toBeGreaterThan(1 - 0.3 * 1.75);
     expect(Math.max(...gains)).toBeLessThan(1 + 0.3 * 1.75);
@@ -44,14 +44,14 @@ describe('a pulse', () => {
   });
 });
 
-describe('circuits that waver', () => {
+describe('circuits that flicker', () => {
   it('do so each by itself, the same at each run', () => {
     const flame: Flicker = { as: 'flame', amount: 0.3, rateHz: 4 };
     expect(over(flame, 1)).toEqual(over(flame, 1));
     expect(over(flame, 1, flickerSeed('posts'))).not.toEqual(over(flame, 1));
   });
 
-  it('have all their light wavering, and the others none', () => {
+  it('have all their light flickering, and the others none', () => {
     const rig = defaultRig();
     rig.circuits = [
       { id: 'a', name: 'A', rule: { by: 'on' }, bounce: 1, flicker: { as: 'pulse', periodS: 2, onShare: 0.5, softness: 0 } },

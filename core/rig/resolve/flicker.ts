@@ -15,7 +15,7 @@ function hashed(n: number, seed: number): number {
   return ((h ^ (h >>> 16)) >>> 0) / 2 ** 32;
 }
 
-/** A seed for an id (FNV-1a, 32 bits): circuits that waver alike do not do so together. */
+/** A seed for an id (FNV-1a, 32 bits): circuits of equal flicker do not flicker together. */
 export function flickerSeed(id: string): number {
   let h = 0x811c9dc5;
   for (let i = 0; i < id.length; i++) h = Math.imul(h ^ id.charCodeAt(i), 0x01000193);
@@ -33,7 +33,7 @@ function noise(x: number, seed: number): number {
 }
 
 /**
- * What a wavering circuit's light is multiplied by at a moment.
+ * What a flickering circuit's light is multiplied by at a moment.
  *
  * - A flame: 1 + amount x noise at its rate, not under 0; its mean is 1.
  * - A failing tube: in each span of 60 / perMin seconds one drop-out to 0.05 at a place of its own, `offShare` of the span long.
@@ -67,7 +67,7 @@ export function flickerGain(flicker: Flicker, seconds: number, seed: number): nu
   }
 }
 
-/** A lighting with its circuits as they waver at a moment of the game's own time; the same object where none does. */
+/** A lighting with its circuits as they flicker at a moment of the game's own time; the same object where none does. */
 export function withFlicker(lighting: Lighting, circuits: readonly Circuit[], seconds: number): Lighting {
   const gains = new Map(
     circuits.flatMap(({ id, flicker }) => (flicker ? [[id, flickerGain(flicker, seconds, flickerSeed(id))] as const] : [])),

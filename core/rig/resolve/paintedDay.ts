@@ -1,13 +1,8 @@
-import { chromaticity, freeName, hexFromRgb, luminance, rgbFromHex, scaleRgb, type Rgb } from '../../units';
-import { DEFAULT_CLOUDS, NEW_CUE, fixedExposure } from '../document/defaults';
+import { chromaticity, freeName, hueHex, luminance, rgbFromHex, scaleRgb, type Rgb } from '../../units';
+import { DEFAULT_CLOUDS, NEW_CUE } from '../document/defaults';
 import type { Band, Bands, Cue, Facing, Holds, Rig } from '../document/types';
 import { sunHours } from './circuits';
-import { incidentEv } from './exposure';
-import { resolveCue } from './resolve';
-
-/** Exposures are given to half a stop, and never more than this over a dark scene. */
-const EV_STEP = 0.5;
-const DARKEST_EV = -3;
+import { fittedExposure } from './fittedExposure';
 
 /** A colour of one of the painted skies: `#rrggbb`, and its share of the sky's brightest band. */
 type Painted = readonly [color: string, share: number];
@@ -87,18 +82,18 @@ const PAINTINGS = {
     clarityM: 3,
   },
 } as const satisfies Record<string, Painting>;
-export const PAINTED_HOURS = Object.keys(PAINTINGS) as (keyof typeof PAINTINGS)[];
+const PAINTED_HOURS = Object.keys(PAINTINGS) as (keyof typeof PAINTINGS)[];
 
 const band = ([color, share]: Painted, brightest: number): Band => ({ color, luminanceCdM2: Number((brightest * share).toPrecision(4)) });
 
-/** A band's light, RGB cd/m2, and light as a band's colour and an illuminance. */
+/** A band's light, RGB cd/m2. */
 const lightOf = ({ color, luminanceCdM2 }: Band): Rgb => scaleRgb(chromaticity(rgbFromHex(color)), luminanceCdM2);
-const face = (parts: readonly (readonly [Band, number])[]): Facing['up'] => {
+
+/** What a face has of bands by their shares. */
+function face(parts: readonly (readonly [Band, number])[]): Facing['up'] {
   const sum = parts.reduce<Rgb>((all, [b, share]) => lightOf(b).map((v, c) => all[c]! + v * share) as Rgb, [0, 0, 0]);
-  const lux = luminance(sum) * Math.PI;
-  const peak = Math.max(...sum, 1e-9);
-  return { color: hexFromRgb(scaleRgb(sum, 1 / peak)), illuminanceLux: Number(lux.toPrecision(4)) };
-};
+  return { color: hueHex(sum), illuminanceLux: Number((luminance(sum) * Math.PI).toPrecision(4)) };
+}
 
 function bandsOf(painting: Painting): Bands {
   const { brightest } = painting;
@@ -150,8 +145,7 @@ export function paintedDay(rig: Rig): Cue[] {
     };
     const hour = Number(((hours[which] + 24) % 24).toFixed(2)) % 24;
     const cue: Cue = { ...freeName([...rig.cues, ...made], painting.name), kind: 'timed', hour, fadeS: 2, ...NEW_CUE, holds };
-    const ev = Math.max(DARKEST_EV, Math.round(incidentEv(resolveCue(rig, cue)) / EV_STEP) * EV_STEP);
-    made.push({ ...cue, holds: { ...holds, exposure: fixedExposure(ev) } });
+    made.push({ ...cue, holds: { ...holds, exposure: fittedExposure(rig, cue) } });
   }
   return made;
 }

@@ -1,8 +1,7 @@
-import { DEFAULT_CLOUDS, NEW_CUE, fixedExposure } from '../document/defaults';
+import { DEFAULT_CLOUDS, NEW_CUE } from '../document/defaults';
 import type { Cue, CueKind, Holds, Rig } from '../document/types';
 import { sunHours } from './circuits';
-import { incidentEv } from './exposure';
-import { resolveCue } from './resolve';
+import { fittedExposure } from './fittedExposure';
 
 /** States of light that most levels want. */
 export const TYPICAL_CUES = ['dawn', 'noon', 'dusk', 'night', 'overcast'] as const;
@@ -11,9 +10,6 @@ export type TypicalCue = (typeof TYPICAL_CUES)[number];
 /** The sun's distance from rising and setting, hours. */
 const AFTER_RISE_H = 0.6;
 const BEFORE_SET_H = 0.5;
-/** Exposures are given to half a stop, and never more than this over a dark scene: night stays night. */
-const EV_STEP = 0.5;
-const DARKEST_EV = -3;
 /** Optical thickness of a closed sky. */
 const OVERCAST_THICKNESS = 25;
 
@@ -49,6 +45,5 @@ export function typicalCue(rig: Rig, which: TypicalCue): Omit<Cue, 'id'> {
   };
   const { name, kind, hour, holds } = made[which];
   const cue: Cue = { id: '', name, kind, hour: wrapped(hour), fadeS: 1, ...NEW_CUE, holds };
-  const ev = Math.max(DARKEST_EV, Math.round(incidentEv(resolveCue(rig, cue)) / EV_STEP) * EV_STEP);
-  return { name, kind, hour: cue.hour, fadeS: 1, ...NEW_CUE, holds: { ...holds, exposure: fixedExposure(ev) } };
+  return { name, kind, hour: cue.hour, fadeS: 1, ...NEW_CUE, holds: { ...holds, exposure: fittedExposure(rig, cue) } };
 }

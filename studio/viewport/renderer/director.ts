@@ -30,9 +30,9 @@ function note(what: string, since: number): void {
   performance.measure(what, { start: since, end: performance.now() });
 }
 
-/** Whether some circuit wavers, and is shown so. */
-const isWavering = (state: StudioState): boolean =>
-  (useListening.getState().wavering || state.rehearsal !== null) && picturedRig(state).circuits.some((c) => c.flicker !== null);
+/** Whether some circuit flickers, and is shown so. */
+const isFlickering = (state: StudioState): boolean =>
+  (useListening.getState().showsFlicker || state.rehearsal !== null) && picturedRig(state).circuits.some((c) => c.flicker !== null);
 
 /**
  * Decides when the stage draws: once for each change of the rig, of the view or of a fade, and at rest the small pictures
@@ -178,14 +178,14 @@ export class Director {
     const now = performance.now();
     this.runDay(now);
     const state = this.store.getState();
-    const wavers = isWavering(state);
-    const fading = isFading(state, now) || state.playing || state.rehearsal !== null || wavers;
+    const flickers = isFlickering(state);
+    const fading = isFading(state, now) || state.playing || state.rehearsal !== null || flickers;
     // Where pictures take long, one that a change asks for is drawn coarsely first, as a value that is dragged brings the next.
     const isHeld = now - this.movedAt < SETTLE_MS || (this.pacing.detail < 1 && now - this.changedAt < SETTLE_MS);
     const moving = fading || isHeld;
     const listening = useListening.getState();
     const still = heard(lightingNow(state, now), listening);
-    const lighting = wavers ? withFlicker(still, picturedRig(state).circuits, state.rehearsal?.atS ?? now / 1000) : still;
+    const lighting = flickers ? withFlicker(still, picturedRig(state).circuits, state.rehearsal?.atS ?? now / 1000) : still;
     this.stage.view = listening.view;
     this.stage.quality = usePicture.getState().choice;
     this.stage.markBloom = useGrading.getState().markBloom && state.room === 'grade';
@@ -293,10 +293,10 @@ export class Director {
 
   /** Everything that a cue's picture depends on; of the rig, all but what the epoch counts. */
   private keyOf(rig: Rig, { holds, hour }: Cue, { eye, target, fovDeg }: Vantage): string {
-    const { place, day, airId, airs, exposure, fog, volumes, grade, weather, water, materials, night } = rig;
+    const { place, day, airId, airs, exposure, fog, volumes, grade, weather, water, materials, night, hidden } = rig;
     return JSON.stringify([
       [this.epoch, eye, target, fovDeg, holds, hour],
-      [place, day, airId, airs, exposure, fog, volumes, grade, weather, water, materials, night],
+      [place, day, airId, airs, exposure, fog, volumes, grade, weather, water, materials, night, hidden],
     ]);
   }
 
