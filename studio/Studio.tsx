@@ -54,6 +54,7 @@ import { followElsewhere } from './state/elsewhere';
 import { createStudioStore, type StudioStore } from './state/studioStore';
 import { useRigEdit } from './state/useRigEdit';
 import { useTell } from './state/useTell';
+import { useWarmCues } from './state/useWarmCues';
 import { TopLine } from './TopLine';
 import { useWalking } from './viewport/gestures/useWalking';
 import { useView } from './viewport/viewStore';
@@ -135,6 +136,7 @@ function OpenStudio({ autosave, store }: { autosave: Autosave; store: StudioStor
   const { project } = store.getState();
   useWalking();
   const isDrawn = useView((s) => s.drawn !== '');
+  useWarmCues(isDrawn);
   useEffect(() => (isDrawn ? atRest(() => void loadRooms()) : undefined), [isDrawn]);
   useLatestLevel(store, control.bakes.done?.levelId ?? null, tell.fault);
 

@@ -1,6 +1,6 @@
 'use client';
 
-import { Slider, Tooltip } from 'antd';
+import { Slider } from 'antd';
 import { useId, useRef, useState, type PointerEvent as ReactPointerEvent } from 'react';
 import { evaluate } from './expression';
 import { HeldMark } from './HeldMark';
@@ -63,18 +63,17 @@ export function NumberRow({ label, value: now, quantity, preset, held, hint, onC
   return (
     <div className={styles.row} data-differs={differs} data-holds={held !== undefined}>
       {held && <HeldMark label={label} held={held} hold={() => ask(value)} />}
-      <Tooltip title={hint} placement="left" mouseEnterDelay={0.6}>
-        <label
-          htmlFor={id}
-          className={styles.scrub}
-          onPointerDown={beginScrub}
-          onPointerMove={moveScrub}
-          onPointerUp={() => (scrub.current = null)}
-          onDoubleClick={() => (held ? held.is && held.release() : ask(preset))}
-        >
-          {label}
-        </label>
-      </Tooltip>
+      <label
+        htmlFor={id}
+        className={styles.scrub}
+        title={hint}
+        onPointerDown={beginScrub}
+        onPointerMove={moveScrub}
+        onPointerUp={() => (scrub.current = null)}
+        onDoubleClick={() => (held ? held.is && held.release() : ask(preset))}
+      >
+        {label}
+      </label>
       <Slider
         className={styles.slider}
         min={0}

@@ -42,9 +42,12 @@ function remembered<A extends unknown[], R>(limit: number, make: (...args: A) =>
 /** The tables of an air, kept for the latest few. */
 export const airTables: (air: Air) => AirTables = remembered(6, buildAirTables);
 
+/** Views that are kept, of about 60 kB: those of the suns and moons of some forty cues, so that going from one to another computes none. */
+const KEPT_VIEWS = 96;
+
 /** The sky of an air for a sun of 1 lux at an elevation, kept for the latest few. */
 export const skyViewOf: (air: Air, elevationRad: number, heightM: number) => SkyView = remembered(
-  24,
+  KEPT_VIEWS,
   (air: Air, elevationRad: number, heightM: number) => buildSkyView(air, airTables(air), elevationRad, heightM),
 );
 
