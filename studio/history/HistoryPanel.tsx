@@ -52,12 +52,7 @@ export function HistoryPanel({ autosave }: { autosave: Autosave }) {
       <ol>
         {data?.map((entry) => (
           <li key={entry.revision} data-chosen={entry.revision === chosen}>
-            <Entry
-              projectId={id}
-              entry={entry}
-              isNow={entry.revision === autosave.revision()}
-              onChoose={choose}
-            />
+            <Entry projectId={id} entry={entry} isNow={entry.revision === autosave.revision()} onChoose={choose} />
             {entry.revision === chosen && <Opened key={entry.revision} projectId={id} entry={entry} name={name} />}
           </li>
         ))}
