@@ -8,7 +8,7 @@ export const CIRCUITS: Circuit[] = [
   {
     id: 'lanterns',
     name: 'Lanterns',
-    rule: { by: 'hours', from: { at: 'sunset', plusH: 0 }, to: { at: 'hour', hour: 23 } },
+    rule: { by: 'hours', from: { at: 'sunset', plusH: 0 }, to: { at: 'hour', hour: 23 }, apartMin: 0 },
     bounce: 1,
     flicker: { as: 'flame', amount: 0.18, rateHz: 2.5 },
   },
@@ -16,7 +16,7 @@ export const CIRCUITS: Circuit[] = [
   {
     id: 'beacon',
     name: 'Beacon',
-    rule: { by: 'hours', from: { at: 'sunset', plusH: 0.25 }, to: { at: 'sunrise', plusH: -0.25 } },
+    rule: { by: 'hours', from: { at: 'sunset', plusH: 0.25 }, to: { at: 'sunrise', plusH: -0.25 }, apartMin: 0 },
     bounce: 1,
     flicker: { as: 'pulse', periodS: 6, onShare: 0.5, softness: 0.9 },
   },
@@ -34,6 +34,7 @@ const lantern: Lamp = {
   reachM: null,
   circuitId: 'lanterns',
   kept: 'all',
+  motion: null,
 };
 
 /** Where lanterns hang: before the northern and western arcades, and under the canopies of the market. */

@@ -29,6 +29,19 @@ export interface Aim {
 /** What of a lamp's light a bake keeps: all, its bounce alone (its direct light stays live), or nothing (all of it live, without bounce). */
 export type LampKept = 'all' | 'bounce' | 'nothing';
 
+/**
+ * How a lamp moves in the game; `phase` is the share of a period that it is ahead by, 0 to 1. A lamp that moves is live alone: nothing of its
+ * light is baked.
+ */
+export type LampMotion = { phase: number } & (
+  | /** Its aim turns about the upright axis, to and fro over an angle, or round and round where that is 360. */
+    { as: 'sweep'; angleDeg: number; periodS: number }
+    /** It hangs from a point so far over it, and swings to both sides by an angle, along an azimuth clockwise from -Z. */
+  | { as: 'swing'; lengthM: number; angleDeg: number; azimuthDeg: number }
+  /** It goes from where it stands through points, which are told from there, metres; then back the way it came, or round to where it began. */
+  | { as: 'path'; through: Vec3[]; ends: 'back' | 'round'; speedMps: number }
+);
+
 /** One local light. */
 export interface Lamp {
   id: string;
@@ -42,7 +55,10 @@ export interface Lamp {
   /** Metres at which it is cut, smoothly; null lets it reach as far as light does. */
   reachM: number | null;
   circuitId: string | null;
+  /** `nothing` for a lamp that moves. */
   kept: LampKept;
+  /** Null where it stands still. */
+  motion: LampMotion | null;
 }
 
 /** A measured distribution on the rig's shelf: the text of an IES file. */

@@ -20,7 +20,7 @@ export {
 export { hasTwoSuns, refuseHeldImages, type SkyImages, type SkyPixels } from './resolve/heldImage';
 export { SHADOW_BYTES, SHADOW_MAPS, SHADOW_MAP_SIZE, SHADOW_REACH_M } from './document/liveShadows';
 export { changeOver, mergeRigs, type RigMerge } from './document/mergeRigs';
-export { NO_CIRCUIT, dimmerUnder, ruleBurns, sunHours, type CircuitGain, type SunHours } from './resolve/circuits';
+export { NO_CIRCUIT, dimmerUnder, gainOfLamp, lampDelay, ruleBurns, sunHours, type CircuitGain, type SunHours } from './resolve/circuits';
 export { glowGain, glowLightId, shownGlow, standingGlows, type StandingGlow } from './resolve/glows';
 export { modelsOf, type StandingModel } from './resolve/modelsOf';
 export { lampsOf, lampsOfCopy, type StandingLamp } from './resolve/lampsOf';
@@ -33,7 +33,8 @@ export type { Lighting } from './resolve/lighting';
 export type { StemGains } from './resolve/mix';
 export { blendShare, neighbours, type DayBlend } from './resolve/dayBlend';
 export { cueById, cueSuns, resolveCue, resolveHour } from './resolve/resolve';
-export { flickerGain, flickerSeed, withFlicker } from './resolve/flicker';
+export { flickerGain } from './resolve/flicker';
+export { inMotion, isInMotion } from './resolve/inMotion';
 export { coursesOf } from './resolve/courses';
 export { heldBetween, type HeldBetween } from './resolve/cueBetween';
 export { rigOnDay } from './resolve/rigOnDay';
@@ -102,6 +103,8 @@ export {
 export {
   aimAt,
   changeLamps,
+  setMotion,
+  addPathPoint,
   moveStanding,
   moveToCircuit,
   offSurface,

@@ -13,3 +13,4 @@ export { NO_TURN, turnBack, turnBetween, turnBy, turnOf, type Turn } from './tur
 export { applyDiff, treeDiff, type Patch } from './treeDiff';
 export type { GroundBox } from './groundBox';
 export { freeName } from './freeName';
+export { hashed, seedOf } from './hash';

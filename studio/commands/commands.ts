@@ -61,9 +61,9 @@ export function studioCommands(store: StudioStore, edit: ChangeRig, bakes: BakeC
       run: () => store.getState().play(!store.getState().playing),
     },
     {
-      id: 'flicker',
-      name: 'Show the flicker of circuits, or steady light',
-      run: () => useListening.setState(({ showsFlicker }) => ({ showsFlicker: !showsFlicker })),
+      id: 'motion',
+      name: 'Show lamps that flicker and move, or steady light',
+      run: () => useListening.setState(({ showsMotion }) => ({ showsMotion: !showsMotion })),
     },
     { id: 'undo', name: past.length > 0 ? `Undo: ${past.at(-1)!.label}` : 'Undo', keys: 'mod+z', run: undo },
     { id: 'redo', name: future.length > 0 ? `Redo: ${future[0]!.label}` : 'Redo', keys: 'mod+shift+z', run: redo },

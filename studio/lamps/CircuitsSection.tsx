@@ -1,7 +1,6 @@
-import { Button, Select } from 'antd';
+import { Button } from 'antd';
 import { memo, useState } from 'react';
-import { freeNumber, lampsOf, removeCircuit, type CircuitRule, type Rig } from '../../core/rig';
-import { MomentRows } from '../desk/MomentRows';
+import { freeNumber, isInMotion, lampsOf, removeCircuit, type Rig } from '../../core/rig';
 import { NumberRow } from '../desk/NumberRow';
 import { logarithmic } from '../desk/quantity';
 import { Section } from '../desk/Section';
@@ -12,19 +11,12 @@ import { useListening } from '../viewport/mix/listening';
 import { ruleText } from './DimmerPlan';
 import { FlickerRows } from './FlickerRows';
 import { choose, useLampTool } from './lampTool';
+import { RuleRows } from './RuleRows';
 import type { ChangeRig } from '../state/useRigEdit';
 import desk from '../desk/desk.module.css';
 import styles from './lamps.module.css';
 
-const DARK = logarithmic('lx', 0.01, 100_000, { digits: 2 });
 const BOUNCE = logarithmic('×', 0.125, 8, { zero: true, digits: 3 });
-
-const RULES: { value: CircuitRule['by']; label: string; rule: CircuitRule }[] = [
-  { value: 'off', label: 'off unless a cue says so', rule: { by: 'off' } },
-  { value: 'on', label: 'always on', rule: { by: 'on' } },
-  { value: 'hours', label: 'between two moments', rule: { by: 'hours', from: { at: 'sunset', plusH: 0 }, to: { at: 'hour', hour: 23 } } },
-  { value: 'darkness', label: 'in the dark', rule: { by: 'darkness', belowLux: 50 } },
-];
 
 /** The circuits: their names, when they burn by themselves, and their lamps. */
 export const CircuitsSection = memo(function CircuitsSection({ rig, edit }: { rig: Rig; edit: ChangeRig }) {
@@ -33,7 +25,7 @@ export const CircuitsSection = memo(function CircuitsSection({ rig, edit }: { ri
   const [offered, setOffered] = useState<string | null>(null);
   const soloCircuits = useListening((s) => s.soloCircuits);
   const mutedCircuits = useListening((s) => s.mutedCircuits);
-  const showsFlicker = useListening((s) => s.showsFlicker);
+  const showsMotion = useListening((s) => s.showsMotion);
   const taking = useLampTool((st) => st.circuitId);
   const lamps = lampsOf(rig);
   const add = () => {
@@ -148,8 +140,8 @@ export const CircuitsSection = memo(function CircuitsSection({ rig, edit }: { ri
           </div>
         );
       })}
-      {rig.circuits.some((c) => c.flicker) && (
-        <SwitchRow label="Show flicker" on={showsFlicker} onChange={(on) => useListening.setState({ showsFlicker: on })} />
+      {isInMotion(rig) && (
+        <SwitchRow label="Show in motion" on={showsMotion} onChange={(on) => useListening.setState({ showsMotion: on })} />
       )}
       <div className={desk.actions}>
         <Button size="small" onClick={add}>
@@ -159,41 +151,3 @@ export const CircuitsSection = memo(function CircuitsSection({ rig, edit }: { ri
     </Section>
   );
 });
-
-function RuleRows({ rule, change }: { rule: CircuitRule; change(what: string, rule: CircuitRule, key?: string): void }) {
-  return (
-    <>
-      <div className={desk.pick}>
-        <span>Burns</span>
-        <Select
-          size="small"
-          aria-label="When it burns"
-          style={{ width: 190 }}
-          value={rule.by}
-          options={RULES.map(({ value, label }) => ({ value, label }))}
-          onChange={(by: CircuitRule['by']) => change(RULES.find((r) => r.value === by)!.label, RULES.find((r) => r.value === by)!.rule)}
-        />
-      </div>
-      {rule.by === 'darkness' && (
-        <NumberRow
-          label="Under"
-          value={rule.belowLux}
-          preset={50}
-          quantity={DARK}
-          hint="Light on open ground"
-          onChange={(v) => change(`under ${DARK.format(v)} lx`, { by: 'darkness', belowLux: v }, 'dark')}
-        />
-      )}
-      {rule.by === 'hours' && (
-        <>
-          <MomentRows
-            label="From"
-            moment={rule.from}
-            onChange={(from) => change(`from ${ruleText({ ...rule, from })}`, { ...rule, from }, 'from')}
-          />
-          <MomentRows label="To" moment={rule.to} onChange={(to) => change(`burns ${ruleText({ ...rule, to })}`, { ...rule, to }, 'to')} />
-        </>
-      )}
-    </>
-  );
-}

@@ -15,6 +15,7 @@ import { Section } from '../desk/Section';
 import { useView } from '../viewport/viewStore';
 import type { ChangeRig } from '../state/useRigEdit';
 import { lampItself } from './lampActions';
+import { MotionRows } from './MotionRows';
 import { PolarChart } from './PolarChart';
 import { KINDS, SHAPE_ROWS, shapeOf } from './shapes';
 import desk from '../desk/desk.module.css';
@@ -287,13 +288,18 @@ export function LampRows({ lamp, rig, change, places = false, local = false }: R
         none="in none"
         onChange={(id, name) => change(`to ${name}`, (l) => void (l.circuitId = id))}
       />
-      <PickRow
-        label="Baked"
-        value={lamp.kept}
-        options={KEPT}
-        onChange={(v) => change(`baked: ${v}`, (l) => void (l.kept = v as LampKept))}
-      />
-      <p className={desk.text}>{COST[lamp.kept]}</p>
+      {!lamp.motion && (
+        <>
+          <PickRow
+            label="Baked"
+            value={lamp.kept}
+            options={KEPT}
+            onChange={(v) => change(`baked: ${v}`, (l) => void (l.kept = v as LampKept))}
+          />
+          <p className={desk.text}>{COST[lamp.kept]}</p>
+        </>
+      )}
+      <MotionRows lamp={lamp} budget={rig.liveLamps} change={change} />
       {local && <p className={desk.text}>Its place is from the middle of the fixture.</p>}
       {(places || local) &&
         (['x', 'y', 'z'] as const).map((axis, c) => (

@@ -17,6 +17,7 @@ const HINTS: Readonly<Record<LampMode, string>> = {
   place: 'Click a surface. Shift keeps placing.',
   aim: 'Click what they should shine at.',
   model: 'Click the object that the fixture should look like.',
+  path: 'Click where the lamp goes next: it stays as high over the floor as it stands. Shift keeps adding.',
   row: 'Click where the last one of the row stands.',
   choose: 'Drag a lamp’s dot to move it, with Ctrl to duplicate it; X, Y, Z, L or S while dragging say along what.',
 };

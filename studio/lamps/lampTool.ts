@@ -4,7 +4,7 @@ import type { Vec3 } from '../../core/units';
 import { lampsOf, openedCopy, type Rig, type StandingLamp } from '../../core/rig';
 
 /** What a click in the picture does in the Lamps room. */
-export type LampMode = 'choose' | 'place' | 'aim' | 'model' | 'row';
+export type LampMode = 'choose' | 'place' | 'aim' | 'model' | 'row' | 'path';
 
 /** What a drag moves a lamp along: surfaces or its height, by where it stands, or one of them, or an axis of the level. */
 export type DragAlong = 'auto' | 'surface' | 'level' | 'x' | 'y' | 'z';

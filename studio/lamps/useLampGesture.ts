@@ -1,5 +1,6 @@
 import { useEffect, useRef, type PointerEvent as ReactPointerEvent } from 'react';
 import {
+  addPathPoint,
   aimAt,
   lampsOf,
   moveStanding,
@@ -27,6 +28,9 @@ const DRAG_PX = 4;
 const HANGS_M = 0.35;
 
 const AXES: Readonly<Record<'x' | 'y' | 'z', Vec3>> = { x: [1, 0, 0], y: [0, 1, 0], z: [0, 0, 1] };
+const DOWN: Vec3 = [0, -1, 0];
+/** A surface whose normal rises more than this is a floor. */
+const FLOOR = 0.7;
 const SIDES: readonly Vec3[] = Object.values(AXES).flatMap((a) => [a, a.map((v) => -v) as Vec3]);
 
 interface Hold {
@@ -101,6 +105,10 @@ export function useLampGesture(stage: Stage | null) {
       edit('A fixture looks like an object of the level', (r) => takeModel(r, fixtureId!, surface.object, surface.point));
     } else if (mode === 'aim') {
       edit(`Aimed ${called(chosen())}`, (r) => aimAt(r, ids, surface.point, openId));
+    } else if (mode === 'path') {
+      const overFloorM = surface.normal[1] > FLOOR ? stage!.cast(chosen()[0]!.at, DOWN)?.distanceM : undefined;
+      const at = offSurface(surface.point, surface.normal, overFloorM ?? standOffM, gridM);
+      edit(`${called(chosen())}: a point of its path`, (r) => addPathPoint(r, ids, at, openId));
     } else if (mode === 'row') {
       const row = chosen();
       const to = minus(surface.point, row[0]!.at);

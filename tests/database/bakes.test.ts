@@ -126,7 +126,7 @@ describe('a bake that is asked for', () => {
         output: { by: 'lumens', lumens: 800 },
         color: { by: 'kelvin', kelvin: 2700 },
       } as const;
-      rig.lamps.push({ ...lamp, at: [...lamp.at], ...rest, reachM: null, circuitId: 'c', kept: 'all' });
+      rig.lamps.push({ ...lamp, at: [...lamp.at], ...rest, reachM: null, circuitId: 'c', kept: 'all', motion: null });
     });
     const second = await requestBake(db, id);
     const { atWork } = await bakesOf(db, id);

@@ -69,6 +69,7 @@ const rigAt = (y: number): Rig => {
     reachM: null,
     circuitId: null,
     kept: 'all' as const,
+    motion: null,
   };
   const others = Array.from({ length: 60 }, (_, i) => ({
     ...lamp,

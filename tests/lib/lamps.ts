@@ -13,6 +13,7 @@ export const lampWith = (change: Partial<Lamp> = {}): Lamp => ({
   reachM: null,
   circuitId: null,
   kept: 'all',
+  motion: null,
   ...change,
 });
 

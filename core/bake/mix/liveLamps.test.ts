@@ -1,4 +1,5 @@
 import { lampWith } from '../../../tests/lib/lamps';
+import type { Rgb } from '../../units';
 import { defaultRig, resolveCue, type Rig } from '../../rig';
 import { liveLamps, planBake } from '..';
 
@@ -27,6 +28,14 @@ describe('lamps that have to be drawn live', () => {
       ['bounce', 1],
       ['live', 1],
     ]);
+  });
+
+  it('burn by themselves while those of their circuit go on one after another', () => {
+    const lighting = resolveCue(rig(), rig().cues[0]!);
+    const lamps = new Map([['bounce', [0, 0, 0] as Rgb]]);
+    const circuits = lighting.circuits.map((c) => (c.id === 'c' ? { ...c, gain: [0.6, 0.6, 0.6] as Rgb, lamps } : c));
+    const live = liveLamps({ ...lighting, circuits }, planBake(rig()));
+    expect(live.map((l) => [l.lamp.id, l.gain[0]])).toEqual([['live', 0.6]]);
   });
 
   it('that were moved since are drawn where they are, and taken away from where they were', () => {

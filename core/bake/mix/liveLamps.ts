@@ -1,5 +1,5 @@
 import type { Lamp, Profile } from '../../lamps';
-import { NO_CIRCUIT, type Lighting } from '../../rig';
+import { NO_CIRCUIT, gainOfLamp, type Lighting } from '../../rig';
 import type { Rgb } from '../../units';
 import { bakedLamps } from '../plan/staleReasons';
 import type { BakePlan } from '../plan/bakePlan';
@@ -30,10 +30,11 @@ export function liveLamps(
   { lamps, profiles, circuits, mix }: Pick<Lighting, 'lamps' | 'profiles' | 'circuits' | 'mix'>,
   plan: BakePlan | null,
 ): LiveLamp[] {
-  const gains = new Map(circuits.map((c) => [c.id, c.gain]));
+  const gains = new Map(circuits.map((c) => [c.id, c]));
   const live: LiveLamp[] = [];
   const add = (lamp: Lamp, shelf: readonly Profile[], sign: 1 | -1) => {
-    const gain = gains.get(lamp.circuitId ?? NO_CIRCUIT);
+    const circuit = gains.get(lamp.circuitId ?? NO_CIRCUIT);
+    const gain = circuit && gainOfLamp(circuit, lamp.id);
     if (gain?.some((v) => v > 0)) live.push({ lamp, profiles: shelf, gain: gain.map((v, c) => v * sign * mix.lamps[c]!) as Rgb });
   };
   const baked = plan ? bakedOnce(lamps, profiles, plan) : new Set<string>();

@@ -160,7 +160,7 @@ describe('circuits', () => {
       {
         id: 'lanterns',
         name: 'Lanterns',
-        rule: { by: 'hours', from: { at: 'sunset', plusH: 0 }, to: { at: 'hour', hour: 23 } },
+        rule: { by: 'hours', from: { at: 'sunset', plusH: 0 }, to: { at: 'hour', hour: 23 }, apartMin: 0 },
         bounce: 1,
         flicker: null,
       },

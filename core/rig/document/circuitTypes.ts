@@ -10,8 +10,12 @@ export interface Dimmer {
 /** A moment of the day: an hour, or some hours after (before, where negative) the sun rises or sets. */
 export type Moment = { at: 'hour'; hour: number } | { at: 'sunrise' | 'sunset'; plusH: number };
 
-/** When a circuit burns where no cue says otherwise: never, always, between two moments, or while open ground has less light than some lux. */
-export type CircuitRule = { by: 'off' } | { by: 'on' } | { by: 'hours'; from: Moment; to: Moment } | { by: 'darkness'; belowLux: number };
+/**
+ * When a circuit burns where no cue says otherwise: never, always, between two moments, or while open ground has less light than some lux.
+ * Between moments its lamps may go on, and out, one after another: the last of them so many minutes of the day after the first.
+ */
+export type CircuitRule =
+  { by: 'off' } | { by: 'on' } | { by: 'hours'; from: Moment; to: Moment; apartMin: number } | { by: 'darkness'; belowLux: number };
 
 /**
  * How a circuit's light changes in time: a flame about its mean, a failing tube that drops out, or a beacon that comes and goes. What is stored, baked

@@ -105,6 +105,7 @@ export const DEFAULT_LAMP: Omit<Lamp, 'id' | 'name' | 'at'> = {
   reachM: null,
   circuitId: null,
   kept: 'all',
+  motion: null,
 };
 
 /** A circuit's full light, as it is. */

@@ -39,6 +39,29 @@ function withPlace(message: string, path: readonly (string | number)[]): string 
 }
 
 const radiusM = finite(0, 50).required();
+const phase = finite(0, 1).required();
+const motion = Joi.alternatives(
+  Joi.object({
+    as: Joi.string().valid('sweep').required(),
+    phase,
+    angleDeg: finite(0, 360).required(),
+    periodS: finite(0.1, 3600).required(),
+  }),
+  Joi.object({
+    as: Joi.string().valid('swing').required(),
+    phase,
+    lengthM: finite(0.05, 50).required(),
+    angleDeg: finite(0, 80).required(),
+    azimuthDeg: degrees,
+  }),
+  Joi.object({
+    as: Joi.string().valid('path').required(),
+    phase,
+    through: Joi.array().items(vector).min(1).max(64).required(),
+    ends: Joi.string().valid('back', 'round').required(),
+    speedMps: finite(0.01, 100).required(),
+  }),
+);
 export const lamp = Joi.object({
   id,
   name,
@@ -73,7 +96,12 @@ export const lamp = Joi.object({
   reachM: finite(0.01, 1e5).allow(null).required(),
   circuitId: id.allow(null),
   kept: Joi.string().valid('all', 'bounce', 'nothing').required(),
-});
+  motion: motion.allow(null).required(),
+}).custom((value: { kept: string; motion: unknown }, helpers) =>
+  value.motion === null || value.kept === 'nothing'
+    ? value
+    : helpers.message({ custom: '"value.kept" must be "nothing" for a lamp that moves: no light of it can be baked' }),
+);
 
 const turn = { turnDeg: degrees, tiltDeg: degrees, rollDeg: degrees };
 
@@ -108,7 +136,7 @@ export const circuit = Joi.object({
   name,
   rule: Joi.alternatives(
     Joi.object({ by: Joi.string().valid('off', 'on').required() }),
-    Joi.object({ by: Joi.string().valid('hours').required(), from: moment, to: moment }),
+    Joi.object({ by: Joi.string().valid('hours').required(), from: moment, to: moment, apartMin: finite(0, 120).required() }),
     Joi.object({ by: Joi.string().valid('darkness').required(), belowLux: finite(0, 1e6).required() }),
   ).required(),
   bounce: finite(0, 8).required(),

@@ -14,7 +14,7 @@ export type * from './callTypes';
 export type * from './circuitTypes';
 
 /** The version that {@link Rig} documents are written in. */
-export const RIG_VERSION = 16;
+export const RIG_VERSION = 17;
 
 /** The sun of a cue, by numbers. */
 export interface Sun {

@@ -147,6 +147,20 @@ const fromFifteen = (document: Document): Document => ({
   calls: [],
 });
 
+/** Lamps of version 16 all stood still, and those of a circuit went on and out together. */
+function fromSixteen(document: Document): Document {
+  const still = (lamps: unknown) => (lamps as Document[]).map((lamp) => ({ ...lamp, motion: null }));
+  return {
+    ...document,
+    lamps: still(document.lamps),
+    fixtures: (document.fixtures as Document[]).map((fixture) => ({ ...fixture, lamps: still(fixture.lamps) })),
+    circuits: (document.circuits as Document[]).map((circuit) => {
+      const rule = circuit.rule as Document;
+      return rule.by === 'hours' ? { ...circuit, rule: { ...rule, apartMin: 0 } } : circuit;
+    }),
+  };
+}
+
 /**
  * One step per version that was ever stored: `steps[n]` turns a document of version n into one of version n + 1.
  * A stored revision is never rewritten; it is upgraded each time it is read.
@@ -167,6 +181,7 @@ const STEPS: Readonly<Record<number, (document: Document) => Document>> = {
   13: fromThirteen,
   14: fromFourteen,
   15: fromFifteen,
+  16: fromSixteen,
 };
 
 /**

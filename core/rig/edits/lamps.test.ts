@@ -1,6 +1,7 @@
 import { produce } from 'immer';
 import { lampWith } from '../../../tests/lib/lamps';
 import {
+  addPathPoint,
   aimAt,
   checkRig,
   defaultRig,
@@ -15,6 +16,7 @@ import {
   placeLamp,
   removeCircuit,
   removeStanding,
+  setMotion,
   takeModel,
   unlink,
   type Rig,
@@ -174,5 +176,49 @@ describe('the circuit that takes new lamps', () => {
     });
     expect(rig.lamps.map((l) => l.circuitId)).toEqual(['posts', 'inn', null]);
     expect(rig.placed.map((p) => p.circuitId)).toEqual([null, 'inn']);
+  });
+});
+
+describe('motion', () => {
+  const path = () => ({ as: 'path', phase: 0, through: [[2, 0, 0]], ends: 'back', speedMps: 1 }) as const;
+  const withPath = (from: Rig = defaultRig()) =>
+    edited(
+      (r) => setMotion(r.lamps[0]!, { ...path(), through: [[2, 0, 0]] }),
+      edited((r) => void (r.lamps = [lampWith({ id: 'a', at: [1, 2, 0] })]), from),
+    );
+
+  it('makes a lamp live alone', () => {
+    expect(withPath().lamps[0]).toMatchObject({ kept: 'nothing', motion: path() });
+    expect(edited((r) => setMotion(r.lamps[0]!, null), withPath()).lamps[0]).toMatchObject({ kept: 'nothing', motion: null });
+  });
+
+  it('goes on to a point of the level, told from where the lamp stands; lamps without a path are left', () => {
+    const rig = edited((r) => {
+      r.lamps.push(lampWith({ id: 'b' }));
+      addPathPoint(r, new Set(['a', 'b']), [5, 2, -1]);
+    }, withPath());
+    expect(rig.lamps.map((l) => l.motion)).toEqual([
+      {
+        ...path(),
+        through: [
+          [2, 0, 0],
+          [4, 0, -1],
+        ],
+      },
+      null,
+    ]);
+  });
+
+  it('of a fixture is turned with its copies', () => {
+    const made = edited((r) => void makeFixture(r, new Set(['a']), 'Post'), withPath());
+    const rig = edited((r) => void Object.assign(r.placed[0]!, { turnDeg: 90 }), made);
+    const [lamp] = lampsOf(rig);
+    expect(lamp!.motion).toMatchObject({ as: 'path' });
+    (lamp!.motion as unknown as { through: number[][] }).through[0]!.forEach((v, c) => expect(v).toBeCloseTo([0, 0, 2][c]!, 9));
+    const swinging = edited(
+      (r) => setMotion(r.fixtures[0]!.lamps[0]!, { as: 'swing', phase: 0, lengthM: 1, angleDeg: 5, azimuthDeg: 350 }),
+      rig,
+    );
+    expect(lampsOf(swinging)[0]!.motion).toMatchObject({ azimuthDeg: 80 });
   });
 });

@@ -1,4 +1,4 @@
-import { aimOf, lampFrame, type Lamp } from '../../lamps';
+import { aimOf, lampFrame, type Lamp, type LampMotion } from '../../lamps';
 import { Failure, anglesFromDirection, turnBack, type Vec3 } from '../../units';
 import { DEFAULT_LAMP } from '../document/defaults';
 import type { Fixture, PlacedFixture, Rig } from '../document/types';
@@ -70,13 +70,14 @@ export function placeLamp(
   const list = opened ? opened.fixture.lamps : rig.lamps;
   const { azimuthDeg, elevationDeg } = anglesFromDirection(normal);
   const aim = { azimuthDeg: roundedAngle(azimuthDeg), elevationDeg: roundedAngle(elevationDeg), rollDeg: like?.aim.rollDeg ?? 0 };
-  const { shape, output, color, reachM, kept } = copied(like ?? DEFAULT_LAMP);
+  const { shape, output, color, reachM, kept, motion } = copied(like ?? DEFAULT_LAMP);
   const lamp: Lamp = {
     shape,
     output,
     color,
     reachM,
     kept,
+    motion,
     ...freeNumber(opened ? 'Lamp' : (like?.name ?? 'Lamp'), list),
     at: opened ? roundedPlace(insideCopy(opened.copy, at)) : at,
     aim: opened ? aimInside(opened.copy, aim) : aim,
@@ -118,6 +119,22 @@ export function changeLamps(rig: LampRig, ids: ReadonlySet<string>, recipe: (lam
   for (const lamp of rig.lamps) if (ids.has(lamp.id)) recipe(lamp);
   const opened = openedCopy(rig, openId);
   if (opened) lampsInside(opened, ids).forEach(recipe);
+}
+
+/** Lets a lamp move, or stand still again. What moves is live alone, as no light of it can be baked. */
+export function setMotion(lamp: Lamp, motion: LampMotion | null): void {
+  lamp.motion = motion;
+  if (motion) lamp.kept = 'nothing';
+}
+
+/** Lets the path of lamps of the level's own, and of a copy that is opened, go on to a point of the level; lamps without a path are left. */
+export function addPathPoint(rig: LampRig, ids: ReadonlySet<string>, point: Vec3, openId: string | null = null): void {
+  const opened = openedCopy(rig, openId);
+  const add = (lamp: Lamp, to: Vec3) => {
+    if (lamp.motion?.as === 'path') lamp.motion.through.push(roundedPlace(to.map((v, c) => v - lamp.at[c]!) as Vec3));
+  };
+  for (const lamp of rig.lamps) if (ids.has(lamp.id)) add(lamp, point);
+  if (opened) for (const lamp of lampsInside(opened, ids)) add(lamp, insideCopy(opened.copy, point));
 }
 
 /**
@@ -187,8 +204,8 @@ export function repeatStanding(
 
 /** Gives lamps the values of another one: all but name, place, aim and circuit. */
 export function pasteValues(rig: LampRig, ids: ReadonlySet<string>, from: Lamp, openId: string | null = null): void {
-  const { shape, output, color, reachM, kept } = copied(from);
-  changeLamps(rig, ids, (lamp) => Object.assign(lamp, copied({ shape, output, color, reachM, kept })), openId);
+  const { shape, output, color, reachM, kept, motion } = copied(from);
+  changeLamps(rig, ids, (lamp) => Object.assign(lamp, copied({ shape, output, color, reachM, kept, motion })), openId);
 }
 
 /** Puts standing lamps into a circuit, or none: own lamps by themselves, copies of fixtures as told otherwise than their fixture. */

@@ -1,6 +1,6 @@
 import { LRUCache } from 'lru-cache';
 import { sunEvents } from '../../almanac';
-import { chromaticity, mixRgb, rgbFromHex, scaleRgb, type Rgb } from '../../units';
+import { chromaticity, hashed, mixRgb, rgbFromHex, sameJson, scaleRgb, seedOf, type Rgb } from '../../units';
 import { bodiesAt } from './bodies';
 import { FULL } from '../document/defaults';
 import type { Circuit, CircuitRule, Dimmer, Moment, Rig } from '../document/types';
@@ -14,6 +14,20 @@ export interface CircuitGain {
   bounce: number;
   /** The circuit that dims it: itself, or for the light of a glow another. */
   of: string;
+  /** What the light of single lamps is multiplied by in its place, by their ids, while some burn and others do not yet or no more. */
+  lamps?: ReadonlyMap<string, Rgb> | undefined;
+}
+
+/** What the direct light of one lamp of a circuit is multiplied by. */
+export const gainOfLamp = ({ gain, lamps }: CircuitGain, lampId: string): Rgb => lamps?.get(lampId) ?? gain;
+
+/** Share of its circuit's {@link CircuitRule} span `apartMin` after which a lamp goes on and out: 0 to under 1, by its id alone. */
+export const lampDelay = (lampId: string): number => hashed(1, seedOf(lampId));
+
+/** A lamp of a circuit, and its share of the circuit's flux. */
+export interface CircuitLamp {
+  id: string;
+  share: number;
 }
 
 /** The id that lamps without a circuit are told by. */
@@ -78,29 +92,51 @@ export function dimmerUnder(circuit: Circuit, held: Dimmer | undefined, burns: (
   return held ?? { ...FULL, on: burns(circuit.rule) };
 }
 
-/** The gains of all circuits under a blend of cues' dimmers. */
+/**
+ * The gains of all circuits under a blend of cues' dimmers. While lamps of one go on or out one after another, its gain is that of the share of
+ * its flux that burns, and each lamp's own is given beside it.
+ *
+ * @param burns whether a rule has lamps burn that are so many hours late
+ * @param lampsOf the lamps of a circuit; asked for only where they go on one after another
+ */
 export function circuitGains(
   circuits: readonly Circuit[],
   held: { dimmers: Record<string, Dimmer> | undefined; share: number }[],
-  burns: (rule: CircuitRule) => boolean,
+  burns: (rule: CircuitRule, lateH: number) => boolean,
+  lampsOf: (circuitId: string) => readonly CircuitLamp[],
 ): CircuitGain[] {
+  const parts = held.length > 0 ? held : [{ dimmers: undefined, share: 1 }];
+  const gainOf = (circuit: Circuit, lateH: number): Rgb => {
+    const gain: Rgb = [0, 0, 0];
+    for (const { dimmers, share } of parts) {
+      const own = dimmerGain(dimmerUnder(circuit, dimmers?.[circuit.id], (rule) => burns(rule, lateH)));
+      for (let c = 0; c < 3; c++) gain[c]! += share * own[c]!;
+    }
+    return gain;
+  };
   return [
     { id: NO_CIRCUIT, gain: [1, 1, 1], bounce: 1, of: NO_CIRCUIT },
-    ...circuits.map((circuit) => {
-      const gain: Rgb = [0, 0, 0];
-      const parts = held.length > 0 ? held : [{ dimmers: undefined, share: 1 }];
-      for (const { dimmers, share } of parts) {
-        const own = dimmerGain(dimmerUnder(circuit, dimmers?.[circuit.id], burns));
-        for (let c = 0; c < 3; c++) gain[c]! += share * own[c]!;
-      }
-      return { id: circuit.id, gain, bounce: circuit.bounce, of: circuit.id };
+    ...circuits.map((circuit): CircuitGain => {
+      const { id, rule, bounce } = circuit;
+      const apartH = rule.by === 'hours' ? rule.apartMin / 60 : 0;
+      const own = apartH > 0 ? lampsOf(id).map((lamp) => ({ ...lamp, gain: gainOf(circuit, lampDelay(lamp.id) * apartH) })) : [];
+      const [first] = own;
+      if (!first || own.every((lamp) => sameJson(lamp.gain, first.gain)))
+        return { id, gain: first?.gain ?? gainOf(circuit, 0), bounce, of: id };
+      const gain = [0, 1, 2].map((c) => own.reduce((sum, lamp) => sum + lamp.share * lamp.gain[c]!, 0)) as Rgb;
+      return { id, gain, bounce, of: id, lamps: new Map(own.map((lamp) => [lamp.id, lamp.gain])) };
     }),
   ];
 }
 
 /** Gains part of the way from one lighting's to another's. */
 export function mixCircuitGains(from: readonly CircuitGain[], to: readonly CircuitGain[], t: number): CircuitGain[] {
-  const at = (list: readonly CircuitGain[], id: string): Rgb => list.find((g) => g.id === id)?.gain ?? [0, 0, 0];
+  const NONE = { gain: [0, 0, 0] as Rgb, lamps: undefined };
   const all = new Map([...from, ...to].map((g) => [g.id, g]));
-  return [...all].map(([id, { of, bounce }]) => ({ id, of, bounce, gain: mixRgb(at(from, id), at(to, id), t) }));
+  return [...all].map(([id, { of, bounce }]) => {
+    const [a, b] = [from, to].map((list) => list.find((g) => g.id === id) ?? NONE) as [CircuitGain, CircuitGain];
+    const ids = [...(a.lamps?.keys() ?? []), ...(b.lamps?.keys() ?? [])];
+    const lamps = ids.length > 0 ? new Map(ids.map((lamp) => [lamp, mixRgb(gainOfLamp(a, lamp), gainOfLamp(b, lamp), t)])) : undefined;
+    return { id, of, bounce, gain: mixRgb(a.gain, b.gain, t), lamps };
+  });
 }

@@ -1,6 +1,8 @@
-import { defaultRig, flickerGain, flickerSeed, resolveCue, withFlicker, type Flicker } from '..';
+import { defaultRig, flickerGain, resolveCue, inMotion, type Flicker } from '..';
+import { lampWith } from '../../../tests/lib/lamps';
+import { seedOf, type Rgb } from '../../units';
 
-const SEED = flickerSeed('lanterns');
+const SEED = seedOf('lanterns');
 /** Gains over some minutes, sixty a second. */
 const over = (flicker: Flicker, minutes = 20, seed = SEED): number[] =>
   Array.from({ length: minutes * 3600 }, (_, i) => flickerGain(flicker, i / 60, seed));
@@ -48,7 +50,7 @@ describe('circuits that flicker', () => {
   it('do so each by itself, the same at each run', () => {
     const flame: Flicker = { as: 'flame', amount: 0.3, rateHz: 4 };
     expect(over(flame, 1)).toEqual(over(flame, 1));
-    expect(over(flame, 1, flickerSeed('posts'))).not.toEqual(over(flame, 1));
+    expect(over(flame, 1, seedOf('posts'))).not.toEqual(over(flame, 1));
   });
 
   it('have all their light flickering, and the others none', () => {
@@ -60,10 +62,35 @@ describe('circuits that flicker', () => {
     rig.glows = [{ id: 'bulb', material: 'Bulb', objects: null, circuitId: 'a', emission: null, shownEv: 0 }];
     const lighting = resolveCue(rig, rig.cues[0]!);
     const gains = [0, 0.25, 0.5, 0.75, 1, 1.25, 1.5, 1.75].map((s) =>
-      Object.fromEntries(withFlicker(lighting, rig.circuits, s).circuits.map((c) => [c.id, c.gain[0]])),
+      Object.fromEntries(inMotion(lighting, rig.circuits, s).circuits.map((c) => [c.id, c.gain[0]])),
     );
     expect(new Set(gains.map((g) => g.a))).toEqual(new Set([0, 1]));
     expect(gains.every((g) => g['glow bulb'] === g.a && g.b === 1)).toBe(true);
-    expect(withFlicker(lighting, [rig.circuits[1]!], 0)).toBe(lighting);
+    expect(inMotion(lighting, [rig.circuits[1]!], 0)).toBe(lighting);
+  });
+
+  it('take single lamps of theirs with them, and lamps that move are where they are', () => {
+    const rig = defaultRig();
+    rig.circuits = [{ id: 'a', name: 'A', rule: { by: 'on' }, bounce: 1, flicker: { as: 'pulse', periodS: 2, onShare: 0.5, softness: 0 } }];
+    rig.lamps = [
+      lampWith({ id: 'still', circuitId: 'a' }),
+      lampWith({ id: 'moved', kept: 'nothing', motion: { as: 'path', phase: 0, through: [[4, 0, 0]], ends: 'back', speedMps: 1 } }),
+    ];
+    expect([isInMotion(rig), isInMotion({ ...rig, circuits: [] }), isInMotion(defaultRig())]).toEqual([true, true, false]);
+    const lighting = resolveCue(rig, rig.cues[0]!);
+    const apart = {
+      ...lighting,
+      circuits: lighting.circuits.map((c) => ({ ...c, lamps: new Map([['still', [0.25, 0.25, 0.25] as Rgb]]) })),
+    };
+    const at = [0, 0.5, 1, 1.5].map((s) => inMotion(apart, rig.circuits, s));
+    const own = at.map(
+      (l) =>
+        gainOfLamp(
+          l.circuits.find((c) => c.id === 'a')!,
+          'still',
+        )[0],
+    );
+    expect(new Set(own)).toEqual(new Set([0, 0.25]));
+    expect(at.map((l) => l.lamps.map((lamp) => lamp.at[0]))).toEqual([0, 0.5, 1, 1.5].map((x) => [0, x]));
   });
 });

@@ -1,26 +1,10 @@
-import { scaleRgb, smoothstep } from '../../units';
-import type { Circuit, Flicker } from '../document/types';
-import type { Lighting } from './lighting';
+import { hashed, smoothstep } from '../../units';
+import type { Flicker } from '../document/types';
 
 /** What is left of a failing tube's light while it drops out. */
 const DROPPED = 0.05;
 /** Octaves of a flame's noise, each twice as fast and half as strong. */
 const OCTAVES = 3;
-
-/** A number 0 to under 1 for a whole number and a seed: the finalizer of MurmurHash3 (Appleby 2011). */
-function hashed(n: number, seed: number): number {
-  let h = (Math.imul(n | 0, 0x9e3779b1) ^ seed) >>> 0;
-  h = Math.imul(h ^ (h >>> 16), 0x85ebca6b);
-  h = Math.imul(h ^ (h >>> 13), 0xc2b2ae35);
-  return ((h ^ (h >>> 16)) >>> 0) / 2 ** 32;
-}
-
-/** A seed for an id (FNV-1a, 32 bits): circuits of equal flicker do not flicker together. */
-export function flickerSeed(id: string): number {
-  let h = 0x811c9dc5;
-  for (let i = 0; i < id.length; i++) h = Math.imul(h ^ id.charCodeAt(i), 0x01000193);
-  return h >>> 0;
-}
 
 /** Gradient noise along a line (Perlin 1985, quintic blend of 2002), -1 to 1, mean 0. */
 function noise(x: number, seed: number): number {
@@ -40,7 +24,7 @@ function noise(x: number, seed: number): number {
  * - A pulse: 1 for `onShare` of its period and 0 for the rest, its edges softened by `softness` of half the time that it is on.
  *
  * @param seconds of the game's own time
- * @param seed of the circuit, by {@link flickerSeed}
+ * @param seed of the circuit, by `seedOf` its id
  */
 export function flickerGain(flicker: Flicker, seconds: number, seed: number): number {
   switch (flicker.as) {
@@ -65,16 +49,4 @@ export function flickerGain(flicker: Flicker, seconds: number, seed: number): nu
       return 1 - smoothstep(1 - flicker.softness, 1, off);
     }
   }
-}
-
-/** A lighting with its circuits as they flicker at a moment of the game's own time; the same object where none does. */
-export function withFlicker(lighting: Lighting, circuits: readonly Circuit[], seconds: number): Lighting {
-  const gains = new Map(
-    circuits.flatMap(({ id, flicker }) => (flicker ? [[id, flickerGain(flicker, seconds, flickerSeed(id))] as const] : [])),
-  );
-  if (gains.size === 0) return lighting;
-  return {
-    ...lighting,
-    circuits: lighting.circuits.map((c) => (gains.has(c.of) ? { ...c, gain: scaleRgb(c.gain, gains.get(c.of)!) } : c)),
-  };
 }

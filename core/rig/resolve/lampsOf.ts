@@ -1,5 +1,5 @@
-import { aimOf, lampFrame, type Lamp, type LampOutput } from '../../lamps';
-import { turnBy } from '../../units';
+import { aimOf, lampFrame, type Lamp, type LampMotion, type LampOutput } from '../../lamps';
+import { turnBy, wrapDegrees } from '../../units';
 import type { Fixture, PlacedFixture, Rig } from '../document/types';
 
 /** A lamp as it stands in the level: one of its own, or one of a placed fixture's. */
@@ -15,6 +15,12 @@ const scaled = (output: LampOutput, share: number): LampOutput => {
 
 const isUpright = ({ turnDeg, tiltDeg, rollDeg }: PlacedFixture) => turnDeg === 0 && tiltDeg === 0 && rollDeg === 0;
 
+/** A motion of a fixture's lamp as its copy has it: about the upright axis of the level, with its ways turned as the copy is. */
+function turnedMotion(motion: LampMotion | null, copy: PlacedFixture): LampMotion | null {
+  if (motion?.as === 'path') return { ...motion, through: motion.through.map((p) => turnBy(p, copy)) };
+  return motion?.as === 'swing' ? { ...motion, azimuthDeg: wrapDegrees(motion.azimuthDeg + copy.turnDeg) } : motion;
+}
+
 /** The lamps of one placed copy, in level space. Their ids are `copy.lamp`. */
 export function lampsOfCopy(copy: PlacedFixture, fixture: Fixture): StandingLamp[] {
   return fixture.lamps.map((lamp) => {
@@ -28,6 +34,7 @@ export function lampsOfCopy(copy: PlacedFixture, fixture: Fixture): StandingLamp
       aim: isUpright(copy) ? lamp.aim : aimOf({ forward: turnBy(forward, copy), right: turnBy(right, copy) }),
       output: copy.level === 1 ? lamp.output : scaled(lamp.output, copy.level),
       circuitId: copy.circuitId ?? lamp.circuitId,
+      motion: isUpright(copy) ? lamp.motion : turnedMotion(lamp.motion, copy),
       placedId: copy.id,
     };
   });

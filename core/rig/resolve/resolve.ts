@@ -10,13 +10,14 @@ import {
   type Sky,
   type SkyPart,
 } from '../../sky';
+import { emissionOf } from '../../lamps';
 import { directionFromAngles, luminance, scaleRgb, wrapDegrees, type Rgb } from '../../units';
 import type { Circuit, Cue, Exposure, FogSetting, Holds, Rig } from '../document/types';
 import { glowLights, standingGlows } from './glows';
 import { airOf } from './airOf';
 import type { Body } from './bodies';
 import { neighbours } from './dayBlend';
-import { circuitGains, ruleBurns, sunHours } from './circuits';
+import { circuitGains, ruleBurns, sunHours, type CircuitLamp } from './circuits';
 import { incidentEv, mixExposure, openGroundLight, quickGroundLux } from './exposure';
 import { bodiesNow, fogNow, fogUnder, mixFog, veilOf } from './fog';
 import { resolveGrade } from './grade';
@@ -93,12 +94,13 @@ function resolveWith(rig: Rig, hour: number, over: Overrides, images: SkyImages)
   const { suns, sky } = underVeil(overFog, skyOverFog, veilOf(fog, overFog));
   let lux: number | null = null;
   // Lamps do not go out in a flash.
-  const burns = (rule: Circuit['rule']) =>
-    ruleBurns(rule, hour, sunHours(rig), () => (lux ??= quickGroundLux(suns, flash.share > 0 ? unflashed : sky)));
+  const burns = (rule: Circuit['rule'], lateH: number) =>
+    ruleBurns(rule, (hour - lateH + 24) % 24, sunHours(rig), () => (lux ??= quickGroundLux(suns, flash.share > 0 ? unflashed : sky)));
   const circuits = circuitGains(
     rig.circuits,
     held.map(({ holds, share }) => ({ dimmers: holds.dimmers, share })),
     burns,
+    (circuitId) => lampsOfCircuit(rig, circuitId),
   );
   const ground = once(() => openGroundLight({ suns, sky }));
   const shadeEv = held.reduce((sum, { holds, share }) => sum + share * (holds.shadeEv ?? 0), 0);
@@ -148,6 +150,22 @@ const stood = new WeakMap<Rig, readonly StandingLamp[]>();
 function standing(rig: Rig): readonly StandingLamp[] {
   let lamps = stood.get(rig);
   if (!lamps) stood.set(rig, (lamps = lampsOf(rig)));
+  return lamps;
+}
+
+const circuitLamps = new WeakMap<Rig, Map<string, CircuitLamp[]>>();
+/** The lamps of a circuit with their shares of its flux, worked out once for as long as the rig stays the same. */
+function lampsOfCircuit(rig: Rig, circuitId: string): readonly CircuitLamp[] {
+  const known = circuitLamps.get(rig) ?? new Map<string, CircuitLamp[]>();
+  circuitLamps.set(rig, known);
+  let lamps = known.get(circuitId);
+  if (!lamps) {
+    const own = standing(rig).filter((l) => l.circuitId === circuitId);
+    const fluxes = own.map((l) => emissionOf(l, rig.profiles).flux);
+    const whole = fluxes.reduce((a, b) => a + b, 0);
+    lamps = own.map((l, i) => ({ id: l.id, share: whole > 0 ? fluxes[i]! / whole : 1 / own.length }));
+    known.set(circuitId, lamps);
+  }
   return lamps;
 }
 

@@ -16,8 +16,8 @@ export interface Listening {
   /** Circuits, by their ids, that are heard alone among the circuits, and that are silent: while working, in no cue. */
   soloCircuits: readonly string[];
   mutedCircuits: readonly string[];
-  /** Whether the flicker of circuits is shown; a rehearsal always shows it. */
-  showsFlicker: boolean;
+  /** Whether circuits flicker and lamps move in the picture; a rehearsal always shows it. */
+  showsMotion: boolean;
   /** Whether the picture is shown without its grade, and parts of the grade that are left out. */
   ungraded: boolean;
   off: readonly GradePart[];
@@ -29,7 +29,7 @@ export const ALL: Listening = {
   muted: [],
   soloCircuits: [],
   mutedCircuits: [],
-  showsFlicker: false,
+  showsMotion: false,
   ungraded: false,
   off: [],
 };

@@ -1,4 +1,15 @@
-import { cueById, incidentEv, modelsOf, resolveCue, withFlicker, type Cue, type Lighting, type Rig, type Vantage } from '../../../core/rig';
+import {
+  cueById,
+  inMotion,
+  incidentEv,
+  isInMotion,
+  modelsOf,
+  resolveCue,
+  type Cue,
+  type Lighting,
+  type Rig,
+  type Vantage,
+} from '../../../core/rig';
 import { useLampTool } from '../../lamps/lampTool';
 import { isSameView, useView } from '../viewStore';
 import { isFading, lightingNow, picturedRig, vantageOf, type StudioState, type StudioStore } from '../../state/studioStore';
@@ -30,9 +41,9 @@ function note(what: string, since: number): void {
   performance.measure(what, { start: since, end: performance.now() });
 }
 
-/** Whether some circuit flickers, and is shown so. */
-const isFlickering = (state: StudioState): boolean =>
-  (useListening.getState().showsFlicker || state.rehearsal !== null) && picturedRig(state).circuits.some((c) => c.flicker !== null);
+/** Whether some circuit flickers or some lamp moves, and is shown so. */
+const isMoving = (state: StudioState): boolean =>
+  (useListening.getState().showsMotion || state.rehearsal !== null) && isInMotion(picturedRig(state));
 
 /**
  * Decides when the stage draws: once for each change of the rig, of the view or of a fade, and at rest the small pictures
@@ -178,14 +189,14 @@ export class Director {
     const now = performance.now();
     this.runDay(now);
     const state = this.store.getState();
-    const flickers = isFlickering(state);
-    const fading = isFading(state, now) || state.playing || state.rehearsal !== null || flickers;
+    const inGame = isMoving(state);
+    const fading = isFading(state, now) || state.playing || state.rehearsal !== null || inGame;
     // Where pictures take long, one that a change asks for is drawn coarsely first, as a value that is dragged brings the next.
     const isHeld = now - this.movedAt < SETTLE_MS || (this.pacing.detail < 1 && now - this.changedAt < SETTLE_MS);
     const moving = fading || isHeld;
     const listening = useListening.getState();
     const still = heard(lightingNow(state, now), listening);
-    const lighting = flickers ? withFlicker(still, picturedRig(state).circuits, state.rehearsal?.atS ?? now / 1000) : still;
+    const lighting = inGame ? inMotion(still, picturedRig(state).circuits, state.rehearsal?.atS ?? now / 1000) : still;
     this.stage.view = listening.view;
     this.stage.quality = usePicture.getState().choice;
     this.stage.markBloom = useGrading.getState().markBloom && state.room === 'grade';
