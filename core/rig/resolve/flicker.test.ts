@@ -1,4 +1,4 @@
-import { defaultRig, flickerGain, resolveCue, inMotion, type Flicker } from '..';
+import { defaultRig, flickerGain, gainOfLamp, inMotion, isInMotion, resolveCue, type Flicker } from '..';
 import { lampWith } from '../../../tests/lib/lamps';
 import { seedOf, type Rgb } from '../../units';
 
