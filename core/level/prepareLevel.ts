@@ -73,6 +73,9 @@ const DONE_WITH = new Set([
   'KHR_mesh_quantization',
 ]);
 
+/** Materials that a file offers besides those it shows. */
+const VARIANTS = 'KHR_materials_variants';
+
 /** The triangles of one lightmap, with only the vertices they use. */
 function partOfMap(layout: Charted, map: number): Charted {
   const renumbered = new Map<number, number>();
@@ -151,7 +154,9 @@ function writeInstances(
       .setAttribute('NORMAL', attribute('VEC3', pick(source, instance.normals, 3)))
       .setAttribute('TEXCOORD_0', attribute('VEC2', pick(source, instance.uv, 2)));
     if (instance.colors) primitive.setAttribute('COLOR_0', attribute('VEC4', pick(source, instance.colors, 4)));
-    return primitive;
+    // The other materials that it may be shown with.
+    const variants = instance.primitive.getExtension(VARIANTS);
+    return variants ? primitive.setExtension(VARIANTS, variants) : primitive;
   });
   instances.forEach((instance, i) => {
     let own = meshes.get(instance.node);

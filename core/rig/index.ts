@@ -142,7 +142,9 @@ export {
   type Happening,
   type RehearsedStep,
 } from './calls';
+export { showInstead, showVariant } from './edits/materials';
 export { setDensities, setObjectRoles, showObjects } from './edits/objects';
+export type { ShownMaterials } from './resolve/shown';
 export { heldLeaves, holderPath, isHeldAlone, leafAt, setLeaf, type Leaf, type LeafPath } from './edits/heldLeaves';
 export { rigDifferences, type RigDifference } from './edits/rigDifferences';
 export { paintedDay } from './resolve/paintedDay';

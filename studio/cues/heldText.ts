@@ -18,6 +18,8 @@ const PARTS: Readonly<Record<keyof Holds, string>> = {
   airId: 'Air',
   dimmers: 'Circuit',
   objects: 'Object',
+  variant: 'Material variant',
+  looks: 'In place of',
   fog: 'Fog',
   volumes: 'Fog volume',
   grade: 'Grade',
@@ -55,7 +57,7 @@ const nameIn = (list: readonly { id: string; name: string }[], id: string) => li
 export function heldLabel({ part, key }: HeldPath, { volumes, circuits }: Named): string {
   if (key === undefined) return PARTS[part];
   if (part === 'volumes') return `${PARTS.volumes} ${nameIn(volumes, key)}`;
-  if (part === 'objects') return `${PARTS.objects} ${key}`;
+  if (part === 'objects' || part === 'looks') return `${PARTS[part]} ${key}`;
   if (part === 'dimmers') return `${PARTS.dimmers} ${nameIn(circuits, key)}`;
   if (part === 'mix') return `${PARTS.mix}: ${STEM_LABELS[key as keyof typeof STEM_LABELS].toLowerCase()}`;
   return `${PARTS[part]}: ${worded(key)}`;
@@ -66,6 +68,7 @@ export function heldText({ part, key }: HeldPath, value: unknown, airs: readonly
   if (value === undefined) return 'the day’s';
   if (value === null) return 'none';
   if (part === 'airId') return nameIn(airs, value as string);
+  if (part === 'variant') return variantText(value as string);
   if (part === 'exposure') {
     const { lowEv, highEv } = value as Exposure;
     return lowEv === highEv ? `EV ${readable(lowEv)}` : `EV ${readable(lowEv)} to ${readable(highEv)}`;
@@ -82,6 +85,9 @@ export function heldText({ part, key }: HeldPath, value: unknown, airs: readonly
   if (typeof value === 'boolean') return switchText(part, value);
   return typeof value === 'string' ? value : summed(value as object);
 }
+
+/** A variant of materials: '' is none. */
+const variantText = (name: string) => name || 'as the file has it';
 
 const switchText = (part: string, on: boolean) => (part === 'objects' ? (on ? 'shown' : 'hidden') : on ? 'yes' : 'no');
 
@@ -109,7 +115,7 @@ export function leafLabel([part, ...keys]: LeafPath, rig: Named): string {
   const [key, ...inner] = keys;
   const own = part as keyof Holds;
   if (key === undefined) return PARTS[own];
-  const named = ['volumes', 'dimmers', 'mix', 'objects'].includes(own)
+  const named = ['volumes', 'dimmers', 'mix', 'objects', 'looks'].includes(own)
     ? heldLabel({ part: own, key }, rig)
     : `${PARTS[own]}: ${worded(key)}`;
   return inner.length === 0 ? named : `${named}, ${inner.map(worded).join(' ')}`;
@@ -120,6 +126,7 @@ export function leafText(path: LeafPath, value: Leaf | undefined, airs: readonly
   if (value === undefined) return 'the day’s';
   if (value === null) return 'none';
   if (path[0] === 'airId') return nameIn(airs, String(value));
+  if (path[0] === 'variant') return variantText(String(value));
   if (typeof value === 'number') return `${readable(value)}${unitOf(path.at(-1)!)?.[1] ?? ''}`;
   return typeof value === 'boolean' ? switchText(path[0]!, value) : value;
 }

@@ -30,6 +30,7 @@ import { PlaceSection } from './PlaceSection';
 import { RunningDaySection } from './RunningDaySection';
 import { ShadeSection } from './ShadeSection';
 import { ShadowsSection } from './ShadowsSection';
+import { ShownSection } from './ShownSection';
 import { SkySection } from './SkySection';
 import { StrengthSection } from './StrengthSection';
 import { SunSection } from './SunSection';
@@ -137,6 +138,7 @@ export function DayDesk({ shelf, onSkyFiles }: { shelf: ReturnType<typeof useSky
         <OthersSection others={rig.day.others} changeRig={changeDay} />
         <ShadowsSection reachM={rig.shadowReachM} changeRig={changeDay} />
         {!toBe && <CueSection cue={cue} twelve={twelve} only={rig.cues.length === 1} change={change} changeRig={changeDay} />}
+        <ShownSection rig={rig} cue={cue} changeRig={changeRig} />
         {!toBe && <DifferencesSection rig={rig} cue={cue} changeRig={changeDay} />}
         <CoursesSection rig={rig} twelve={twelve} changeRig={changeDay} />
         <CallsSection rig={rig} cueId={shownId} changeRig={changeDay} />

@@ -178,6 +178,7 @@ const PARTS: Readonly<Record<RigDifference['part'], string>> = {
   grade: 'Grade of the day',
   grades: 'Grade',
   hidden: 'Objects that the day hides',
+  variant: 'Material variant of the day',
   cues: 'Cue',
   startCueId: 'Where the game begins',
   calls: 'Call',

@@ -74,6 +74,7 @@ export function Viewport({ shown: { bake, levelHash, bands }, over }: { shown: S
         picture: (lighting, width, height) => stage.picture(lighting, stage.controls.vantage(), width, height),
         objects: () => stage.objects(),
         names: () => namesIn(stage.lit.level?.index.facts() ?? []),
+        fileMaterials: () => stage.lit.level?.file ?? { names: [], variants: [] },
         facts: () => stage.lit.level?.index.facts() ?? [],
         shapesLike: (names) => stage.lit.level?.index.shapesLike(names) ?? new Map(),
         objectsWithin: (rect) => stage.lit.level?.objectsWithin(rect, stage.camera) ?? [],

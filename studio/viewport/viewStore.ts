@@ -28,8 +28,10 @@ export interface View {
   castObject: ((from: Vec3, direction: Vec3) => string | null) | null;
   /** Names of the level's objects. */
   objects: (() => string[]) | null;
-  /** Names of its materials, and of the nodes that its objects lie under. */
+  /** Names of its objects' materials, and of the nodes that they lie under. */
   names: (() => { materials: string[]; groups: string[] }) | null;
+  /** Names of all materials of its file, and of the variants of them. */
+  fileMaterials: (() => { names: string[]; variants: readonly string[] }) | null;
   /** Name of the object at a place of the picture, -1..1 each way; null for the sky. */
   objectAt: ((x: number, y: number) => string | null) | null;
   /** What is known of the objects. */
@@ -59,6 +61,7 @@ export const NO_VIEW: View = {
   castObject: null,
   objects: null,
   names: null,
+  fileMaterials: null,
   objectAt: null,
   facts: null,
   shapesLike: null,

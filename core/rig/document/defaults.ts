@@ -154,6 +154,7 @@ export function defaultRig(): Rig {
     grade: NEUTRAL_GRADE,
     cues: [timedCue('noon', 'Noon', 12.5, 14), timedCue('late', 'Late sun', 17.75, 12.5)],
     hidden: [],
+    variant: '',
     startCueId: null,
     calls: [],
     bake: DEFAULT_BAKE,

@@ -54,6 +54,7 @@ const exposure = Joi.object({
 });
 
 const objectName = Joi.string().min(1).max(300);
+const variantName = Joi.string().max(300).allow('');
 
 const trim = Joi.object({ level: finite(0, 8).required(), tint: hex });
 
@@ -103,6 +104,8 @@ const cue = Joi.object({
     skySaturation: finite(0, 2),
     dimmers: Joi.object().pattern(/^[a-z0-9-]+$/, dimmer),
     objects: Joi.object().pattern(objectName, Joi.boolean()).min(1).max(5000),
+    variant: variantName,
+    looks: Joi.object().pattern(objectName, objectName).min(1).max(500),
     mix: Joi.object(Object.fromEntries(STEMS.map((stem) => [stem, trim]))),
   })
     .oxor('sky', 'image')
@@ -194,6 +197,7 @@ const rig = Joi.object({
       .unique(byName),
   ).required(),
   hidden: once(Joi.array().items(objectName).max(5000).unique()).required(),
+  variant: variantName.required(),
   cues: once(Joi.array().items(once(cue)).min(1).max(64).unique('id').unique(byName)).required(),
   startCueId: id.allow(null),
   calls: once(Joi.array().items(call).max(64).unique('id').unique(byName)).required(),

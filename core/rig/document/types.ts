@@ -168,6 +168,10 @@ export interface Holds {
   skySaturation?: number;
   /** Objects of the level that this cue shows or hides, by their names; the others are as the day has them. */
   objects?: Record<string, boolean>;
+  /** Which variant of the level's materials this cue shows (KHR_materials_variants), by its name; '' is what the file has without one. */
+  variant?: string;
+  /** Materials of the level that this cue shows others of it in place of, by their names. The bake traced what the file has. */
+  looks?: Record<string, string>;
   /** Stems that are not left as they are. */
   mix?: Partial<Record<StemName, Trim>>;
 }
@@ -372,6 +376,8 @@ export interface Rig {
   grades: NamedGrade[];
   /** Objects of the level that are not seen but in cues that show them, by their names. */
   hidden: string[];
+  /** The variant of the level's materials that is shown but in cues that show another; '' for none. */
+  variant: string;
   /** In the order of their keys. */
   cues: Cue[];
   /** The cue that the game begins in, and the studio opens with; null is the day at its first hour, and the first cue in the studio. */

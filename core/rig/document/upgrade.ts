@@ -147,11 +147,12 @@ const fromFifteen = (document: Document): Document => ({
   calls: [],
 });
 
-/** Lamps of version 16 all stood still, and those of a circuit went on and out together. */
+/** Lamps of version 16 all stood still, those of a circuit went on and out together, and the materials were those of the file. */
 function fromSixteen(document: Document): Document {
   const still = (lamps: unknown) => (lamps as Document[]).map((lamp) => ({ ...lamp, motion: null }));
   return {
     ...document,
+    variant: '',
     lamps: still(document.lamps),
     fixtures: (document.fixtures as Document[]).map((fixture) => ({ ...fixture, lamps: still(fixture.lamps) })),
     circuits: (document.circuits as Document[]).map((circuit) => {

@@ -15,6 +15,7 @@ const BY_VALUE = [
   'volumes',
   'dimmers',
   'objects',
+  'looks',
   'grade',
   'mix',
 ] as const satisfies readonly (keyof Holds)[];

@@ -228,6 +228,8 @@ export function heldBetween(
     mixFields<Record<string, number>>(Object.fromEntries(rig.volumes.map((v) => [v.id, 1])), a.volumes, b.volumes, t) as Holds['volumes'],
   );
   put('objects', near.holds.objects && { ...near.holds.objects });
+  put('variant', near.holds.variant);
+  put('looks', near.holds.looks && { ...near.holds.looks });
   put('grade', mixGradeParts(rig.grade, a.grade, b.grade, t));
   if ((a.grade?.curve ?? rig.grade.curve) !== (b.grade?.curve ?? rig.grade.curve)) nearest.push(`the curve of ${near.name}`);
   put('mix', mixTrims(a, b, t));

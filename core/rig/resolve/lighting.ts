@@ -7,6 +7,7 @@ import type { Exposure } from '../document/types';
 import type { CircuitGain } from './circuits';
 import type { StandingLamp } from './lampsOf';
 import type { StemGains } from './mix';
+import type { ShownMaterials } from './shown';
 import type { WaterNow } from './water';
 import type { WeatherNow } from './weather';
 import type { ShownDisc, SunLight } from './sunLight';
@@ -42,6 +43,8 @@ export interface Lighting {
   glows: readonly StandingGlow[];
   /** Objects of the level that are not seen, by their names. They light and shade as they were traced. */
   hidden: readonly string[];
+  /** What its surfaces are shown with. They light as they were traced. */
+  materials: ShownMaterials;
   /** What each stem is multiplied by, linear RGB. */
   mix: StemGains;
   /** Turn of the stars about the pole of a latitude, and how bright they are: 1 as they are (a fade dissolves them). */

@@ -23,7 +23,7 @@ import { bodiesNow, fogNow, fogUnder, mixFog, veilOf } from './fog';
 import { resolveGrade } from './grade';
 import { NO_IMAGES, type SkyImages } from './heldImage';
 import { lampsOf, type StandingLamp } from './lampsOf';
-import { hiddenObjects } from './hiddenObjects';
+import { hiddenObjects, shownMaterials } from './shown';
 import type { Lighting } from './lighting';
 import { stemGains, withShade } from './mix';
 import { waterNow } from './water';
@@ -129,6 +129,7 @@ function resolveWith(rig: Rig, hour: number, over: Overrides, images: SkyImages)
     circuits: [...circuits, ...glowLights(rig, circuits)],
     glows: standingGlows(rig),
     hidden: hiddenObjects(rig, held),
+    materials: shownMaterials(rig, held),
     mix: shadeEv === 0 ? gains : withShade(gains, shadeEv, { sun: luminance(ground().sun), sky: luminance(ground().sky) }),
     stars: { ...turn, weight: (1 - starless) * night.stars },
   };

@@ -12,16 +12,16 @@ import {
   type BufferGeometry,
   type Camera,
   type Group,
-  type MeshStandardMaterial,
   type PerspectiveCamera,
   type Texture,
 } from 'three';
-import { GLTFLoader } from 'three/examples/jsm/loaders/GLTFLoader.js';
+import { GLTFLoader, type GLTF } from 'three/examples/jsm/loaders/GLTFLoader.js';
 import { MeshBVH, acceleratedRaycast } from 'three-mesh-bvh';
-import { scaleRgb, type Rgb } from '../../../core/units';
+import { sameJson, scaleRgb, type Rgb } from '../../../core/units';
 import { download } from './download';
+import { FileMaterials } from './fileMaterials';
 import { Finenesses, finestOf, isCoarser } from './fineness';
-import type { Lighting, StandingGlow } from '../../../core/rig';
+import type { Lighting, ShownMaterials, StandingGlow } from '../../../core/rig';
 import { diffuse, disposeMaterial, paneShadow } from './levelMaterials';
 import { glowsOf, showGlow, type GlowData, type OwnGlow } from './glows';
 import type { ModelPart } from './fixtureModels';
@@ -79,11 +79,12 @@ export class LevelModel {
   private readonly ownMaterial = new Map<Mesh, MeshLambertMaterial>();
   private readonly shown = new Set<Mesh>();
   private readonly finenesses: Finenesses;
-  /** What the file says of each mesh's material, and what is drawn of it: the same for those that glow alike. */
-  private readonly sources = new Map<Mesh, MeshStandardMaterial>();
+  /** What is drawn of the file's materials: the same for those that glow alike. */
   private readonly materials = new Map<string, MeshLambertMaterial>();
   private readonly glowing = new Map<MeshLambertMaterial, StandingGlow>();
   private glowsShown: readonly StandingGlow[] = [];
+  private materialsShown: ShownMaterials = { variant: '', looks: {} };
+  private readonly paneShadows = new Map<MeshLambertMaterial, MeshDepthMaterial>();
   private readonly paints = new Map<number, MeshLambertMaterial>();
   private readonly unpainted = new Map<Mesh, MeshLambertMaterial>();
   private rules: readonly RoleRule[] = [];
@@ -92,21 +93,17 @@ export class LevelModel {
 
   private constructor(
     readonly group: Group,
+    readonly file: FileMaterials,
     private readonly patch: (material: MeshLambertMaterial) => void,
   ) {
-    const shadows = new Map<MeshLambertMaterial, MeshDepthMaterial>();
     this.maps = (group.userData.basil as { maps?: unknown[] } | undefined)?.maps?.length ?? Infinity;
     group.updateMatrixWorld(true);
     group.traverse((object) => {
       if (!(object instanceof Mesh)) return;
       const mesh = object as LevelMesh;
-      this.sources.set(mesh, object.material as MeshStandardMaterial);
+      mesh.userData.ownMaterial = file.ownOf(mesh).name;
       mesh.material = this.materialOf(mesh, null);
-      if (mesh.material.transparent) {
-        const shadow = shadows.get(mesh.material) ?? paneShadow(mesh.material);
-        shadows.set(mesh.material, shadow);
-        mesh.customDepthMaterial = mesh.customDistanceMaterial = shadow;
-      }
+      this.shadeAs(mesh, mesh.material);
       mesh.castShadow = true;
       mesh.receiveShadow = true;
       mesh.matrixAutoUpdate = false;
@@ -122,17 +119,30 @@ export class LevelModel {
 
   /** What a mesh is drawn with, by what it glows by. */
   private materialOf(mesh: LevelMesh, glow: StandingGlow | null): MeshLambertMaterial {
-    const [source, map] = [this.sources.get(mesh)!, mapOf(mesh)];
+    const [source, map] = [this.file.shownOn(mesh, this.materialsShown), mapOf(mesh)];
     const isLeftOut = map >= this.maps;
-    const key = isLeftOut ? mesh.uuid : JSON.stringify([source.uuid, map, glow && [glow.material, glow.on]]);
+    const isColored = mesh.geometry.attributes.color !== undefined;
+    const key = JSON.stringify([isLeftOut && mesh.uuid, source.uuid, isColored, map, glow && [glow.material, glow.on]]);
     let material = this.materials.get(key);
     if (!material) {
       material = diffuse(source, map);
+      material.vertexColors = isColored;
       this.patch(material);
       if (isLeftOut) this.leaveOut(mesh, material);
       this.materials.set(key, material);
     }
     return material;
+  }
+
+  /** Lets a mesh cast the live shadow that its material asks for: of a pane a part of the light alone. */
+  private shadeAs(mesh: LevelMesh, material: MeshLambertMaterial): void {
+    let shadow: MeshDepthMaterial | undefined;
+    if (material.transparent) {
+      shadow = this.paneShadows.get(material) ?? paneShadow(material);
+      this.paneShadows.set(material, shadow);
+    }
+    // Three.js takes its own where none is said.
+    Object.assign(mesh, { customDepthMaterial: shadow, customDistanceMaterial: shadow });
   }
 
   /** Draws each object in the form that is fit for its size in the picture of a camera. */
@@ -244,8 +254,8 @@ export class LevelModel {
     patch: (material: MeshLambertMaterial) => void,
   ): Promise<LevelModel> {
     const bytes = await download(url, signal, progress);
-    const { scene } = await new GLTFLoader().parseAsync(bytes, '');
-    return new LevelModel(scene as Group, patch);
+    const gltf: GLTF = await new GLTFLoader().parseAsync(bytes, '');
+    return new LevelModel(gltf.scene as Group, await FileMaterials.of(gltf), patch);
   }
 
   /**
@@ -319,29 +329,40 @@ export class LevelModel {
     return glowsOf(this.litMaterials());
   }
 
+  /** Shows surfaces with the materials of a lighting; answers whether they were shown with others before. */
+  showMaterials(shown: ShownMaterials): boolean {
+    if (sameJson(shown, this.materialsShown)) return false;
+    this.materialsShown = shown;
+    this.setMaterials(this.glowsShown);
+    return true;
+  }
+
   /** Shows what glows, at what its circuit burns. */
   showGlows({ glows, circuits }: Lighting): void {
-    if (glows !== this.glowsShown) this.setGlows(glows);
+    if (glows !== this.glowsShown) this.setMaterials(glows);
     for (const material of this.litMaterials()) showGlow(material, this.glowing.get(material) ?? null, circuits);
   }
 
-  /** Gives what glows by other rules than before a material of its own. */
-  private setGlows(glows: readonly StandingGlow[]): void {
+  /** Gives what glows by other rules than before, or is shown with another of the file's materials, a material of its own. */
+  private setMaterials(glows: readonly StandingGlow[]): void {
     this.glowsShown = glows;
     this.glowing.clear();
     const worn = this.worn;
     this.wear('own');
     let isAnother = false;
     for (const mesh of this.meshes) {
-      const glow = glowOf(glows, { material: sourceOf(mesh), object: finestOf(mesh) ?? objectName(mesh), copy: null });
+      const { name } = this.file.shownOn(mesh, this.materialsShown);
+      const glow = glowOf(glows, { material: name, object: finestOf(mesh) ?? objectName(mesh), copy: null });
       const before = this.ownMaterial.get(mesh) ?? mesh.material;
       const material = this.materialOf(mesh, glow);
       if (glow) this.glowing.set(material, glow);
       if (material === before) continue;
       isAnother = true;
       const { lightMap, lightMapIntensity } = before;
+      if ((material.lightMap === null) !== (lightMap === null)) material.needsUpdate = true;
       Object.assign(material, { lightMap, lightMapIntensity });
       this.ownMaterial.set(mesh, material);
+      this.shadeAs(mesh, material);
     }
     if (isAnother) this.setRoles(this.rules);
     this.wear(worn);
@@ -398,6 +419,8 @@ export class LevelModel {
   dispose(): void {
     for (const mesh of this.meshes) mesh.geometry.dispose();
     for (const material of this.materials.values()) disposeMaterial(material);
+    for (const shadow of this.paneShadows.values()) shadow.dispose();
+    this.file.dispose();
     for (const stand of [this.shadowOnly, this.unlit, this.paints]) for (const material of stand.values()) material.dispose();
   }
 }

@@ -20,8 +20,9 @@ export const objectName = (mesh: Mesh): string => {
   return name ?? mesh.name;
 };
 
-/** Name of the material that a mesh was read with. */
-export const sourceOf = ({ material }: Mesh): string => ((material as MeshLambertMaterial).userData as { source?: string }).source ?? '';
+/** Name of the material that a mesh was read with, whatever it is shown with. */
+export const sourceOf = ({ material, userData }: Mesh): string =>
+  (userData.ownMaterial as string | undefined) ?? ((material as MeshLambertMaterial).userData as { source?: string }).source ?? '';
 
 /** Names of the nodes that a mesh's own node lies under. */
 export function groupNames(mesh: Mesh): string[] {

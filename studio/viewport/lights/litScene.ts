@@ -207,6 +207,8 @@ export class LitScene {
   light(lighting: Lighting, focus: Vector3, unit: number, eye = focus): void {
     const { level, baked } = this;
     if (level?.hide(lighting.hidden)) this.movedShadows();
+    // What is cut out of a surface, and what of the light a pane lets through, is its material's.
+    if (level?.showMaterials(lighting.materials)) this.movedShadows();
     this.sky.show(lighting, unit);
     // Which side of the change of basis three.js wants is stated beside `probeCoefficients`.
     this.probe.intensity = baked ? 0 : 1;
