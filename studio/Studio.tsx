@@ -32,6 +32,7 @@ import { ServerTrouble } from './desk/ServerTrouble';
 import { useLampTool } from './lamps/lampTool';
 import { OpenCopy } from './lamps/OpenCopy';
 import { keepChoice } from './objects/objectChoice';
+import { useKept } from './shelf/keptStore';
 import { useSkyPixels } from './skies/useSkyPixels';
 import { useSkyShelf } from './skies/useSkyShelf';
 import { useSkyUpload } from './skies/useSkyUpload';
@@ -42,6 +43,7 @@ import {
   DimmerPlan,
   GradeDesk,
   HistoryPanel,
+  KeptPanel,
   LampsDesk,
   SkyDesk,
   Viewport,
@@ -128,6 +130,7 @@ function OpenStudio({ autosave, store }: { autosave: Autosave; store: StudioStor
   const plan = useLampTool((s) => s.plan);
   const isTabled = useCueTable((s) => s.open);
   const isHistory = useHistory((s) => s.open);
+  const isShelf = useKept((s) => s.open);
   const saving = useStudio((s) => s.saving);
   const level = useStudio((s) => s.level);
   const control = useBakeControl(autosave.flush);
@@ -212,6 +215,7 @@ function OpenStudio({ autosave, store }: { autosave: Autosave; store: StudioStor
           <LookingBar />
           <PartFault>{isTabled && <CueTable />}</PartFault>
           <PartFault>{isHistory && <HistoryPanel autosave={autosave} />}</PartFault>
+          <PartFault>{isShelf && <KeptPanel />}</PartFault>
           {coming && (
             <div className={styles.incoming}>
               <IncomingCard incoming={coming.incoming!} onCancel={coming.cancel} />

@@ -12,6 +12,7 @@ const load = {
   grade: () => import('./grade/GradeDesk').then((m) => m.GradeDesk),
   cueTable: () => import('./cues/CueTable').then((m) => m.CueTable),
   history: () => import('./history/HistoryPanel').then((m) => m.HistoryPanel),
+  kept: () => import('./shelf/KeptPanel').then((m) => m.KeptPanel),
   dimmers: () => import('./lamps/DimmerPlan').then((m) => m.DimmerPlan),
   sky: () => import('./skies/SkyDesk').then((m) => m.SkyDesk),
 };
@@ -22,6 +23,7 @@ export const BakeDesk = dynamic(load.bake, { ssr: false });
 export const GradeDesk = dynamic(load.grade, { ssr: false });
 export const CueTable = dynamic(load.cueTable, { ssr: false });
 export const HistoryPanel = dynamic(load.history, { ssr: false });
+export const KeptPanel = dynamic(load.kept, { ssr: false });
 export const DimmerPlan = dynamic(load.dimmers, { ssr: false });
 export const SkyDesk = dynamic(load.sky, { ssr: false });
 

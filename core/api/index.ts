@@ -6,7 +6,7 @@ import type { LevelNeeds } from '../density';
 import type { PreflightLine } from '../preflight';
 import type { LayoutOptions, LevelSummary } from '../level';
 import type { RemedyCode, RepairOptions, SkyReport, TakenSun } from '../image';
-import type { BakeSettings, Rig } from '../rig';
+import type { BakeSettings, Rig, ShelfKind } from '../rig';
 import type { CoresChange } from './requests';
 import type { FailureCode, Placing } from '../units';
 
@@ -65,6 +65,15 @@ export interface HistoryEntry {
   /** ISO 8601. */
   at: string;
   hasPicture: boolean;
+}
+
+/** Something that is kept for all projects. */
+export interface ShelfEntry {
+  id: string;
+  kind: ShelfKind;
+  name: string;
+  /** When it was kept, ISO 8601. */
+  at: string;
 }
 
 /** What a page is told as it happens: the number of a new revision of the project's rig; null where there may be one. */

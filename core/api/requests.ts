@@ -1,7 +1,7 @@
 /** What the page asks of the server in the body of a request: the form of each, and what is checked of it. */
 import Joi from 'joi';
 import type { RemedyCode, RepairOptions } from '../image';
-import { view, type Vantage } from '../rig';
+import { SHELF_KINDS, view, type ShelfKind, type Vantage } from '../rig';
 import { Failure, type GroundBox } from '../units';
 import { REMEDY_NAMES } from './remedies';
 
@@ -63,6 +63,10 @@ export const FORMS = {
     }),
   ),
   nameRevision: formOf<{ name: string | null }>(Joi.object({ name: name.allow(null).required() })),
+  /** The packed rig itself is checked by its own schema. */
+  keepOnShelf: formOf<{ kind: ShelfKind; rig: unknown }>(
+    Joi.object({ kind: Joi.valid(...SHELF_KINDS).required(), rig: Joi.object().unknown().required() }),
+  ),
   bake: formOf<BakeExtent>(
     Joi.object({
       whole: Joi.boolean(),

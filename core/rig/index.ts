@@ -1,4 +1,5 @@
-export { SHIPPED_AIRS, airById } from './document/airs';
+export { SHIPPED_AIRS, airById, airShelf, pinAirs, shippedChanges, type ShippedChange } from './document/airs';
+export { LIST_OF, SHELF_KINDS, packForShelf, packedThing, takeFromShelf, type Packed, type ShelfKind, type Taken } from './shelf';
 export { bodiesAt, nightGlow, sunStrengths } from './resolve/bodies';
 export { CLEAR_NIGHT, PLAIN_LOOK, type BodyLook, type BodyPath, type Moon, type Night } from './document/night';
 export {

@@ -12,7 +12,7 @@ import type {
   TablesJob,
 } from '../../core/bake';
 import type { LayoutOptions, LevelSummary } from '../../core/level';
-import type { Rig, Vantage } from '../../core/rig';
+import type { Rig, ShelfKind, Vantage } from '../../core/rig';
 import type { RemedyCode, RepairOptions, SkyReport, TakenSun } from '../../core/image';
 import type { BakeState, Foreseen } from '../../core/api';
 import type { Patch } from '../../core/units';
@@ -33,6 +33,16 @@ export interface BlobChunkTable {
   blob_id: string;
   position: number;
   bytes: Buffer;
+}
+
+/** Something that is kept for all projects. */
+export interface ShelfThingTable {
+  id: Generated<string>;
+  kind: ShelfKind;
+  name: string;
+  /** As it was packed, in the version of rigs of that time. */
+  rig: JSONColumnType<object>;
+  created_at: Created;
 }
 
 export interface ProjectTable {
@@ -234,6 +244,7 @@ export interface Database {
   levels: LevelTable;
   intakes: IntakeTable;
   rig_revisions: RigRevisionTable;
+  shelf_things: ShelfThingTable;
   bakes: BakeTable;
   bake_jobs: BakeJobTable;
   stems: StemTable;

@@ -2,7 +2,7 @@ import { isDeepStrictEqual } from 'node:util';
 import { gzipSync } from 'node:zlib';
 import { layoutOf, writeCover } from '../../core/bake';
 import type { LayoutOptions, MapSize } from '../../core/level';
-import { defaultRig, readRig, resolveCue, type Rig, type Vantage } from '../../core/rig';
+import { defaultRig, pinAirs, readRig, resolveCue, type Rig, type Vantage } from '../../core/rig';
 import { Failure } from '../../core/units';
 import { freeBlobs, readBlob, storeBytes, type Db } from '../data';
 import { send, type Jobs } from '../queue';
@@ -14,7 +14,9 @@ import { withinTime } from './withinTime';
 /** The rig that says how a level is laid out: its project's, or the one that a new project starts with. */
 async function rigFor(db: Db, into: string | null, rigText: string | null): Promise<Rig> {
   if (into) return (await latestRig(db, into)).rig;
-  return rigText ? readRig(JSON.parse(rigText)) : defaultRig();
+  const rig = rigText ? readRig(JSON.parse(rigText)) : defaultRig();
+  pinAirs(rig);
+  return rig;
 }
 
 /** Name of the setting that holds the rig a given intake's project starts with (the demo's). */

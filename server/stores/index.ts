@@ -11,6 +11,7 @@ export * from './models';
 export * from './projects';
 export * from './history';
 export * from './revisions';
+export * from './shelfThings';
 export * from './skyImages';
 export * from './storage';
 export * from './workers';

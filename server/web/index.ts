@@ -28,6 +28,11 @@ import {
   listIntakes,
   listProjects,
   listHistory,
+  keepOnShelf,
+  listShelf,
+  removeFromShelf,
+  renameOnShelf,
+  shelfThing,
   nameRevision,
   revisionPicture,
   setRevisionPicture,
@@ -114,6 +119,21 @@ export const routes = {
     // What follows the edits begins again after the next pause.
     await endByItself(context().db, id);
     return saved;
+  }),
+
+  shelf: answer(() => listShelf(context().db)),
+  keepOnShelf: answer(async (request) => {
+    const { kind, rig } = await readForm(request, FORMS.keepOnShelf);
+    return keepOnShelf(context().db, kind, rig);
+  }),
+  shelfThing: answer<Id>((_, { id }) => shelfThing(context().db, checkId(id))),
+  renameOnShelf: answer<Id>(async (request, { id }) => {
+    await renameOnShelf(context().db, checkId(id), (await readForm(request, FORMS.rename)).name);
+    return {};
+  }),
+  removeFromShelf: answer<Id>(async (_, { id }) => {
+    await removeFromShelf(context().db, checkId(id));
+    return {};
   }),
 
   history: answer<Id>((_, { id }) => listHistory(context().db, checkId(id))),

@@ -17,10 +17,11 @@ import type {
   Occupied,
   ProjectCard,
   ProjectView,
+  ShelfEntry,
   SkyImageChange,
   SkyImageView,
 } from '../../core/api';
-import type { Rig } from '../../core/rig';
+import type { Rig, ShelfKind } from '../../core/rig';
 import { Failure, type GroundBox } from '../../core/units';
 
 /** The server could not be reached at all; nothing is known about what it would have said. */
@@ -70,6 +71,11 @@ export const api = {
     ask<{ revision: number }>(`/api/projects/${id}/rig`, json('POST', { base, rig, note })),
   readAgain: (id: string) => ask<{ intakeId: string | null }>(`/api/projects/${id}/level`, { method: 'POST' }),
   rigRevision: (id: string, revision: number) => ask<{ rig: unknown }>(`/api/projects/${id}/rig?revision=${revision}`),
+  shelf: () => ask<ShelfEntry[]>('/api/shelf'),
+  shelfThing: (id: string) => ask<{ kind: ShelfKind; name: string; rig: unknown }>(`/api/shelf/${id}`),
+  keepOnShelf: (kind: ShelfKind, rig: Rig) => ask<{ id: string; name: string }>('/api/shelf', json('POST', { kind, rig })),
+  renameOnShelf: (id: string, name: string) => ask<object>(`/api/shelf/${id}`, json('PATCH', { name })),
+  removeFromShelf: (id: string) => ask<object>(`/api/shelf/${id}`, { method: 'DELETE' }),
   history: (id: string) => ask<HistoryEntry[]>(`/api/projects/${id}/history`),
   nameRevision: (id: string, revision: number, name: string | null) =>
     ask<object>(`/api/projects/${id}/history/${revision}`, json('PATCH', { name })),

@@ -4,6 +4,7 @@ import type { BakeControl } from '../bake/useBakeControl';
 import { useCueTable } from '../cues/cueChoice';
 import { flipPart, useGrading } from '../grade/gradingStore';
 import { flipHistory } from '../history/historyStore';
+import { flipKept } from '../shelf/keptStore';
 import { lampActions } from '../lamps/lampActions';
 import { flipBall } from '../lamps/useBallGesture';
 import { openOrClose, useLampTool } from '../lamps/lampTool';
@@ -85,6 +86,7 @@ export function studioCommands(store: StudioStore, edit: ChangeRig, bakes: BakeC
       run: () => useCueTable.setState(({ open }) => ({ open: !open })),
     },
     { id: 'history', name: 'Open or close the history', keys: 'y', run: flipHistory },
+    { id: 'shelf', name: 'Open or close the shelf of all projects', keys: 'k', run: flipKept },
     ...VIEWS.map(({ value, label }) => ({
       id: `show ${value}`,
       name: `Show: ${label.toLowerCase()}`,

@@ -3,7 +3,7 @@
 import { Button } from 'antd';
 import { useRef, useState, type KeyboardEvent } from 'react';
 import {
-  SHIPPED_AIRS,
+  airShelf,
   copyHeld,
   heldAt,
   heldLeaves,
@@ -36,7 +36,7 @@ export function CueTable() {
   const table = useRef<HTMLTableElement>(null);
   const field = useRef<HTMLElement>(null);
   const { cues } = rig;
-  const airs = [...SHIPPED_AIRS, ...rig.airs];
+  const airs = airShelf(rig);
   const rows = heldLeaves(cues);
   const cell = { path: rows[at.row], cue: cues[at.column] };
   const close = () => useCueTable.setState({ open: false });

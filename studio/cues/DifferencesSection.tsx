@@ -1,6 +1,6 @@
 import { Button } from 'antd';
 import { useState } from 'react';
-import { SHIPPED_AIRS, copyHeld, heldDifferences, type Cue, type HeldPath, type Rig } from '../../core/rig';
+import { airShelf, copyHeld, heldDifferences, type Cue, type HeldPath, type Rig } from '../../core/rig';
 import { PickRow } from '../desk/PickRow';
 import { Section } from '../desk/Section';
 import type { ChangeRig } from '../state/useRigEdit';
@@ -15,7 +15,7 @@ export function DifferencesSection({ rig, cue, changeRig }: { rig: Rig; cue: Cue
   const other = choices.find((c) => c.id === otherId) ?? choices[0];
   if (!other) return null;
   const differences = heldDifferences(cue, other);
-  const airs = [...SHIPPED_AIRS, ...rig.airs];
+  const airs = airShelf(rig);
   const take = (paths: readonly HeldPath[], what: string) =>
     changeRig(`${cue.name}: ${what} of ${other.name}`, (r) => {
       for (const path of paths) copyHeld(r, other.id, [cue.id], path);

@@ -45,7 +45,7 @@ const UNITS: readonly (readonly [ending: string, unit: string])[] = [
 const unitOf = (key: string) => UNITS.find(([ending]) => key.endsWith(ending) && key.length > ending.length);
 
 /** The words that the name of a value is made of, without its unit. */
-function worded(key: string): string {
+export function worded(key: string): string {
   const bare = key.slice(0, key.length - (unitOf(key)?.[0].length ?? 0));
   return bare.replace(/[A-Z]/g, (letter) => ` ${letter.toLowerCase()}`).replace('color', 'colour');
 }

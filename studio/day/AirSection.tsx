@@ -1,6 +1,6 @@
 import type { Draft } from 'immer';
 import { useState } from 'react';
-import { SHIPPED_AIRS, airById, resolveCue, type Cue, type NamedAir, type Rig } from '../../core/rig';
+import { SHIPPED_AIRS, airById, airShelf, resolveCue, shippedChanges, type Cue, type NamedAir, type Rig } from '../../core/rig';
 import { CLEAR_AIR, type Air } from '../../core/sky';
 import { ColorRow } from '../desk/ColorRow';
 import { HolderRow, useHolder } from '../desk/HolderRow';
@@ -10,6 +10,7 @@ import { NumberRow } from '../desk/NumberRow';
 import { PickRow } from '../desk/PickRow';
 import { Section } from '../desk/Section';
 import { SwitchRow } from '../desk/SwitchRow';
+import { worded } from '../cues/heldText';
 import { useStudio } from '../state/context';
 import { ShelfPictures } from '../desk/ShelfPictures';
 import { AIR_COLORS, AIR_MORE_ROWS, AIR_ROWS, type AirRow } from './airRows';
@@ -25,7 +26,8 @@ export function AirSection({ rig, cue, changeRig }: { rig: Rig; cue: Cue | null;
   const sets = useHolder((s) => s.sets);
   const ofCue = cue !== null && sets === 'cue' ? cue : null;
   const named = airById(rig, ofCue?.holds.airId ?? rig.airId);
-  const shelf = [...rig.airs, ...SHIPPED_AIRS];
+  const shelf = airShelf(rig);
+  const changed = shippedChanges(rig).find((c) => c.id === named.id);
   const shipped = SHIPPED_AIRS.some((a) => a.id === named.id);
   const before = SHIPPED_AIRS.find((a) => named.id === a.id || named.id.startsWith(`${a.id}-own`))?.air ?? CLEAR_AIR;
   const images = useStudio((s) => s.images);
@@ -43,7 +45,7 @@ export function AirSection({ rig, cue, changeRig }: { rig: Rig; cue: Cue | null;
     changeRig(
       `Air: ${what}`,
       (r) => {
-        let own = r.airs.find((a) => a.id === named.id);
+        let own = shipped ? undefined : r.airs.find((a) => a.id === named.id);
         if (!own) {
           own = copyOf(named, [...SHIPPED_AIRS, ...(r.airs as NamedAir[])]);
           r.airs.push(own);
@@ -86,6 +88,18 @@ export function AirSection({ rig, cue, changeRig }: { rig: Rig; cue: Cue | null;
           }
           onChange={choose}
         />
+        {changed && (
+          <ActionRow
+            label={<>Basil ships it with another {changed.fields.map((field) => worded(field)).join(', ')} by now; here it is as it was</>}
+            action="take the new one"
+            onClick={() =>
+              changeRig(`Air ${named.name} as it ships now`, (r) => {
+                const { air } = SHIPPED_AIRS.find((a) => a.id === named.id)!;
+                r.airs.find((a) => a.id === named.id)!.air = JSON.parse(JSON.stringify(air)) as Air;
+              })
+            }
+          />
+        )}
         {cue && (
           <>
             <SwitchRow label="Show each in the present view" name="Show each air in the present view" on={shown} onChange={setShown} />

@@ -90,7 +90,7 @@ function VariantRows({ rig, cue, variants, changeRig }: Props & { variants: read
         <Select
           size="small"
           aria-label="Variant"
-          style={{ width: 174 }}
+          style={{ width: 190 }}
           value={own ?? rig.variant}
           options={options}
           onChange={(v: string) => show(v)}
@@ -101,7 +101,7 @@ function VariantRows({ rig, cue, variants, changeRig }: Props & { variants: read
         <Select
           size="small"
           aria-label="Variant of the day"
-          style={{ width: 174 }}
+          style={{ width: 190 }}
           value={rig.variant}
           options={options}
           onChange={(v: string) => changeRig(`Materials of the day: ${v || AS_FILE}`, (r) => showVariant(r, 'day', v))}

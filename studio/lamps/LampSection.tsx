@@ -126,7 +126,7 @@ export function LampRows({ lamp, rig, change, places = false, local = false }: R
           <Select
             size="small"
             aria-label="Profile"
-            style={{ width: 174 }}
+            style={{ width: 190 }}
             value={shape.profileId}
             options={rig.profiles.map((p) => ({ value: p.id, label: p.name }))}
             onChange={(id) =>
@@ -331,7 +331,7 @@ function CircuitPick({ value, rig, none, onChange }: CircuitPickProps) {
       <Select
         size="small"
         aria-label="Circuit"
-        style={{ width: 174 }}
+        style={{ width: 190 }}
         value={value ?? ''}
         options={[{ value: '', label: none }, ...rig.circuits.map((c) => ({ value: c.id, label: c.name }))]}
         onChange={(id: string) => onChange(id || null, rig.circuits.find((c) => c.id === id)?.name ?? none)}

@@ -9,6 +9,7 @@ import {
   fadeLighting,
   happen,
   passSeconds,
+  pinAirs,
   resolveCue,
   resolveHour,
   rigOnDay,
@@ -224,8 +225,10 @@ export function createStudioStore({ id, name, rig, level }: ProjectView, clock =
 
       edit(label, recipe, key) {
         const before = get().rig;
-        const next = produce(before, recipe);
-        if (next === before) return;
+        const changed = produce(before, recipe);
+        if (changed === before) return;
+        // What ships may be another one some day.
+        const next = produce(changed, pinAirs);
         // The check answers with a copy; the draft's own parts stay the same objects where nothing changed.
         checkRig(next);
         put(next, { past: joined(get().past, { label, before, after: next, key: key ?? null, at: clock() }), future: [] });

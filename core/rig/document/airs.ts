@@ -1,5 +1,5 @@
 import { CLEAR_AIR, type Air } from '../../sky';
-import { scaleRgb, type Rgb } from '../../units';
+import { sameJson, scaleRgb, type Rgb } from '../../units';
 import type { NamedAir, Rig } from './types';
 
 const air = (change: Partial<Air>): Air => ({ ...CLEAR_AIR, ...change });
@@ -61,6 +61,36 @@ export const SHIPPED_AIRS: readonly NamedAir[] = [
   },
   { id: 'verdant', name: 'Green world', air: air({ molecules: [6e-6, 2.6e-5, 1.2e-5], ...haze(3), absorption: [1.4e-6, 0.1e-6, 1.2e-6] }) },
 ];
+
+/** All airs that a rig may use: those that ship, each as the project has it where it has a copy, and the project's own. */
+export function airShelf({ airs }: Pick<Rig, 'airs'>): NamedAir[] {
+  const isShipped = (air: NamedAir) => SHIPPED_AIRS.some((s) => s.id === air.id);
+  return [...airs.filter((a) => !isShipped(a)), ...SHIPPED_AIRS.map((s) => airs.find((a) => a.id === s.id) ?? s)];
+}
+
+/** Copies the shipped airs that a rig uses into it, under their ids: what ships may change, and the rig stays as it was made. */
+export function pinAirs(rig: Pick<Rig, 'airs' | 'airId' | 'cues'>): void {
+  const used = new Set([rig.airId, ...rig.cues.flatMap(({ holds }) => holds.airId ?? [])]);
+  for (const shipped of SHIPPED_AIRS)
+    if (used.has(shipped.id) && !rig.airs.some((a) => a.id === shipped.id)) rig.airs.push(JSON.parse(JSON.stringify(shipped)) as NamedAir);
+}
+
+/** A shipped air that a rig has a copy of which is not as it ships by now. */
+export interface ShippedChange {
+  id: string;
+  name: string;
+  /** Fields of the air that differ. */
+  fields: (keyof Air)[];
+}
+
+/** The airs of a rig that are copies of shipped ones as they were. */
+export function shippedChanges({ airs }: Pick<Rig, 'airs'>, shipped: readonly NamedAir[] = SHIPPED_AIRS): ShippedChange[] {
+  return shipped.flatMap(({ id, name, air: now }) => {
+    const then = airs.find((a) => a.id === id)?.air;
+    const fields = then ? (Object.keys(now) as (keyof Air)[]).filter((key) => !sameJson(then[key], now[key])) : [];
+    return fields.length > 0 ? [{ id, name, fields }] : [];
+  });
+}
 
 /** An air of the shelf by its id: the project's own before the shipped ones; the first shipped one where there is none such. */
 export function airById(rig: Pick<Rig, 'airs'>, id: string): NamedAir {

@@ -1,4 +1,5 @@
 import { FAIR_WEATHER, NO_WATER } from '../../weather';
+import { SHIPPED_AIRS } from './airs';
 import { SHADOW_REACH_M } from './liveShadows';
 import { CLEAR_NIGHT } from './night';
 import { NEUTRAL_GRADE } from '../../grade';
@@ -140,7 +141,7 @@ export function defaultRig(): Rig {
     place: DEFAULT_PLACE,
     day: DEFAULT_DAY,
     airId: 'temperate',
-    airs: [],
+    airs: SHIPPED_AIRS.filter((a) => a.id === 'temperate'),
     exposure: { lowEv: -2, highEv: 14, biasEv: 0 },
     fog: NO_FOG,
     volumes: [],

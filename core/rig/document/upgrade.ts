@@ -1,4 +1,5 @@
 import { Failure } from '../../units';
+import { pinAirs } from './airs';
 import { defaultRig, fixedExposure } from './defaults';
 import { SHADOW_REACH_M } from './liveShadows';
 import { checkRig } from './schema';
@@ -147,10 +148,13 @@ const fromFifteen = (document: Document): Document => ({
   calls: [],
 });
 
-/** Lamps of version 16 all stood still, those of a circuit went on and out together, and the materials were those of the file. */
+/**
+ * Lamps of version 16 all stood still, those of a circuit went on and out together, and the materials were those of the file. Shipped airs were taken as
+ * they ship; a copy of each one that is used is kept since.
+ */
 function fromSixteen(document: Document): Document {
   const still = (lamps: unknown) => (lamps as Document[]).map((lamp) => ({ ...lamp, motion: null }));
-  return {
+  const upgraded = {
     ...document,
     variant: '',
     lamps: still(document.lamps),
@@ -160,6 +164,9 @@ function fromSixteen(document: Document): Document {
       return rule.by === 'hours' ? { ...circuit, rule: { ...rule, apartMin: 0 } } : circuit;
     }),
   };
+  const airs = structuredClone(document.airs as Rig['airs']);
+  pinAirs({ airs, airId: document.airId as string, cues: document.cues as Rig['cues'] });
+  return { ...upgraded, airs };
 }
 
 /**

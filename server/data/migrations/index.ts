@@ -15,6 +15,7 @@ import * as keptBakes from './013_kept_bakes';
 import * as keepBaking from './014_keep_baking';
 import * as seenFirst from './015_seen_first';
 import * as history from './016_history';
+import * as shelf from './017_shelf';
 
 /** All migrations by name, in order. A landed one is never changed. */
 export const migrations: Record<string, Migration> = {
@@ -34,4 +35,5 @@ export const migrations: Record<string, Migration> = {
   '014_keep_baking': keepBaking,
   '015_seen_first': seenFirst,
   '016_history': history,
+  '017_shelf': shelf,
 };
