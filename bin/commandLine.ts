@@ -55,6 +55,8 @@ Exit code 0 on success, 2 for bad input (one line on stderr says what, where and
 /** The commands by their names, of one word or two. Each is loaded when it is asked for: what others need would take seconds. */
 const COMMANDS: Record<string, () => Promise<Command>> = {
   'level inspect': async () => (await import('./commands/level')).inspect,
+  'level finish': async () => (await import('./commands/level')).finish,
+  'cue finish': async () => (await import('./commands/level')).finishCue,
   'rig new': async () => (await import('./commands/rig')).create,
   'ies inspect': async () => (await import('./commands/lamps')).inspectIes,
   'lamps list': async () => (await import('./commands/lamps')).list,

@@ -1,3 +1,4 @@
+export { addFinish, type FinishDifferences } from './addFinish';
 export { addModels, type PlacedModel } from './addModels';
 export type { LayoutOptions } from './layOut';
 export {

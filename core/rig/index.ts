@@ -143,6 +143,7 @@ export {
   type Happening,
   type RehearsedStep,
 } from './calls';
+export { addFinishCue, type FinishLights } from './edits/finish';
 export { showInstead, showVariant } from './edits/materials';
 export { setDensities, setObjectRoles, showObjects } from './edits/objects';
 export type { ShownMaterials } from './resolve/shown';

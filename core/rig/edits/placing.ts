@@ -66,11 +66,16 @@ export function takeLights(rig: Pick<Rig, 'lamps' | 'circuits'>, lights: readonl
   const names = new Set<string>();
   const made = lights
     .filter((l) => l.kind !== 'directional')
-    .map((light, i) => lampOf(light, `${FROM_LEVEL.id}-${i + 1}`, freeOf(light.name, names)));
+    .map((light, i) => lampOf(light, { id: `${FROM_LEVEL.id}-${i + 1}`, name: freeOf(light.name, names) }, FROM_LEVEL.id));
   rig.lamps = [...others, ...made];
 }
 
-function lampOf({ at, direction, color, strength, reachM, cone }: FileLight, id: string, name: string): Lamp {
+/** A lamp like a point or spot of a level's file. */
+export function lampOf(
+  { at, direction, color, strength, reachM, cone }: FileLight,
+  { id, name }: { id: string; name: string },
+  circuitId: string,
+): Lamp {
   const { azimuthDeg, elevationDeg } = anglesFromDirection(direction);
   return {
     ...structuredClone(DEFAULT_LAMP),
@@ -84,7 +89,7 @@ function lampOf({ at, direction, color, strength, reachM, cone }: FileLight, id:
     output: { by: 'candela', candela: Math.min(1e9, strength) },
     color: { by: 'hex', hex: color },
     reachM: reachM === null ? null : Math.min(1e5, Math.max(0.01, reachM)),
-    circuitId: FROM_LEVEL.id,
+    circuitId,
   };
 }
 
