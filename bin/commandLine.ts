@@ -23,8 +23,12 @@ const USAGE = `basil: designs the light of a game level
   basil cue diff NAME NAME --rig RIG.json [--json]
                                              what two cues hold differently, value by value
   basil cue at HOUR --rig RIG.json [--json]  which cues blend at an hour, and the light that stands then
+  basil level finish FILE OTHER --name NAME [--out FILE.glb] [--json]
+                                             what another finished version of a level shows otherwise; writes it as a variant
   basil cue add dawn|noon|dusk|night|overcast --rig RIG.json [--name NAME] [--json]
                                              the rig with a typical cue made for its place, as JSON; --json prints the cue alone
+  basil cue finish FILE OTHER --name NAME --rig RIG.json [--cue NAME]
+                                             a rig with a cue that shows another finished version of its level
   basil calls rehearse --rig RIG.json --events FILE.json [--json]
                                              what stands in a game whose calls are fired by a script, from each change on
   basil almanac --lat DEG --lon DEG --at ISO-8601 [--height M] [--json]

@@ -1,5 +1,6 @@
-import { defaultRig } from '../core/rig';
+import { defaultRig, type Rig } from '../core/rig';
 import { commandFolder } from '../tests/lib/commandFolder';
+import { quadLevel, type Quad } from '../tests/lib/level';
 
 const { basil, put, remove } = commandFolder();
 afterAll(remove);
@@ -68,5 +69,32 @@ describe('rigs, cues and calls at the command line', () => {
     const { status, stderr } = basil('rig', 'history', '--project', 'Quay', '--address', 'http://127.0.0.1:9');
     expect(status).toBe(2);
     expect(stderr).toContain('No Basil answers at http://127.0.0.1:9.');
+  });
+
+  it('compares another finished version of a level, writes it as a variant, and adds its cue', async () => {
+    const quads: Quad[] = [
+      { name: 'Floor', corner: [0, 0, 0], along: [0, 0, 4], up: [4, 0, 0], color: [0.5, 0.4, 0.3] },
+      { name: 'Wall', corner: [0, 0, 0], along: [4, 0, 0], up: [0, 3, 0], color: [0.7, 0.1, 0.1] },
+    ];
+    put('hall.glb', await quadLevel(quads));
+    put('ruin.glb', await quadLevel([quads[0]!, { ...quads[1]!, color: [0.1, 0.4, 0.1] }]));
+    put('other.glb', await quadLevel(quads.slice(0, 1)));
+    put('day.json', JSON.stringify(defaultRig()));
+    const told = basil('level', 'finish', 'hall.glb', 'ruin.glb', '--name', 'Ruin', '--out', 'both.glb', '--json');
+    expect(JSON.parse(told.stdout)).toEqual({
+      name: 'Ruin',
+      materials: [{ object: 'Wall', from: 'Wall', to: 'Wall' }],
+      lights: { added: [], removed: [], changed: [] },
+    });
+    // The variant is there by then.
+    const again = basil('level', 'finish', 'both.glb', 'ruin.glb', '--name', 'Ruin');
+    expect([again.status, again.stderr]).toEqual([2, expect.stringContaining('has a variant "Ruin" already')]);
+    expect(basil('level', 'finish', 'hall.glb', 'hall.glb', '--name', 'Same').stdout.trim()).toBe('Both versions show the same.');
+    const rig = JSON.parse(
+      basil('cue', 'finish', 'hall.glb', 'ruin.glb', '--name', 'Ruin', '--rig', 'day.json', '--cue', 'Late sun').stdout,
+    ) as Rig;
+    expect(rig.cues[2]).toMatchObject({ name: 'Ruin', hour: 17.75, holds: { variant: 'Ruin' } });
+    const wrong = basil('level', 'finish', 'hall.glb', 'other.glb', '--name', 'Ruin', '--out', 'none.glb');
+    expect([wrong.status, wrong.stderr]).toEqual([2, expect.stringMatching(/^other.glb: .*"Wall" in the level alone/)]);
   });
 });

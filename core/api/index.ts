@@ -4,7 +4,7 @@ export { REMEDY_NAMES } from './remedies';
 import type { BakeNoise, BakePlan, BakeStep } from '../bake';
 import type { LevelNeeds } from '../density';
 import type { PreflightLine } from '../preflight';
-import type { LayoutOptions, LevelSummary } from '../level';
+import type { FinishDifferences, LayoutOptions, LevelSummary } from '../level';
 import type { RemedyCode, RepairOptions, SkyReport, TakenSun } from '../image';
 import type { BakeSettings, Rig, ShelfKind } from '../rig';
 import type { CoresChange } from './requests';
@@ -158,11 +158,16 @@ export interface ModelView {
 export interface IntakeView {
   id: string;
   name: string;
-  state: 'waiting' | 'reading' | 'done' | 'failed';
+  /** `compared`: another finished version of a level, which waits to be taken or dropped. */
+  state: 'waiting' | 'reading' | 'compared' | 'done' | 'failed';
   /** Share of the reading done, 0..1. */
   share: number;
   error: string | null;
   projectId: string | null;
+  /** The project that it is brought into; null for one of its own. */
+  into: string | null;
+  /** What another finished version shows otherwise, once it is compared. */
+  found: FinishDifferences | null;
   /** Workers that live: without any nothing is read. */
   workers: number;
 }

@@ -11,7 +11,7 @@ import type {
   PlannedTile,
   TablesJob,
 } from '../../core/bake';
-import type { LayoutOptions, LevelSummary } from '../../core/level';
+import type { FinishDifferences, LayoutOptions, LevelSummary } from '../../core/level';
 import type { Rig, ShelfKind, Vantage } from '../../core/rig';
 import type { RemedyCode, RepairOptions, SkyReport, TakenSun } from '../../core/image';
 import type { BakeState, Foreseen } from '../../core/api';
@@ -75,7 +75,7 @@ export interface LevelTable {
 export interface IntakeTable {
   id: string;
   name: string;
-  state: 'waiting' | 'reading' | 'done' | 'failed';
+  state: 'waiting' | 'reading' | 'compared' | 'done' | 'failed';
   /** The project whose level it becomes; null for a project of its own. */
   into_project_id: string | null;
   source_hash: string;
@@ -84,7 +84,11 @@ export interface IntakeTable {
   /** What went wrong, for people. */
   error: string | null;
   project_id: string | null;
-  becomes: Generated<'level' | 'model'>;
+  becomes: Generated<'level' | 'model' | 'finish'>;
+  /** What another finished version of the project's level shows otherwise, once it is compared; its source is the level with it then. */
+  found: JSONColumnType<FinishDifferences> | null;
+  /** The file of the level that it was compared with. */
+  compared_with: string | null;
   created_at: Created;
 }
 

@@ -1,12 +1,23 @@
 import { isDeepStrictEqual } from 'node:util';
 import { gzipSync } from 'node:zlib';
+import type { Selectable } from 'kysely';
 import { layoutOf, writeCover } from '../../core/bake';
 import type { LayoutOptions, MapSize } from '../../core/level';
 import { defaultRig, pinAirs, readRig, resolveCue, type Rig, type Vantage } from '../../core/rig';
 import { Failure } from '../../core/units';
-import { freeBlobs, readBlob, storeBytes, type Db } from '../data';
+import { freeBlobs, readBlob, storeBytes, type Db, type IntakeTable } from '../data';
 import { send, type Jobs } from '../queue';
-import { MAX_MODEL_TRIANGLES, addLevel, failIntake, keepBake, latestRig, noteIntakeShare, requestBake, type EmptyCover } from '../stores';
+import {
+  MAX_MODEL_TRIANGLES,
+  addLevel,
+  failIntake,
+  keepBake,
+  latestRig,
+  noteIntakeShare,
+  requestBake,
+  shownSource,
+  type EmptyCover,
+} from '../stores';
 import type { TaskOptions } from '../workers';
 import type { JobContext, JobControl } from './jobContext';
 import { withinTime } from './withinTime';
@@ -49,7 +60,30 @@ async function emptyCovers(db: Db, maps: readonly MapSize[]): Promise<EmptyCover
   return covers;
 }
 
-/** Reads a level, or the model of a fixture, that has come in. */
+/** Compares another finished version of a project's level with it, and keeps the level with it until it is taken. */
+async function compare(
+  { db, aside }: Pick<JobContext, 'db' | 'aside'>,
+  { id, name, source_hash, into_project_id }: Selectable<IntakeTable>,
+  signal: AbortSignal,
+): Promise<void> {
+  const { sourceHash } = await shownSource(db, into_project_id!);
+  const args = { level: await readBlob(db, sourceHash), other: await readBlob(db, source_hash), name };
+  const progress = (share: number) => void noteIntakeShare(db, id, share).catch(() => undefined);
+  const add = (followed: TaskOptions) => aside.run('addFinish', args, followed);
+  const { glb, found } = await withinTime('level', args.level.length + args.other.length, signal, add, progress);
+  await storeBytes(db, glb, async (tx, hash) => {
+    const { numUpdatedRows } = await tx
+      .updateTable('intakes')
+      .set({ state: 'compared', source_hash: hash, found: JSON.stringify(found), compared_with: sourceHash, share: 1 })
+      .where('id', '=', id)
+      .where('state', '=', 'reading')
+      .executeTakeFirst();
+    if (numUpdatedRows === 0n) throw new Failure('cancelled', 'The intake was cancelled.');
+    await freeBlobs(tx, [source_hash]);
+  });
+}
+
+/** Reads a level, the model of a fixture, or another finished version of a level, that has come in. */
 export async function intake({ db, aside }: JobContext, { intakeId }: Jobs['intake'], { signal }: JobControl): Promise<void> {
   const row = await db
     .updateTable('intakes')
@@ -60,6 +94,7 @@ export async function intake({ db, aside }: JobContext, { intakeId }: Jobs['inta
     .executeTakeFirst();
   if (!row) return;
   try {
+    if (row.becomes === 'finish') return await compare({ db, aside }, row, signal);
     const own = await db.selectFrom('settings').select('value').where('name', '=', rigSetting(intakeId)).executeTakeFirst();
     const rig = await rigFor(db, row.into_project_id, own?.value ?? null);
     // A new project takes the density that is proposed; one that is there keeps what was set in it.

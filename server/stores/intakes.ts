@@ -28,7 +28,7 @@ export async function receiveLevel(
   fileName: string,
   source: AsyncIterable<Uint8Array>,
   into: string | null,
-  becomes: 'level' | 'model' = 'level',
+  becomes: 'level' | 'model' | 'finish' = 'level',
   also?: (tx: Tx, id: string) => Promise<void>,
 ): Promise<{ id: string }> {
   const id = randomUUID();
@@ -51,6 +51,8 @@ export async function receiveLevel(
           error: null,
           project_id: null,
           becomes,
+          found: null,
+          compared_with: null,
         })
         .execute();
       await also?.(tx, id);
@@ -61,13 +63,18 @@ export async function receiveLevel(
   );
 }
 
-const viewOf = ({ id, name, state, share, error, project_id }: Selectable<IntakeTable>, workers: number): IntakeView => ({
+const viewOf = (
+  { id, name, state, share, error, project_id, into_project_id, found }: Selectable<IntakeTable>,
+  workers: number,
+): IntakeView => ({
   id,
   name,
   state,
   share,
   error,
   projectId: project_id,
+  into: into_project_id,
+  found,
   workers,
 });
 
@@ -114,6 +121,8 @@ export async function readAgain(db: Db, projectId: string): Promise<{ intakeId: 
       error: null,
       project_id: null,
       becomes: 'level',
+      found: null,
+      compared_with: null,
     } as const;
     await tx.insertInto('intakes').values(row).execute();
     await send(tx, 'intake', [{ intakeId: id }]);
@@ -138,6 +147,35 @@ export async function readIntake(db: Db, id: string): Promise<IntakeView> {
   const row = await db.selectFrom('intakes').selectAll().where('id', '=', id).executeTakeFirst();
   if (!row) throw new Failure('not-found', 'There is no such intake.', 'It was cancelled or put away.');
   return viewOf(row, (await workersOf(db)).workers);
+}
+
+/** The file of the level that a project shows, as it came in. Throws a `not-found` {@link Failure}. */
+export async function shownSource(db: Db, projectId: string): Promise<{ name: string; sourceHash: string }> {
+  const row = await db
+    .selectFrom('projects')
+    .innerJoin('levels', 'levels.id', 'projects.level_id')
+    .select(['levels.name', 'levels.source_hash'])
+    .where('projects.id', '=', projectId)
+    .executeTakeFirst();
+  if (!row) throw new Failure('not-found', 'There is no such project any more.', 'Go back to the shelf.');
+  return { name: row.name, sourceHash: row.source_hash };
+}
+
+/**
+ * Takes another finished version that has been compared: the project's level, with it as a variant, is read as a replaced one is. Throws a `conflict`
+ * {@link Failure} where it is not compared, or the level has been replaced since.
+ */
+export async function takeFinish(db: Db, id: string): Promise<void> {
+  await db.transaction().execute(async (tx) => {
+    const row = await tx.selectFrom('intakes').selectAll().where('id', '=', id).forUpdate().executeTakeFirst();
+    if (row?.state !== 'compared')
+      throw new Failure('conflict', 'There is nothing compared to be taken.', 'Bring the other version in again.');
+    const { name, sourceHash } = await shownSource(tx, row.into_project_id!);
+    if (sourceHash !== row.compared_with)
+      throw new Failure('conflict', 'The level has been replaced since the two were compared.', 'Bring the other version in again.');
+    await tx.updateTable('intakes').set({ state: 'waiting', becomes: 'level', name, share: 0 }).where('id', '=', id).execute();
+    await send(tx, 'intake', [{ intakeId: id }]);
+  });
 }
 
 /** Cancels an intake, or puts a failed one away; its bytes go with it. */

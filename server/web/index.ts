@@ -43,6 +43,7 @@ import {
   readAgain,
   readIntake,
   receiveLevel,
+  takeFinish,
   renameProject,
   changeSkyImage,
   copySkyImage,
@@ -209,6 +210,15 @@ export const routes = {
 
   listIntakes: answer(() => listIntakes(context().db)),
   readIntake: answer<Id>((_, { id }) => readIntake(context().db, checkId(id))),
+  takeFinish: answer<Id>(async (_, { id }) => {
+    await takeFinish(context().db, checkId(id));
+    return {};
+  }),
+  receiveFinish: answer<Id>(async (request, { id }) => {
+    const { name, body } = await fileOf(context().db, request, 'level');
+    const intake = await receiveLevel(context().db, name, body, checkId(id), 'finish');
+    return intake;
+  }),
   dropIntake: answer<Id>((_, { id }) => dropIntake(context().db, checkId(id))),
   receiveLevel: answer(async (request) => {
     const { name, body } = await fileOf(context().db, request, 'level');

@@ -11,7 +11,16 @@ type Result<T extends keyof Tasks> = Awaited<ReturnType<Tasks[T]>>;
 
 /** Tasks that need no level, and those that trace one. */
 type PlainTask =
-  'prepare' | 'openingView' | 'flatten' | 'readSky' | 'finenessSteps' | 'prepareSky' | 'mixPiece' | 'mixParts' | 'readLayersOf';
+  | 'prepare'
+  | 'addFinish'
+  | 'openingView'
+  | 'flatten'
+  | 'readSky'
+  | 'finenessSteps'
+  | 'prepareSky'
+  | 'mixPiece'
+  | 'mixParts'
+  | 'readLayersOf';
 type LevelTask = Exclude<keyof Tasks, PlainTask | 'load' | 'buildTree'>;
 
 /** How a task is followed and ended. */

@@ -60,7 +60,7 @@ import {
 } from '../../core/bake';
 import type { Foreseen } from '../../core/api';
 import type { PreparedSky, ReadSky, ReadSkyArgs } from '../../core/image';
-import type { LevelSummary, PreparedLevel, PrepareOptions, Surfaces } from '../../core/level';
+import type { FinishDifferences, LevelSummary, PreparedLevel, PrepareOptions, Surfaces } from '../../core/level';
 import { cueSuns, type Lighting, type Rig, type SunLight, type Vantage } from '../../core/rig';
 import { buildTree, type Tree } from '../../core/trace';
 import { luminance, type GroundBox, type Vec3 } from '../../core/units';
@@ -116,6 +116,19 @@ export const tasks = {
     const document = await readLevel(bytes);
     progress(READ_SHARE);
     return prepareLevel(document, options, (share) => progress(READ_SHARE + (1 - READ_SHARE) * share));
+  },
+
+  /** Adds what another finished version of a level shows to it, as a variant of that name; answers what differs. */
+  async addFinish(
+    { level, other, name }: { level: Uint8Array; other: Uint8Array; name: string },
+    progress: (share: number) => void,
+  ): Promise<{ glb: Uint8Array; found: FinishDifferences }> {
+    const { addFinish, levelIo, readLevel } = await levels();
+    progress(0);
+    const document = await readLevel(level);
+    progress(READ_SHARE);
+    const found = addFinish(document, await readLevel(other), name);
+    return { found, glb: await (await levelIo()).writeBinary(document) };
   },
 
   /** Where a person would stand in a prepared level, with what seems to mark only the sky taken away; null where there is no floor. */

@@ -63,6 +63,7 @@ export const api = {
   rename: (id: string, name: string) => ask<object>(`/api/projects/${id}`, json('PATCH', { name })),
   remove: (id: string) => ask<object>(`/api/projects/${id}`, { method: 'DELETE' }),
   erase: (id: string) => ask<object>(`/api/projects/${id}?for=good`, { method: 'DELETE' }),
+  takeFinish: (id: string) => ask<object>(`/api/intakes/${id}`, { method: 'POST' }),
   deleted: () => ask<ProjectCard[]>('/api/deleted'),
   takeBack: (id: string) => ask<object>(`/api/deleted/${id}`, { method: 'POST' }),
   occupied: () => ask<Occupied[]>('/api/occupied'),
@@ -119,6 +120,11 @@ export function sendLevel(
   signal: AbortSignal,
 ): Promise<{ id: string }> {
   return sendFile('POST', `/api/intakes?${new URLSearchParams({ name: file.name, ...(into ? { into } : {}) })}`, file, progress, signal);
+}
+
+/** Sends another finished version of a project's level. Told the share sent, 0..1. */
+export function sendFinish(file: File, projectId: string, progress: (share: number) => void, signal: AbortSignal): Promise<{ id: string }> {
+  return sendFile('POST', `/api/projects/${projectId}/finishes?${new URLSearchParams({ name: file.name })}`, file, progress, signal);
 }
 
 /** Sends the file of a fixture's model. Told the share sent, 0..1. */

@@ -3,6 +3,7 @@ import { memo, useState } from 'react';
 import { showInstead, showObjects, showVariant, type Cue, type Rig } from '../../core/rig';
 import { HeldMark } from '../desk/HeldMark';
 import { Section } from '../desk/Section';
+import { FinishRows } from '../intake/FinishRows';
 import type { ChangeRig } from '../state/useRigEdit';
 import { useView } from '../viewport/viewStore';
 import desk from '../desk/desk.module.css';
@@ -44,6 +45,7 @@ export const ShownSection = memo(function ShownSection({ rig, cue, changeRig }: 
         </div>
       ))}
       {Object.keys(looks).length > 0 && <p className={desk.text}>Baked light stays that of the materials it was traced with.</p>}
+      <FinishRows cue={cue} />
       <InsteadRow
         key={cue.id}
         names={names}

@@ -9,7 +9,7 @@ export async function followIntake(
 ): Promise<string | null> {
   while (!signal.aborted) {
     const intake = await api.intake(id);
-    if (intake.state === 'done') return intake.projectId;
+    if (intake.state === 'done' || intake.state === 'compared') return intake.projectId ?? intake.into;
     if (intake.state === 'failed') {
       await api.dropIntake(id);
       throw new Failure('bad-input', intake.error ?? 'The file could not be read.', '');

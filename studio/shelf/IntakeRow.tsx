@@ -14,13 +14,15 @@ export function IntakeRow({ intake, onChanged }: { intake: IntakeView; onChanged
       <b>{intake.name}</b>
       {failed ? (
         <span className={styles.fault}>{intake.error}</span>
+      ) : intake.state === 'compared' ? (
+        <span>Compared with its project’s level: take it there, in the Day room.</span>
       ) : intake.workers === 0 ? (
         <span className={styles.fault}>No worker is running: it is read as soon as one is.</span>
       ) : (
         <Progress percent={Math.round(intake.share * 100)} size="small" style={{ width: 200 }} aria-label={intake.name} />
       )}
       <Button size="small" onClick={drop}>
-        {failed ? 'Dismiss' : 'Cancel'}
+        {failed || intake.state === 'compared' ? 'Dismiss' : 'Cancel'}
       </Button>
     </li>
   );

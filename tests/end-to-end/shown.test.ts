@@ -1,26 +1,39 @@
-import { KHRMaterialsVariants } from '@gltf-transform/extensions';
+import { KHRLightsPunctual, KHRMaterialsVariants } from '@gltf-transform/extensions';
 import { levelIo } from '../../core/level';
 import type { ProjectView, ShelfEntry } from '../../core/api';
 import { meanColor, openProjectOf, settled, type InBrowser } from '../lib/application';
-import { quadDocument } from '../lib/level';
+import { quadDocument, type Quad } from '../lib/level';
 import { until } from '../lib/wait';
 
 let studio: InBrowser;
 let { address, page, desk } = {} as InBrowser;
 let id = '';
 
+const QUADS: Quad[] = [
+  { name: 'Ground', corner: [-4, 0, -3], along: [0, 0, 4], up: [8, 0, 0], albedo: 0.3 },
+  { name: 'Wall', corner: [-4, 0, -3], along: [8, 0, 0], up: [0, 4, 0], color: [0.7, 0.05, 0.05] },
+  { name: 'Blue', corner: [-1, 0, -3.5], along: [0, 0.5, 0], up: [1, 0, 0], color: [0.05, 0.05, 0.7] },
+];
+
 /** A pale yard before a red wall, which is green in a variant, and a blue patch that is out of sight behind it. */
 async function yard(): Promise<Buffer> {
-  const document = quadDocument([
-    { name: 'Ground', corner: [-4, 0, -3], along: [0, 0, 4], up: [8, 0, 0], albedo: 0.3 },
-    { name: 'Wall', corner: [-4, 0, -3], along: [8, 0, 0], up: [0, 4, 0], color: [0.7, 0.05, 0.05] },
-    { name: 'Blue', corner: [-1, 0, -3.5], along: [0, 0.5, 0], up: [1, 0, 0], color: [0.05, 0.05, 0.7] },
-  ]);
+  const document = quadDocument(QUADS);
   const extension = document.createExtension(KHRMaterialsVariants);
   const green = document.createMaterial('Ivy').setBaseColorFactor([0.05, 0.6, 0.05, 1]);
   const mapping = extension.createMapping().setMaterial(green).addVariant(extension.createVariant('Overgrown'));
   const wall = document.getRoot().listMeshes()[1]!.listPrimitives()[0]!;
   wall.setExtension('KHR_materials_variants', extension.createMappingList().addMapping(mapping));
+  return Buffer.from(await (await levelIo()).writeBinary(document));
+}
+
+/** The same yard, its wall under moss, with a fire. */
+async function ruin(): Promise<Buffer> {
+  const document = quadDocument(QUADS);
+  const moss = document.createMaterial('Moss').setBaseColorFactor([0.1, 0.5, 0.1, 1]);
+  document.getRoot().listMeshes()[1]!.listPrimitives()[0]!.setMaterial(moss);
+  const fire = document.createExtension(KHRLightsPunctual).createLight('Fire').setType('point').setIntensity(50);
+  const node = document.createNode('Fire').setTranslation([1, 0.5, -1]).setExtension('KHR_lights_punctual', fire);
+  document.getRoot().listScenes()[0]!.addChild(node);
   return Buffer.from(await (await levelIo()).writeBinary(document));
 }
 
@@ -77,6 +90,54 @@ describe('what a cue shows', () => {
     await desk.saved();
     expect((await rig()).cues[0]!.holds).not.toHaveProperty('looks');
     expect(over(await meanColor(page)).red).toBeCloseTo(before.red, 0);
+  });
+});
+
+describe('another finished version of the level', () => {
+  const version = () => page.getByRole('group', { name: 'Another version' });
+  const bring = async (name: string) => {
+    await page
+      .getByLabel('Another finished version of the level')
+      .setInputFiles({ name, mimeType: 'model/gltf-binary', buffer: await ruin() });
+    await version().waitFor({ timeout: 60_000 });
+  };
+
+  it('is compared first, and can be discarded', async () => {
+    await bring('Ruin.glb');
+    expect(await version().getByRole('listitem').allInnerTexts()).toEqual(['Wall: Moss in place of Wall', 'lamp Fire']);
+    await version().getByRole('button', { name: 'Discard' }).click();
+    await version().waitFor({ state: 'detached' });
+    expect((await rig()).cues).toHaveLength(2);
+  });
+
+  it('becomes a cue, with its materials as a variant and lamps that burn in it alone', async () => {
+    await bring('Ruin.glb');
+    await version().getByRole('button', { name: 'Add as a cue' }).click();
+    await until(async () => (await rig()).cues.length === 3, 'the cue');
+    await desk.saved();
+    await page.waitForTimeout(1500);
+    const { cues, lamps, circuits } = await rig();
+    expect(cues[2]).toMatchObject({ name: 'Ruin', kind: 'free', holds: { variant: 'Ruin' } });
+    expect(lamps.map((l) => [l.name, l.circuitId])).toEqual([['Fire', 'ruin']]);
+    expect(circuits.map((c) => [c.name, c.rule.by])).toEqual([['Ruin', 'off']]);
+    const moss = over(await meanColor(page));
+    expect(moss.green).toBeGreaterThan(moss.red);
+    // One step takes it back.
+    await desk.leave();
+    await page.keyboard.press('Control+z');
+    await until(async () => (await rig()).cues.length === 2, 'the cues before');
+    await desk.press('1');
+    await page.waitForTimeout(1500);
+    await settled(page);
+  });
+
+  it('is refused where its geometry is another one, by name', async () => {
+    const other = quadDocument([{ name: 'Ground', corner: [-4, 0, -3], along: [0, 0, 4], up: [8, 0, 0] }]);
+    const buffer = Buffer.from(await (await levelIo()).writeBinary(other));
+    await page
+      .getByLabel('Another finished version of the level')
+      .setInputFiles({ name: 'Bare.glb', mimeType: 'model/gltf-binary', buffer });
+    await page.getByText(/"Wall", "Blue" in the level alone/).waitFor({ timeout: 60_000 });
   });
 });
 

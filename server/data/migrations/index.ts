@@ -16,6 +16,7 @@ import * as keepBaking from './014_keep_baking';
 import * as seenFirst from './015_seen_first';
 import * as history from './016_history';
 import * as shelf from './017_shelf';
+import * as finishes from './018_finishes';
 
 /** All migrations by name, in order. A landed one is never changed. */
 export const migrations: Record<string, Migration> = {
@@ -36,4 +37,5 @@ export const migrations: Record<string, Migration> = {
   '015_seen_first': seenFirst,
   '016_history': history,
   '017_shelf': shelf,
+  '018_finishes': finishes,
 };

@@ -1,0 +1,3 @@
+import { routes } from '../../../../../server/web';
+
+export const POST = routes.receiveFinish;
