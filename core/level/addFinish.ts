@@ -4,6 +4,7 @@ import { copyToDocument, createDefaultPropertyResolver } from '@gltf-transform/f
 import type { FileLight } from '../lamps';
 import { AS_GLTF, Failure } from '../units';
 import { readLights } from './fileLights';
+import { VARIANTS } from './instances';
 
 /** What another finished version of a level shows otherwise: its surfaces stand where the level's do. */
 export interface FinishDifferences {
@@ -22,7 +23,6 @@ export interface FinishDifferences {
 const SAME_M = 0.001;
 /** Objects that are named where the two do not go together. */
 const TOLD = 5;
-const VARIANTS = 'KHR_materials_variants';
 
 const nearby = (a: readonly number[], b: readonly number[]) => a.every((v, i) => Math.abs(v - b[i]!) < SAME_M);
 

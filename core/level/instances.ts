@@ -1,4 +1,5 @@
 import { type Document, type Material, type Node, type Primitive, type vec2 } from '@gltf-transform/core';
+import type { MappingList } from '@gltf-transform/extensions';
 import { convertPrimitiveToTriangles, uninstance } from '@gltf-transform/functions';
 import { Failure } from '../units';
 import { NO_MAP } from './types';
@@ -12,6 +13,8 @@ export interface Instance {
   /** Names of the nodes that it lies under. */
   groups: string[];
   material: Material | null;
+  /** The materials that it has in variants of the file (KHR_materials_variants). */
+  variants: MappingList | null;
   /** Level space, metres; 3 per vertex. */
   worldPositions: Float32Array;
   /** The node's own space. */
@@ -31,6 +34,9 @@ export interface Instance {
   /** Lightmap that a level already laid out by Basil says this primitive lies in; {@link NO_MAP} for none. */
   map: number;
 }
+
+/** Materials that a file offers besides those it shows. */
+export const VARIANTS = 'KHR_materials_variants';
 
 const TRIANGLES = 4;
 
@@ -146,6 +152,7 @@ function readInstance(node: Node, primitive: Primitive, name: string): Instance 
   const instance: Instance = {
     node,
     primitive,
+    variants: primitive.getExtension<MappingList>(VARIANTS),
     name,
     groups: groupsOf(node),
     material,

@@ -98,8 +98,8 @@ export async function keepUnchanged(read: readonly Instance[], before: Document)
     }
     kept.names.set(node, same[0]!.name);
     for (const instance of same) {
-      const material = own.find((i) => (i.material?.getName() ?? '') === (instance.material?.getName() ?? ''))!.material;
-      kept.instances.push({ ...instance, node, material, groups: own[0]!.groups });
+      const { material, variants } = own.find((i) => (i.material?.getName() ?? '') === (instance.material?.getName() ?? ''))!;
+      kept.instances.push({ ...instance, node, material, variants, groups: own[0]!.groups });
       kept.isKept.push(true);
       texels += texelsOf(instance);
     }

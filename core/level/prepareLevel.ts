@@ -6,7 +6,7 @@ import { lightmapFinder } from '../roles';
 import { AS_GLTF, type Placing, type Vec3 } from '../units';
 import { borrowCharts, type LaidOut } from './borrowCharts';
 import { findByName, placeListed, type Coarser } from './finenesses';
-import { basilExtras, pick, readInstances, safeName, uvArea, worldArea, type Instance, type LeftBehind } from './instances';
+import { VARIANTS, basilExtras, pick, readInstances, safeName, uvArea, worldArea, type Instance, type LeftBehind } from './instances';
 import type { FileLight } from '../lamps';
 import { readLights } from './fileLights';
 import { placeLevel, seemsPlaced } from './placing';
@@ -72,9 +72,6 @@ const DONE_WITH = new Set([
   'KHR_meshopt_compression',
   'KHR_mesh_quantization',
 ]);
-
-/** Materials that a file offers besides those it shows. */
-const VARIANTS = 'KHR_materials_variants';
 
 /** The triangles of one lightmap, with only the vertices they use. */
 function partOfMap(layout: Charted, map: number): Charted {
@@ -155,8 +152,7 @@ function writeInstances(
       .setAttribute('TEXCOORD_0', attribute('VEC2', pick(source, instance.uv, 2)));
     if (instance.colors) primitive.setAttribute('COLOR_0', attribute('VEC4', pick(source, instance.colors, 4)));
     // The other materials that it may be shown with.
-    const variants = instance.primitive.getExtension(VARIANTS);
-    return variants ? primitive.setExtension(VARIANTS, variants) : primitive;
+    return instance.variants ? primitive.setExtension(VARIANTS, instance.variants) : primitive;
   });
   instances.forEach((instance, i) => {
     let own = meshes.get(instance.node);

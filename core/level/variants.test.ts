@@ -1,3 +1,4 @@
+import type { Document } from '@gltf-transform/core';
 import { KHRMaterialsVariants } from '@gltf-transform/extensions';
 import { quadDocument, room } from '../../tests/lib/level';
 import { levelIo, prepareLevel, readLevel, readSurfaces } from './index';
@@ -17,6 +18,14 @@ async function roomWithVariants(): Promise<Uint8Array> {
   }
   return (await levelIo()).writeBinary(document);
 }
+
+/** How many surfaces of a level have another material in some variant. */
+const withVariants = (level: Document) =>
+  level
+    .getRoot()
+    .listMeshes()
+    .flatMap((m) => m.listPrimitives())
+    .filter((p) => p.getExtension('KHR_materials_variants')).length;
 
 const layout = { texelsPerM: 4, maxMapSize: 256 };
 
@@ -41,4 +50,15 @@ it('variants of materials stay with their surfaces when a level is prepared, and
     }
   const traced = (await readSurfaces(prepared)).materials.map((m) => m.name);
   expect(traced).toEqual(expect.arrayContaining(['floor', 'ceiling', 'north']));
+});
+
+it('a level beside the version before takes the variants of its own file', async () => {
+  const plain = await (await levelIo()).writeBinary(quadDocument(room(0, 2, { albedo: 0.5 })));
+  const { glb: before } = await prepareLevel(await readLevel(plain), layout);
+  const { glb, beside } = await prepareLevel(await readLevel(await roomWithVariants()), { ...layout, before });
+  expect(beside!.changed).toEqual([]);
+  expect(withVariants(await readLevel(glb))).toBe(6);
+  // And a file without any takes those of the version before away.
+  const bare = await prepareLevel(await readLevel(plain), { ...layout, before: glb });
+  expect(withVariants(await readLevel(bare.glb))).toBe(0);
 });

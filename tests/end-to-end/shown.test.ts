@@ -180,9 +180,8 @@ describe('the shelf of all projects', () => {
     await panel()
       .getByRole('button', { name: `Take ${kept.name}`, exact: true })
       .click();
-    await desk.saved();
+    await until(async () => (await rig()).cues.length === 3, 'the copy');
     const { cues } = await rig();
-    expect(cues).toHaveLength(3);
     expect(cues[2]!.holds).toEqual(cues[0]!.holds);
     await page.locator('nav[aria-label="Cues"] [aria-pressed="true"]').getByText(cues[2]!.name, { exact: true }).waitFor();
   });
