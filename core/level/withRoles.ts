@@ -1,16 +1,22 @@
 import { bySurface, lastRule, roleFinder, type RoleRule, type TracedRule } from '../roles';
 import type { Surfaces } from './types';
 
-/** 1 for each triangle that rules of roles leave out of the picture; null where they leave none out. */
+/**
+ * 1 for each triangle that rules of roles leave out of the picture, or whose object is hidden; null where none is left out.
+ *
+ * @param hidden names of objects
+ */
 export function undrawnTriangles(
   { objects, groups, materials, objectOf, materialOf }: Surfaces,
   rules: readonly RoleRule[],
+  hidden: readonly string[] = [],
 ): Uint8Array | null {
-  if (rules.every((r) => r.role.drawn)) return null;
+  if (hidden.length === 0 && rules.every((r) => r.role.drawn)) return null;
+  const unseen = new Set(hidden);
   const roleOf = roleFinder(rules);
   const isDrawn = bySurface({ objectOf, materialOf }, (object, material) => {
     const surface = { object: objects[object]!, groups: groups[object] ?? [], material: materials[material]!.name };
-    return roleOf(surface).drawn;
+    return !unseen.has(surface.object) && roleOf(surface).drawn;
   });
   return Uint8Array.from(objectOf, (_, t) => (isDrawn(t) ? 0 : 1));
 }

@@ -107,12 +107,18 @@ async function storedBands(db: Db, bakeId: string, { lightmaps }: LevelSummary):
   });
 }
 
-/** {@link bakesNow} with what each of them holds. */
+/** {@link bakesNow} with what each of them holds, all as it stood at one moment: a bake may be gone the next. */
 export async function bakesOf(db: Db, projectId: string): Promise<BakesView> {
-  const now = await bakesNow(db, projectId);
-  const whole = async (bake: BakeNow | null) => bake && { ...bake, ...(await bakeParts(db, bake.id)).parts };
-  const [atWork, done, failed] = await Promise.all([now.atWork, now.done, now.failed].map(whole));
-  return { ...now, atWork: atWork ?? null, done: done ?? null, failed: failed ?? null };
+  return db
+    .transaction()
+    .setIsolationLevel('repeatable read')
+    .setAccessMode('read only')
+    .execute(async (tx) => {
+      const now = await bakesNow(tx, projectId);
+      const whole = async (bake: BakeNow | null) => bake && { ...bake, ...(await bakeParts(tx, bake.id)).parts };
+      const [atWork, done, failed] = await Promise.all([now.atWork, now.done, now.failed].map(whole));
+      return { ...now, atWork: atWork ?? null, done: done ?? null, failed: failed ?? null };
+    });
 }
 
 /** Where the stems of a bake lie, map by map. */

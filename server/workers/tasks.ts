@@ -286,7 +286,7 @@ export const tasks = {
       view,
       PICTURE.width,
       PICTURE.height,
-      undrawnTriangles(scene.surfaces, roles),
+      undrawnTriangles(scene.surfaces, roles, lighting.hidden),
     );
     return sharp(rgb, { raw: { ...PICTURE, channels: 3 } })
       .png()

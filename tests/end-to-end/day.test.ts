@@ -95,7 +95,7 @@ describe('five minutes from a bare level to a believable light', () => {
     await page.getByText('of this project').waitFor();
     await page.locator('aside label', { hasText: 'Name' }).locator('input').fill('Terrace air');
     await page.keyboard.press('Enter');
-    await until(async () => (await project()).rig.airs[0]?.name === 'Terrace air', 'the name of the air');
+    await until(async () => (await project()).rig.airs.at(-1)?.name === 'Terrace air', 'the name of the air');
   });
 
   it('keeps the light as a cue, with the sun where it is wanted, exposed for what it really is', async () => {

@@ -138,6 +138,8 @@ describe('a day scrubbed across midnight', () => {
       const rig = defaultRig();
       rig.circuits = [{ id: 'posts', name: 'Posts', rule: { by: 'on' }, bounce: 1, flicker: null }];
       rig.day.smoothness = smoothness;
+      // Water that one side alone has is there or not, as objects are: all have some here.
+      rig.water.levelM = -1;
       rig.cues = hours.map((halves, i) => ({
         ...timedCue(`c${i}`, `C ${i}`, halves / 2, 12),
         holds: Object.fromEntries(Object.entries(held[i]!).filter(([, v]) => v !== undefined)) as Holds,
