@@ -3,6 +3,7 @@ import { Button, Progress } from 'antd';
 import { useRef, useState } from 'react';
 import { addFinishCue, type Cue } from '../../core/rig';
 import type { IntakeView } from '../../core/api';
+import type { FinishDifferences } from '../../core/level';
 import { api, sendFinish } from '../api/client';
 import { useStudioStore } from '../state/context';
 import { useRigEdit } from '../state/useRigEdit';
@@ -72,6 +73,16 @@ export function FinishRows({ cue }: { cue: Cue }) {
   );
 }
 
+/** Each pair of materials once, with the object, or how many objects, that have the other one. */
+function materialLines(materials: FinishDifferences['materials']): string[] {
+  const pairs = new Map<string, string[]>();
+  for (const { object, from, to } of materials) {
+    const pair = `${to} in place of ${from || 'none'}`;
+    pairs.set(pair, [...(pairs.get(pair) ?? []), object]);
+  }
+  return [...pairs].map(([pair, objects]) => (objects.length === 1 ? `${objects[0]}: ${pair}` : `${pair}, on ${objects.length} surfaces`));
+}
+
 interface ComparedProps {
   intake: IntakeView;
   /** The cue that the new one is otherwise like. */
@@ -87,7 +98,7 @@ function Compared({ intake: { id, name, found }, cue, follow, onEnd }: ComparedP
   const tell = useTell();
   const { materials, lights } = found!;
   const told = [
-    ...materials.map(({ object, from, to }) => `${object}: ${to} in place of ${from || 'none'}`),
+    ...materialLines(materials),
     ...lights.added.map((l) => `lamp ${l.name}`),
     ...lights.removed.map((l) => `without lamp ${l.name}`),
     ...lights.changed.map(({ to }) => `lamp ${to.name} otherwise`),
