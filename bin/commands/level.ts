@@ -2,6 +2,7 @@ import { writeFile } from 'node:fs/promises';
 import { basename } from 'node:path';
 import { addFinish, levelIo, prepareLevel, readLevel } from '../../core/level';
 import { DEFAULT_BAKE, addFinishCue, checkRig } from '../../core/rig';
+import { AS_GLTF, type Placing } from '../../core/units';
 import { inFile, need, path, print, readInput, type Command } from '../lib/input';
 import { cueNamed, rigFrom } from '../lib/rigFile';
 
@@ -20,7 +21,7 @@ export const inspect: Command = async ([file], { json }) => {
 };
 
 /** Reads both versions of a level, and adds what the second shows to the first. */
-async function withFinish([file, other]: string[], name: string | undefined) {
+async function withFinish([file, other]: string[], name: string | undefined, placing: Placing = AS_GLTF) {
   const [own, more] = [need(file, 'The level file'), need(other, 'The file of the other version')];
   const finish = need(name, '--name');
   const [level, second] = await Promise.all(
@@ -29,7 +30,7 @@ async function withFinish([file, other]: string[], name: string | undefined) {
       return inFile(one, () => readLevel(bytes));
     }),
   );
-  return { level: level!, finish, differences: await inFile(more, () => addFinish(level!, second!, finish)) };
+  return { level: level!, finish, differences: await inFile(more, () => addFinish(level!, second!, finish, placing)) };
 }
 
 /** What another finished version of a level shows otherwise; with --out the level with it, as a variant of its materials. */
@@ -50,7 +51,7 @@ export const finish: Command = async (files, { name, out, json }) => {
 export const finishCue: Command = async (files, { name, rig: file, cue }) => {
   const rig = await rigFrom(file);
   const like = cue === undefined ? rig.cues[0]! : cueNamed(rig, cue);
-  const { finish: variant, differences } = await withFinish(files, name);
+  const { finish: variant, differences } = await withFinish(files, name, rig.placing ?? AS_GLTF);
   addFinishCue(rig, variant, like.id, differences.lights);
   print(checkRig(rig));
 };

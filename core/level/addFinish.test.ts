@@ -106,6 +106,14 @@ describe('another finished version of a level', () => {
     expect(lights.changed.map(({ from, to }) => [from.name, to.strength / from.strength])).toEqual([['Lamp', 2]]);
   });
 
+  it('tells where lights stand in the level, however its files lie', () => {
+    const other = withLight(box(), 'Fire', [100, -200, 300], 60);
+    const { lights } = addFinish(box(), other, 'Night', { metresPerUnit: 0.01, up: 'z' });
+    lights.added[0]!.at.forEach((v, c) => expect(v).toBeCloseTo([1, 3, 2][c]!, 9));
+    // A point shines down its node's -Z, which is level space's -Y where the file's Z is up.
+    lights.added[0]!.direction.forEach((v, c) => expect(v).toBeCloseTo([0, -1, 0][c]!, 9));
+  });
+
   it.each([
     ['is in one alone', () => quadDocument(room(0, 2, { albedo: 0.5 }).slice(1)), /"floor" in the level alone/],
     ['has another shape', () => quadDocument(room(0, 3, { albedo: 0.5 })), /of another shape or at another place/],

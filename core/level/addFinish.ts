@@ -2,7 +2,7 @@ import { PropertyType, type Document, type Material, type Mesh, type Node, type 
 import { KHRMaterialsVariants, type MappingList, type Variant } from '@gltf-transform/extensions';
 import { copyToDocument, createDefaultPropertyResolver } from '@gltf-transform/functions';
 import type { FileLight } from '../lamps';
-import { AS_GLTF, Failure } from '../units';
+import { AS_GLTF, Failure, movedPoint, type Placing } from '../units';
 import { readLights } from './fileLights';
 import { VARIANTS } from './instances';
 
@@ -87,8 +87,16 @@ function pairs(level: Document, other: Document): [name: string, own: Node, othe
   return all;
 }
 
-function lightDifferences(level: Document, other: Document): FinishDifferences['lights'] {
-  const [mine, theirs] = [level, other].map((d) => readLights(d, AS_GLTF)) as [FileLight[], FileLight[]];
+/** The lights of a file as they lie in the level that is made of it: the file itself is as it came. */
+const placedLights = (document: Document, placing: Placing): FileLight[] =>
+  readLights(document, placing).map((light) => ({
+    ...light,
+    at: movedPoint(light.at, AS_GLTF, placing),
+    direction: movedPoint(light.direction, AS_GLTF, { ...placing, metresPerUnit: 1 }),
+  }));
+
+function lightDifferences(level: Document, other: Document, placing: Placing): FinishDifferences['lights'] {
+  const [mine, theirs] = [level, other].map((d) => placedLights(d, placing)) as [FileLight[], FileLight[]];
   const twinOf = (light: FileLight, list: FileLight[]) =>
     list.find((l) => l.name === light.name && l.kind === light.kind && nearby(l.at, light.at));
   const isAlike = (a: FileLight, b: FileLight) =>
@@ -106,8 +114,19 @@ function lightDifferences(level: Document, other: Document): FinishDifferences['
   };
 }
 
-/** Whether two materials look alike, whatever they are called. */
-const looksLike = (a: Material | null, b: Material | null): boolean => (a && b ? a.equals(b, new Set(['name', 'extras'])) : a === b);
+type LooksLike = (a: Material | null, b: Material | null) => boolean;
+
+/** Tells whether two materials look alike, whatever they are called. Each two are compared once, as their pictures are compared by their bytes. */
+function comparison(): LooksLike {
+  const known = new Map<Material, Map<Material, boolean>>();
+  return (a, b) => {
+    if (!a || !b) return a === b;
+    const own = known.get(a) ?? new Map<Material, boolean>();
+    known.set(a, own);
+    if (!own.has(b)) own.set(b, a.equals(b, new Set(['name', 'extras'])));
+    return own.get(b)!;
+  };
+}
 
 /** Gives a node a mesh of its own, whose primitives may differ from those of others that shared it. */
 function ownMesh(document: Document, node: Node): Mesh {
@@ -128,10 +147,11 @@ function ownMesh(document: Document, node: Node): Mesh {
  * materials. Its lights are told, and not added. Changes `level`.
  *
  * @param name of the variant
+ * @param placing how both files lie in the level
  * @returns what differs; without a difference of materials no variant is added
  * @throws `bad-input` {@link Failure} where the geometry is not the same, or a variant of that name is there
  */
-export function addFinish(level: Document, other: Document, name: string): FinishDifferences {
+export function addFinish(level: Document, other: Document, name: string, placing: Placing = AS_GLTF): FinishDifferences {
   const both = pairs(level, other);
   const materials: FinishDifferences['materials'] = [];
   const extension = level.createExtension(KHRMaterialsVariants);
@@ -144,6 +164,7 @@ export function addFinish(level: Document, other: Document, name: string): Finis
   if (variants.some((v) => v.getName() === name))
     throw new Failure('bad-input', `The level has a variant "${name}" already.`, 'Give the other version another name.');
   let variant: Variant | null = null;
+  const looksLike = comparison();
   const resolve = createDefaultPropertyResolver(level, other);
   const taken = new Map<Material, Material>();
   /** The material in the level: one of its own that looks alike, or a copy under a free name. */
@@ -177,5 +198,5 @@ export function addFinish(level: Document, other: Document, name: string): Finis
       own[i]!.setExtension(VARIANTS, list.addMapping(extension.createMapping().setMaterial(materialIn(to)).addVariant(variant)));
     }
   }
-  return { materials, lights: lightDifferences(level, other) };
+  return { materials, lights: lightDifferences(level, other, placing) };
 }

@@ -4,7 +4,7 @@ import type { Selectable } from 'kysely';
 import { layoutOf, writeCover } from '../../core/bake';
 import type { LayoutOptions, MapSize } from '../../core/level';
 import { defaultRig, pinAirs, readRig, resolveCue, type Rig, type Vantage } from '../../core/rig';
-import { Failure } from '../../core/units';
+import { AS_GLTF, Failure } from '../../core/units';
 import { freeBlobs, readBlob, storeBytes, type Db, type IntakeTable } from '../data';
 import { send, type Jobs } from '../queue';
 import {
@@ -67,7 +67,13 @@ async function compare(
   signal: AbortSignal,
 ): Promise<void> {
   const { sourceHash } = await shownSource(db, into_project_id!);
-  const args = { level: await readBlob(db, sourceHash), other: await readBlob(db, source_hash), name };
+  const { rig } = await latestRig(db, into_project_id!);
+  const args = {
+    level: await readBlob(db, sourceHash),
+    other: await readBlob(db, source_hash),
+    name,
+    placing: rig.placing ?? AS_GLTF,
+  };
   const progress = (share: number) => void noteIntakeShare(db, id, share).catch(() => undefined);
   const add = (followed: TaskOptions) => aside.run('addFinish', args, followed);
   const { glb, found } = await withinTime('level', args.level.length + args.other.length, signal, add, progress);

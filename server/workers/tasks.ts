@@ -63,7 +63,7 @@ import type { PreparedSky, ReadSky, ReadSkyArgs } from '../../core/image';
 import type { FinishDifferences, LevelSummary, PreparedLevel, PrepareOptions, Surfaces } from '../../core/level';
 import { cueSuns, type Lighting, type Rig, type SunLight, type Vantage } from '../../core/rig';
 import { buildTree, type Tree } from '../../core/trace';
-import { luminance, type GroundBox, type Vec3 } from '../../core/units';
+import { luminance, type GroundBox, type Placing, type Vec3 } from '../../core/units';
 
 // Loaded by the task that first needs them: a thread that traces reads neither levels nor images, and is ready the sooner.
 const levels = () => import('../../core/level');
@@ -120,14 +120,14 @@ export const tasks = {
 
   /** Adds what another finished version of a level shows to it, as a variant of that name; answers what differs. */
   async addFinish(
-    { level, other, name }: { level: Uint8Array; other: Uint8Array; name: string },
+    { level, other, name, placing }: { level: Uint8Array; other: Uint8Array; name: string; placing: Placing },
     progress: (share: number) => void,
   ): Promise<{ glb: Uint8Array; found: FinishDifferences }> {
     const { addFinish, levelIo, readLevel } = await levels();
     progress(0);
     const document = await readLevel(level);
     progress(READ_SHARE);
-    const found = addFinish(document, await readLevel(other), name);
+    const found = addFinish(document, await readLevel(other), name, placing);
     return { found, glb: await (await levelIo()).writeBinary(document) };
   },
 

@@ -6,6 +6,7 @@ import { memo, useCallback, useEffect, useMemo, useState } from 'react';
 import { readRig, rigDifferences, type RigDifference } from '../../core/rig';
 import type { HistoryEntry } from '../../core/api';
 import { api } from '../api/client';
+import { SidePanel } from '../desk/SidePanel';
 import { useStudio, useStudioStore } from '../state/context';
 import type { Autosave } from '../state/autosave';
 import { useTell } from '../state/useTell';
@@ -40,16 +41,9 @@ export function HistoryPanel({ autosave }: { autosave: Autosave }) {
     useHistory.setState({ open: false });
   };
   return (
-    <section className={styles.panel} aria-label="History">
-      <header>
-        <strong>History</strong>
-        <span>{data ? `${data.length} revisions` : ''}</span>
-        <Button size="small" type="text" onClick={close}>
-          Close
-        </Button>
-      </header>
+    <SidePanel title="History" note={data ? `${data.length} revisions` : ''} widthPx={340} onClose={close}>
       {error && <p role="alert">{error.message}</p>}
-      <ol>
+      <ol className={styles.revisions}>
         {data?.map((entry) => (
           <li key={entry.revision} data-chosen={entry.revision === chosen}>
             <Entry projectId={id} entry={entry} isNow={entry.revision === autosave.revision()} onChoose={choose} />
@@ -57,7 +51,7 @@ export function HistoryPanel({ autosave }: { autosave: Autosave }) {
           </li>
         ))}
       </ol>
-    </section>
+    </SidePanel>
   );
 }
 

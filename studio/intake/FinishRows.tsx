@@ -21,35 +21,86 @@ export function FinishRows({ cue }: { cue: Cue }) {
   const store = useStudioStore();
   const { id: projectId } = store.getState().project;
   const client = useQueryClient();
+  const changeRig = useRigEdit();
   const tell = useTell();
   const input = useRef<HTMLInputElement>(null);
   const [doing, setDoing] = useState<{ words: string; share: number } | null>(null);
-  const { data } = useQuery({ queryKey: QUERY, queryFn: api.intakes });
+  const stop = useRef<{ control: AbortController; intakeId: string | null } | null>(null);
+  const isUnderWay = (i: IntakeView) => i.into === projectId && (i.state === 'waiting' || i.state === 'reading');
+  // What another visit began is compared without this page.
+  const { data } = useQuery({
+    queryKey: QUERY,
+    queryFn: api.intakes,
+    refetchInterval: ({ state }) => (state.data?.some(isUnderWay) ? 2000 : false),
+  });
   const compared = data?.find((i) => i.into === projectId && i.state === 'compared');
   const again = () => client.invalidateQueries({ queryKey: QUERY });
-  const follow = (id: string, words: string) => followIntake(id, new AbortController().signal, (share) => setDoing({ words, share }));
-
-  const bring = async (file: File) => {
+  /** Does something that takes its time, and can be stopped. */
+  const underWay = async (work: (signal: AbortSignal) => Promise<void>) => {
+    const control = new AbortController();
+    stop.current = { control, intakeId: null };
     try {
-      const sending = (share: number) => setDoing({ words: 'Sending', share });
-      const { id } = await sendFinish(file, projectId, sending, new AbortController().signal);
-      await follow(id, 'Comparing it with the level');
-      await again();
+      await work(control.signal);
     } catch (error) {
-      tell.fault(error);
+      if (!control.signal.aborted) tell.fault(error);
     } finally {
+      stop.current = null;
+      await again();
       setDoing(null);
     }
   };
+  const follow = (id: string, words: string, signal: AbortSignal) => {
+    if (stop.current) stop.current.intakeId = id;
+    return followIntake(id, signal, (share) => setDoing({ words, share }));
+  };
+  const cancel = () => {
+    const { control, intakeId } = stop.current ?? {};
+    control?.abort();
+    if (intakeId) api.dropIntake(intakeId).catch(tell.fault);
+  };
+
+  const bring = (file: File) =>
+    underWay(async (signal) => {
+      const { id } = await sendFinish(file, projectId, (share) => setDoing({ words: 'Sending', share }), signal);
+      await follow(id, 'Comparing it with the level', signal);
+    });
+  const take = ({ id, name, found }: IntakeView) =>
+    underWay(async (signal) => {
+      await api.takeFinish(id);
+      // The cue stands before the level has been read: what is begun goes on without this page.
+      const label = `${name} as a cue`;
+      let made = '';
+      changeRig(label, (r) => void (made = addFinishCue(r, name, cue.id, found!.lights)));
+      let isRead = false;
+      try {
+        isRead = (await follow(id, 'Reading the level with it', signal)) !== null;
+      } finally {
+        const { past, undo } = store.getState();
+        if (!isRead && past.at(-1)?.label === label) undo();
+      }
+      if (!isRead) return;
+      const view = await api.project(projectId);
+      store.setState({ level: view.level });
+      if (store.getState().rig.cues.some((c) => c.id === made)) store.getState().go(made);
+    });
   return (
     <>
       {doing ? (
         <div className={styles.finish} role="status">
           <span>{doing.words}</span>
           <Progress percent={Math.round(doing.share * 100)} size="small" aria-label={doing.words} />
+          <span className={styles.finishActions}>
+            <Button size="small" onClick={cancel}>
+              Cancel
+            </Button>
+          </span>
         </div>
       ) : compared ? (
-        <Compared intake={compared} cue={cue} follow={follow} onEnd={() => void again().finally(() => setDoing(null))} />
+        <Compared
+          intake={compared}
+          onTake={() => void take(compared)}
+          onDiscard={() => void api.dropIntake(compared.id).then(again, tell.fault)}
+        />
       ) : (
         <div className={desk.actions}>
           <Button size="small" onClick={() => input.current!.click()} title="The same geometry with other materials and lights, as .glb">
@@ -85,17 +136,12 @@ function materialLines(materials: FinishDifferences['materials']): string[] {
 
 interface ComparedProps {
   intake: IntakeView;
-  /** The cue that the new one is otherwise like. */
-  cue: Cue;
-  follow(id: string, words: string): Promise<string | null>;
-  onEnd(): void;
+  onTake(): void;
+  onDiscard(): void;
 }
 
 /** What another version shows otherwise. */
-function Compared({ intake: { id, name, found }, cue, follow, onEnd }: ComparedProps) {
-  const store = useStudioStore();
-  const changeRig = useRigEdit();
-  const tell = useTell();
+function Compared({ intake: { name, found }, onTake, onDiscard }: ComparedProps) {
   const { materials, lights } = found!;
   const told = [
     ...materialLines(materials),
@@ -103,21 +149,6 @@ function Compared({ intake: { id, name, found }, cue, follow, onEnd }: ComparedP
     ...lights.removed.map((l) => `without lamp ${l.name}`),
     ...lights.changed.map(({ to }) => `lamp ${to.name} otherwise`),
   ];
-  const take = async () => {
-    try {
-      await api.takeFinish(id);
-      await follow(id, 'Reading the level with it');
-      const view = await api.project(store.getState().project.id);
-      store.setState({ level: view.level });
-      let made = '';
-      changeRig(`${name} as a cue`, (r) => void (made = addFinishCue(r, name, cue.id, lights)));
-      if (store.getState().rig.cues.some((c) => c.id === made)) store.getState().go(made);
-    } catch (error) {
-      tell.fault(error);
-    } finally {
-      onEnd();
-    }
-  };
   return (
     <div className={styles.finish} aria-label="Another version" role="group">
       <b>{name}</b>
@@ -129,10 +160,10 @@ function Compared({ intake: { id, name, found }, cue, follow, onEnd }: ComparedP
         {told.length > TOLD && <li>and {told.length - TOLD} more</li>}
       </ul>
       <span className={styles.finishActions}>
-        <Button size="small" type="primary" disabled={told.length === 0} onClick={() => void take()}>
+        <Button size="small" type="primary" disabled={told.length === 0} onClick={onTake}>
           Add as a cue
         </Button>
-        <Button size="small" onClick={() => void api.dropIntake(id).then(onEnd, tell.fault)}>
+        <Button size="small" onClick={onDiscard}>
           Discard
         </Button>
       </span>

@@ -1,6 +1,7 @@
 import { Button } from 'antd';
 import { memo, useState } from 'react';
 import { freeNumber, isInMotion, lampsOf, removeCircuit, type Rig } from '../../core/rig';
+import { NameField } from '../desk/NameField';
 import { NumberRow } from '../desk/NumberRow';
 import { logarithmic } from '../desk/quantity';
 import { Section } from '../desk/Section';
@@ -48,16 +49,7 @@ export const CircuitsSection = memo(function CircuitsSection({ rig, edit }: { ri
         return (
           <div key={circuit.id} data-circuit={circuit.id} className={over === circuit.id ? styles.over : undefined}>
             <div className={styles.thing}>
-              <input
-                key={circuit.name}
-                aria-label={`Name of ${circuit.name}`}
-                defaultValue={circuit.name}
-                onBlur={(event) => {
-                  const name = event.currentTarget.value.trim();
-                  if (name && name !== circuit.name) change(circuit.id, `named ${name}`, (c) => void (c.name = name));
-                }}
-                onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
-              />
+              <NameField name={circuit.name} onRename={(name) => change(circuit.id, `named ${name}`, (c) => void (c.name = name))} />
               <Toggle
                 on={soloCircuits.includes(circuit.id)}
                 label={`Show ${circuit.name} alone among the circuits`}

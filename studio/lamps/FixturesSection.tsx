@@ -1,6 +1,7 @@
 import { Button } from 'antd';
 import { memo, useState } from 'react';
 import type { Rig } from '../../core/rig';
+import { NameField } from '../desk/NameField';
 import { Section } from '../desk/Section';
 import { choose, useLampTool } from './lampTool';
 import { ModelRow } from './ModelRow';
@@ -23,16 +24,9 @@ export const FixturesSection = memo(function FixturesSection({ rig, edit }: { ri
         const copies = rig.placed.filter((p) => p.fixtureId === f.id);
         return (
           <div key={f.id} className={styles.thing}>
-            <input
-              key={f.name}
-              aria-label={`Name of ${f.name}`}
-              defaultValue={f.name}
-              onBlur={(event) => {
-                const name = event.currentTarget.value.trim();
-                if (name && name !== f.name)
-                  edit(`${f.name}: named ${name}`, (r) => void (r.fixtures.find((x) => x.id === f.id)!.name = name));
-              }}
-              onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
+            <NameField
+              name={f.name}
+              onRename={(name) => edit(`${f.name}: named ${name}`, (r) => void (r.fixtures.find((x) => x.id === f.id)!.name = name))}
             />
             <button
               type="button"

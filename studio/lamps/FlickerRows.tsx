@@ -1,7 +1,7 @@
 'use client';
 
 import type { Flicker } from '../../core/rig';
-import { NumberRow } from '../desk/NumberRow';
+import { NumberRows, type NumberOf } from '../desk/NumberRows';
 import { PickRow } from '../desk/PickRow';
 import { linear, logarithmic } from '../desk/quantity';
 
@@ -27,7 +27,7 @@ interface Props {
 
 /** The flicker of a circuit's light. */
 export function FlickerRows({ flicker, change }: Props) {
-  const rows = (): { label: string; value: number; quantity: typeof SHARE; hint: string; set(v: number): Flicker }[] => {
+  const rows = (): NumberOf<Flicker>[] => {
     switch (flicker?.as) {
       case 'flame':
         return [
@@ -100,17 +100,7 @@ export function FlickerRows({ flicker, change }: Props) {
         options={KINDS.map(({ value, label }) => ({ value, label }))}
         onChange={(as) => change(KINDS.find((k) => k.value === as)!.label, KINDS.find((k) => k.value === as)!.flicker)}
       />
-      {rows().map(({ label, value, quantity, hint, set }) => (
-        <NumberRow
-          key={`${flicker!.as} ${label}`}
-          label={label}
-          value={value}
-          preset={value}
-          quantity={quantity}
-          hint={hint}
-          onChange={(v) => change(`${label.toLowerCase()} ${quantity.format(v)}`, set(v), `flicker ${label}`)}
-        />
-      ))}
+      {flicker && <NumberRows rows={rows()} kind={flicker.as} change={change} />}
     </>
   );
 }

@@ -299,7 +299,7 @@ export function LampRows({ lamp, rig, change, places = false, local = false }: R
           <p className={desk.text}>{COST[lamp.kept]}</p>
         </>
       )}
-      <MotionRows lamp={lamp} budget={rig.liveLamps} change={change} />
+      <MotionRows lamp={lamp} budget={rig.liveLamps} stands={places || local} change={change} />
       {local && <p className={desk.text}>Its place is from the middle of the fixture.</p>}
       {(places || local) &&
         (['x', 'y', 'z'] as const).map((axis, c) => (

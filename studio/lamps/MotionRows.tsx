@@ -1,9 +1,9 @@
 import { Button } from 'antd';
 import { motionPeriod, type Lamp, type LampMotion } from '../../core/lamps';
 import { setMotion } from '../../core/rig';
-import { NumberRow } from '../desk/NumberRow';
+import { NumberRows, type NumberOf } from '../desk/NumberRows';
 import { PickRow } from '../desk/PickRow';
-import { linear, logarithmic, readable, type Quantity } from '../desk/quantity';
+import { linear, logarithmic, readable } from '../desk/quantity';
 import { useLampTool } from './lampTool';
 import desk from '../desk/desk.module.css';
 
@@ -23,16 +23,8 @@ const KINDS: { value: LampMotion['as'] | 'still'; label: string; motion: LampMot
   { value: 'path', label: 'goes along points', motion: { as: 'path', phase: 0, through: [[2, 0, 0]], ends: 'back', speedMps: 1 } },
 ];
 
-interface Row {
-  label: string;
-  value: number;
-  quantity: Quantity;
-  hint: string;
-  set(v: number): LampMotion;
-}
-
-function rowsOf(motion: LampMotion): Row[] {
-  const phase: Row = {
+function rowsOf(motion: LampMotion): NumberOf<LampMotion>[] {
+  const phase: NumberOf<LampMotion> = {
     label: 'Ahead by',
     value: motion.phase,
     quantity: PHASE,
@@ -89,11 +81,13 @@ interface Props {
   lamp: Lamp;
   /** Most lamps that are drawn live at once. */
   budget: number;
+  /** Whether it stands in the picture, where points can be clicked. */
+  stands: boolean;
   change(what: string, recipe: (lamp: Lamp) => void, key?: string): void;
 }
 
 /** How a lamp moves in the game. */
-export function MotionRows({ lamp: { motion }, budget, change }: Props) {
+export function MotionRows({ lamp: { motion }, budget, stands, change }: Props) {
   const adding = useLampTool((s) => s.mode === 'path');
   const set = (what: string, next: LampMotion | null, key?: string) => change(what, (l) => setMotion(l, next), key);
   return (
@@ -105,18 +99,7 @@ export function MotionRows({ lamp: { motion }, budget, change }: Props) {
         options={KINDS.map(({ value, label }) => ({ value, label }))}
         onChange={(as) => set(KINDS.find((k) => k.value === as)!.label, KINDS.find((k) => k.value === as)!.motion)}
       />
-      {motion &&
-        rowsOf(motion).map(({ label, value, quantity, hint, set: next }) => (
-          <NumberRow
-            key={`${motion.as} ${label}`}
-            label={label}
-            value={value}
-            preset={value}
-            quantity={quantity}
-            hint={hint}
-            onChange={(v) => set(`${label.toLowerCase()} ${quantity.format(v)}`, next(v), `motion ${label}`)}
-          />
-        ))}
+      {motion && <NumberRows rows={rowsOf(motion)} kind={motion.as} change={set} />}
       {motion?.as === 'path' && (
         <>
           <PickRow<'back' | 'round'>
@@ -131,6 +114,8 @@ export function MotionRows({ lamp: { motion }, budget, change }: Props) {
           <div className={desk.actions}>
             <Button
               size="small"
+              disabled={!stands}
+              title={stands ? undefined : 'Open a copy in place to click points'}
               type={adding ? 'primary' : 'default'}
               aria-pressed={adding}
               onClick={() => useLampTool.setState({ mode: adding ? 'choose' : 'path', fixtureId: null })}

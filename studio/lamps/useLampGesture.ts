@@ -106,7 +106,8 @@ export function useLampGesture(stage: Stage | null) {
     } else if (mode === 'aim') {
       edit(`Aimed ${called(chosen())}`, (r) => aimAt(r, ids, surface.point, openId));
     } else if (mode === 'path') {
-      const overFloorM = surface.normal[1] > FLOOR ? stage!.cast(chosen()[0]!.at, DOWN)?.distanceM : undefined;
+      const [first] = chosen();
+      const overFloorM = first && surface.normal[1] > FLOOR ? stage!.cast(first.at, DOWN)?.distanceM : undefined;
       const at = offSurface(surface.point, surface.normal, overFloorM ?? standOffM, gridM);
       edit(`${called(chosen())}: a point of its path`, (r) => addPathPoint(r, ids, at, openId));
     } else if (mode === 'row') {

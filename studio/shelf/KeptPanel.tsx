@@ -15,6 +15,8 @@ import {
 } from '../../core/rig';
 import type { ShelfEntry } from '../../core/api';
 import { api } from '../api/client';
+import { NameField } from '../desk/NameField';
+import { SidePanel } from '../desk/SidePanel';
 import { useStudio, useStudioStore } from '../state/context';
 import { useRigEdit } from '../state/useRigEdit';
 import { useTell } from '../state/useTell';
@@ -57,23 +59,17 @@ export function KeptPanel() {
     tell.say(`${name} is kept for all projects.${joined(packed.left)}`);
   };
   return (
-    <section className={styles.panel} aria-label="Shelf">
-      <header>
-        <strong>Shelf</strong>
-        <span>for all projects</span>
-        <Button size="small" type="text" onClick={() => useKept.setState({ open: false })}>
-          Close
-        </Button>
-      </header>
+    <SidePanel title="Shelf" note="for all projects" widthPx={430} onClose={() => useKept.setState({ open: false })}>
       <Segmented<ShelfKind>
+        className={styles.kinds}
         size="small"
         block
         value={kind}
         options={[...SHELF_KINDS].reverse().map((value) => ({ value, label: KINDS[value].title }))}
         onChange={(next) => useKept.setState({ kind: next })}
       />
-      {error && <p role="alert">{error.message}</p>}
       <div className={styles.lists}>
+        {error && <p role="alert">{error.message}</p>}
         <h3>Kept</h3>
         {kept.length === 0 && <p>No {one} is kept yet.</p>}
         <ul aria-label="Kept">
@@ -94,7 +90,7 @@ export function KeptPanel() {
           ))}
         </ul>
       </div>
-    </section>
+    </SidePanel>
   );
 }
 
@@ -115,10 +111,6 @@ function KeptRow({ entry, where, onChanged }: { entry: ShelfEntry; where: string
     if (kind === 'cue') store.getState().go(made.id);
     tell.say(`${made.name} is here now, ${where}.${joined(made.left)}`);
   };
-  const rename = (text: string) => {
-    const next = text.trim();
-    if (next && next !== name) api.renameOnShelf(id, next).then(onChanged, tell.fault);
-  };
   const remove = () =>
     modal.confirm({
       title: `Remove ${name} from the shelf?`,
@@ -129,14 +121,7 @@ function KeptRow({ entry, where, onChanged }: { entry: ShelfEntry; where: string
     });
   return (
     <li title={`Kept ${new Date(at).toLocaleDateString()}`}>
-      <input
-        key={name}
-        aria-label={`Name of ${name}`}
-        defaultValue={name}
-        maxLength={80}
-        onBlur={(event) => rename(event.currentTarget.value)}
-        onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
-      />
+      <NameField name={name} onRename={(next) => void api.renameOnShelf(id, next).then(onChanged, tell.fault)} />
       <button type="button" className={desk.quiet} aria-label={`Remove ${name}`} onClick={remove}>
         remove
       </button>

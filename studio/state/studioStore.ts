@@ -225,10 +225,12 @@ export function createStudioStore({ id, name, rig, level }: ProjectView, clock =
 
       edit(label, recipe, key) {
         const before = get().rig;
-        const changed = produce(before, recipe);
-        if (changed === before) return;
-        // What ships may be another one some day.
-        const next = produce(changed, pinAirs);
+        const next = produce(before, (rig) => {
+          recipe(rig);
+          // What ships may be another one some day.
+          pinAirs(rig);
+        });
+        if (next === before) return;
         // The check answers with a copy; the draft's own parts stay the same objects where nothing changed.
         checkRig(next);
         put(next, { past: joined(get().past, { label, before, after: next, key: key ?? null, at: clock() }), future: [] });

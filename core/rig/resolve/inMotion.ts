@@ -21,7 +21,7 @@ export function inMotion(lighting: Lighting, circuits: readonly Circuit[], secon
   });
   return {
     ...lighting,
-    lamps: moves ? lighting.lamps.map((l) => ({ ...movedLamp(l, seconds), placedId: l.placedId })) : lighting.lamps,
+    lamps: moves ? lighting.lamps.map((l) => (l.motion ? { ...movedLamp(l, seconds), placedId: l.placedId } : l)) : lighting.lamps,
     circuits: lighting.circuits.map((c) => (gains.has(c.of) ? dimmed(c, gains.get(c.of)!) : c)),
   };
 }
