@@ -1,6 +1,6 @@
 import { writeFile } from 'node:fs/promises';
 import { basename } from 'node:path';
-import { addFinish, levelIo, prepareLevel, readLevel } from '../../core/level';
+import { addFinish, prepareLevel, readLevel, writeLevel } from '../../core/level';
 import { DEFAULT_BAKE, addFinishCue, checkRig } from '../../core/rig';
 import { AS_GLTF, type Placing } from '../../core/units';
 import { inFile, need, path, print, readInput, type Command } from '../lib/input';
@@ -37,7 +37,7 @@ async function withFinish([file, other]: string[], name: string | undefined, pla
 export const finish: Command = async (files, { name, out, json }) => {
   const { level, finish: variant, differences } = await withFinish(files, name);
   const { materials, lights } = differences;
-  if (out !== undefined) await writeFile(path(out), await (await levelIo()).writeBinary(level));
+  if (out !== undefined) await writeFile(path(out), await writeLevel(level));
   if (json) return print({ name: variant, ...differences });
   if (materials.length + lights.added.length + lights.removed.length + lights.changed.length === 0)
     console.log('Both versions show the same.');

@@ -1,6 +1,7 @@
 import { KHRLightsPunctual, type MappingList } from '@gltf-transform/extensions';
 import { quadDocument, room } from '../../tests/lib/level';
-import { addFinish, levelIo, prepareLevel, readLevel } from './index';
+import sharp from 'sharp';
+import { addFinish, levelIo, prepareLevel, readLevel, writeLevel } from './index';
 
 type Version = ReturnType<typeof quadDocument>;
 const box = () => quadDocument(room(0, 2, { albedo: 0.5 }));
@@ -57,6 +58,37 @@ describe('another finished version of a level', () => {
         .map((m) => m.getName())
         .filter((name) => name === 'Ash'),
     ).toHaveLength(1);
+  });
+
+  it('takes pictures of the same bytes for the same, whatever they are called, and others for others', async () => {
+    const picture = (shade: number) =>
+      sharp({ create: { width: 2, height: 2, channels: 3, background: { r: shade, g: 0, b: 0 } } })
+        .png()
+        .toBuffer();
+    const textured = async (name: string, shade: number) => {
+      const document = box();
+      const texture = document
+        .createTexture(name)
+        .setURI(`${name}.png`)
+        .setMimeType('image/png')
+        .setImage(new Uint8Array(await picture(shade)));
+      document.getRoot().listMaterials()[0]!.setBaseColorTexture(texture);
+      return document;
+    };
+    const level = await textured('Tile', 200);
+    expect(addFinish(level, await textured('Tile copy', 200), 'Same').materials).toEqual([]);
+    expect(addFinish(level, await textured('Tile', 90), 'Worn').materials).toEqual([{ object: 'floor', from: 'floor', to: 'floor' }]);
+  });
+
+  it('comes from files of several buffers too, and is written as one', async () => {
+    const other = painted(box(), 'floor', 'Ash', [0.1, 0.1, 0.1, 1]);
+    const level = box();
+    const accessor = level.getRoot().listAccessors()[0]!;
+    accessor.setBuffer(level.createBuffer('more'));
+    addFinish(level, other, 'Burnt');
+    const read = await readLevel(await writeLevel(level));
+    expect(read.getRoot().listBuffers()).toHaveLength(1);
+    expect(inVariant(read, 'Burnt')).toEqual({ floor: 'Ash' });
   });
 
   it('has a material of the same name beside the level’s, under another name', () => {

@@ -1,4 +1,4 @@
-import { PropertyType, type Document, type Material, type Mesh, type Node, type Primitive } from '@gltf-transform/core';
+import { PropertyType, type Document, type Material, type Mesh, type Node, type Primitive, type Texture } from '@gltf-transform/core';
 import { KHRMaterialsVariants, type MappingList, type Variant } from '@gltf-transform/extensions';
 import { copyToDocument, createDefaultPropertyResolver } from '@gltf-transform/functions';
 import type { FileLight } from '../lamps';
@@ -114,6 +114,15 @@ function lightDifferences(level: Document, other: Document, placing: Placing): F
   };
 }
 
+/** The pictures of a material, which are compared by themselves. */
+const PICTURES = ['BaseColorTexture', 'EmissiveTexture', 'NormalTexture', 'OcclusionTexture', 'MetallicRoughnessTexture'] as const;
+/** What of a material, and of a picture, says nothing of how it looks. */
+const NO_LOOK = ['name', 'extras', 'uri'];
+const OF_MATERIAL = new Set([...NO_LOOK, ...PICTURES.map((name) => `${name[0]!.toLowerCase()}${name.slice(1)}`)]);
+const OF_PICTURE = new Set(NO_LOOK);
+
+const samePicture = (a: Texture | null, b: Texture | null): boolean => (a && b ? a.equals(b, OF_PICTURE) : a === b);
+
 type LooksLike = (a: Material | null, b: Material | null) => boolean;
 
 /** Tells whether two materials look alike, whatever they are called. Each two are compared once, as their pictures are compared by their bytes. */
@@ -123,7 +132,7 @@ function comparison(): LooksLike {
     if (!a || !b) return a === b;
     const own = known.get(a) ?? new Map<Material, boolean>();
     known.set(a, own);
-    if (!own.has(b)) own.set(b, a.equals(b, new Set(['name', 'extras'])));
+    if (!own.has(b)) own.set(b, a.equals(b, OF_MATERIAL) && PICTURES.every((name) => samePicture(a[`get${name}`](), b[`get${name}`]())));
     return own.get(b)!;
   };
 }

@@ -9,7 +9,7 @@ export {
   type PreparedLevel,
   type SeemingPlacing,
 } from './prepareLevel';
-export { levelIo, readLevel } from './readLevel';
+export { levelIo, readLevel, writeLevel } from './readLevel';
 export { readForms, type FormPoints, type ObjectForms } from './readForms';
 export { readSurfaces } from './surfaces';
 export { NO_MAP, type MapSize, type Material, type Surfaces, type Texture } from './types';

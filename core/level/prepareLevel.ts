@@ -14,7 +14,7 @@ import { proposeLayout } from './proposeLayout';
 import type { Charted } from './atlas';
 import { keepUnchanged } from './keepUnchanged';
 import { layOut, layOutBeside, type Layout, type LayoutOptions } from './layOut';
-import { levelIo, readLevel } from './readLevel';
+import { readLevel, writeLevel } from './readLevel';
 import { readMaps } from './surfaces';
 
 /** What a level holds, in the words shown beside it. */
@@ -390,5 +390,5 @@ export async function prepareLevel(
   );
   const changed = kept && [...named].flatMap(([node, name]) => (kept.names.has(node) || coarser.has(node) ? [] : [name]));
   const beside = kept && { changed: changed!, firstMap: kept.maps.length };
-  return { glb: await (await levelIo()).writeBinary(document), summary, layout: asked, beside };
+  return { glb: await writeLevel(document), summary, layout: asked, beside };
 }

@@ -1,5 +1,6 @@
 import { Logger, NodeIO, type Document, type JSONDocument } from '@gltf-transform/core';
 import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
+import { unpartition } from '@gltf-transform/functions';
 import draco3d from 'draco3dgltf';
 import { MeshoptDecoder, MeshoptEncoder } from 'meshoptimizer';
 import { Failure } from '../units';
@@ -37,6 +38,12 @@ export async function levelIo(): Promise<NodeIO> {
       'meshopt.decoder': MeshoptDecoder,
       'meshopt.encoder': MeshoptEncoder,
     });
+}
+
+/** Writes a level as binary glTF, which has one buffer, however many its files had. Changes `document`. */
+export async function writeLevel(document: Document): Promise<Uint8Array> {
+  await document.transform(unpartition());
+  return (await levelIo()).writeBinary(document);
 }
 
 function refuse(message: string, remedy: string, cause?: unknown): never {

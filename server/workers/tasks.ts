@@ -123,12 +123,12 @@ export const tasks = {
     { level, other, name, placing }: { level: Uint8Array; other: Uint8Array; name: string; placing: Placing },
     progress: (share: number) => void,
   ): Promise<{ glb: Uint8Array; found: FinishDifferences }> {
-    const { addFinish, levelIo, readLevel } = await levels();
+    const { addFinish, readLevel, writeLevel } = await levels();
     progress(0);
     const document = await readLevel(level);
     progress(READ_SHARE);
     const found = addFinish(document, await readLevel(other), name, placing);
-    return { found, glb: await (await levelIo()).writeBinary(document) };
+    return { found, glb: await writeLevel(document) };
   },
 
   /** Where a person would stand in a prepared level, with what seems to mark only the sky taken away; null where there is no floor. */
