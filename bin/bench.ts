@@ -32,11 +32,12 @@ import { benchLargeBake } from './lib/benchLargeBake';
 import { benchStems } from './lib/benchStems';
 import { benchCues, benchHands } from './lib/benchHands';
 import { benchRead } from './lib/benchRead';
+import { benchWalk } from './lib/benchWalk';
 import { benchPicture } from './lib/benchPicture';
 import { haltRig } from '../demo/rig';
 import { ThreadPool } from '../server/workers';
 
-// npm run bench -- read [WORD]: reading levels of strangers' sizes alone; -- picture ADDRESS [still]: what pictures take; -- hands ADDRESS: how soon the page answers; -- cues ADDRESS: the same with 40 cues and 200 revisions; -- large [BLOCKS] [QUALITY]: the bake of a large level; -- stems [QUALITY]: what compact stems lose and take.
+// npm run bench -- read [WORD]: reading levels of strangers' sizes alone; -- picture ADDRESS [still]: what pictures take; -- hands ADDRESS: how soon the page answers; -- cues ADDRESS: the same with 40 cues and 200 revisions; -- walk: a step of someone who walks; -- large [BLOCKS] [QUALITY]: the bake of a large level; -- stems [QUALITY]: what compact stems lose and take.
 if (process.argv[2] === 'read') {
   await benchRead(print, process.argv[3]);
   process.exit(0);
@@ -47,6 +48,10 @@ if (process.argv[2] === 'picture') {
 }
 if (process.argv[2] === 'hands') {
   await benchHands(process.argv[3] ?? 'http://127.0.0.1:4300', print);
+  process.exit(0);
+}
+if (process.argv[2] === 'walk') {
+  await benchWalk(print);
   process.exit(0);
 }
 if (process.argv[2] === 'cues') {

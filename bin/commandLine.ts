@@ -17,6 +17,13 @@ const USAGE = `basil: designs the light of a game level
                                              what would spoil a bake of a level, each with its place; with a rig, its lamps too
   basil mix DIR --rig RIG.json (--cue NAME | --at HOUR) --out FILE.exr [--json]
                                              the light of a cue or an hour from the stems that a bake wrote, without tracing
+  basil still --stems DIR --rig RIG.json (--cue NAME | --at HOUR) --out FILE.png|exr [--vantage NAME]
+    [--width PX] [--height PX] [--oversample N] [--json]
+                                             one picture at any size from the stems of a bake: graded, or its radiances in cd/m2
+  basil sheet --stems DIR --rig RIG.json --out FILE.png [--cue NAME | --at HOUR] [--vantage NAME] [--width PX] [--json]
+                                             every cue from one view, or a cue from every view, side by side
+  basil ladder --stems DIR --rig RIG.json --value PATH[,PATH] --out FILE.png [--steps N] [--from A] [--to B] [--cue NAME | --at HOUR]
+    [--vantage NAME] [--width PX] [--json]   one value of the rig at several steps; a path like cues/Noon/holds/mix/sun/level
   basil estimate FILE --rig RIG.json [--threads N] [--json]
                                              how long a bake would take, how much memory and room, from a probe of this level here
   basil cue list --rig RIG.json [--json]     the cues, and what each holds over the day
@@ -77,6 +84,9 @@ const COMMANDS: Record<string, () => Promise<Command>> = {
   'grade read': async () => (await import('./commands/grade')).read,
   grade: async () => (await import('./commands/grade')).grade,
   image: async () => (await import('./commands/image')).image,
+  still: async () => (await import('./commands/pictures')).still,
+  sheet: async () => (await import('./commands/pictures')).sheet,
+  ladder: async () => (await import('./commands/pictures')).ladder,
   preflight: async () => (await import('./commands/preflight')).preflight,
   mix: async () => (await import('./commands/mix')).mix,
   estimate: async () => (await import('./commands/estimate')).estimate,

@@ -112,23 +112,28 @@ const PAGES: Record<string, Page> = {
     leave: keys('t'),
   },
   'studio-bake': { stand: keys('2', 'Alt+1', 'g') },
-  'studio-density-proposal': {
+  'studio-compare': { stand: keys('1', 'r'), leave: ({ key }) => key('f') },
+  // What is edited for it is undone; the bake of the opening stays.
+  'studio-openings': {
     async stand(studio) {
-      const { page, section, settled } = studio;
-      await keys('3', 'g')(studio);
-      await section('Texels where they count');
-      const find = page.getByRole('button', { name: 'Find what objects need' });
-      if (await find.isVisible()) await find.click();
-      await page.getByRole('switch', { name: 'Show in the picture' }).click({ timeout: 240_000 });
-      await section('Texels where they count');
+      const { page, desk, section, settled } = studio;
+      await keys('6', 'g')(studio);
+      await desk.choose('Gate leaves');
+      await page.locator('aside').getByText('hidden', { exact: true }).click();
+      await page.getByRole('switch', { name: 'Opening', exact: true }).click();
+      await desk.saved();
+      await section('Openings');
+      const bake = page.getByRole('button', { name: 'Bake openings' });
+      if (await bake.isVisible()) await bake.click();
+      await page
+        .locator('aside')
+        .getByText(/^baked: \d+ objects?$/)
+        .waitFor({ timeout: 600_000 });
+      await section('Objects');
       await settled();
     },
-    leave: ({ page }) => page.getByRole('switch', { name: 'Show in the picture' }).click(),
-  },
-  'studio-level': {
-    async stand(studio) {
-      await keys('6', 'g')(studio);
-      await studio.section('Level');
+    async leave({ key }) {
+      for (let k = 0; k < 2; k++) await key('Control+z');
     },
   },
   'studio-grade': { stand: keys('3', 'c') },

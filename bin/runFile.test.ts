@@ -63,7 +63,7 @@ describe('a start over data that another one may run on', () => {
     expect([await first, await second]).toEqual(['SIGTERM', 'SIGKILL']);
     expect(said.join()).toContain('does not answer');
     expect(existsSync(run.runFileOf(data))).toBe(false);
-  }, 60_000);
+  });
 
   it('clears away what a killed one left, and no process that was given its number since', async () => {
     const [child, other] = [sleeper(), sleeper()];

@@ -29,6 +29,7 @@ export const ARROWS = {
     'core/objects',
   ],
   'core/grade': ['core/units'],
+  'core/compare': ['core/units', 'core/grade'],
   'core/level': ['core/units', 'core/image', 'core/lamps', 'core/roles'],
   'core/trace': ['core/units', 'core/level'],
   'core/bake': ['core/units', 'core/sky', 'core/lamps', 'core/rig', 'core/level', 'core/trace', 'core/roles'],

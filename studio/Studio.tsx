@@ -17,6 +17,10 @@ import { useEye } from './bake/useEye';
 import { CommandList, KeySheet, useCommandKeys, type Peeked } from './commands/Commands';
 import { studioCommands } from './commands/commands';
 import { CueRail } from './cues/CueRail';
+import { CompareOver } from './compare/CompareOver';
+import { keepKeptLights } from './compare/keptLights';
+import { useSheet } from './compare/sheetStore';
+import { useLadder } from './desk/ladderAsked';
 import { useCueTable } from './cues/cueChoice';
 import { Dayline } from './dayline/Dayline';
 import { keepPictures } from './history/keepPictures';
@@ -38,13 +42,16 @@ import { useSkyShelf } from './skies/useSkyShelf';
 import { useSkyUpload } from './skies/useSkyUpload';
 import {
   BakeDesk,
+  CompareDesk,
   CueTable,
   DayDesk,
   DimmerPlan,
   GradeDesk,
   HistoryPanel,
+  LadderPanel,
   KeptPanel,
   LampsDesk,
+  SheetPanel,
   SkyDesk,
   Viewport,
   loadFirst,
@@ -102,6 +109,8 @@ function OpenProject({ view }: { view: ProjectView }) {
   useEffect(() => void setTimeout(() => checkRig(view.rig)), [view.rig]);
   useEffect(() => keepChoice(view.id), [view.id]);
   useEffect(() => keepHeardCircuits(view.id), [view.id]);
+  const { fault } = useTell();
+  useEffect(() => keepKeptLights(view.id, fault), [view.id, fault]);
   return (
     <StudioContext value={store}>
       <title>{`${view.name} · Basil`}</title>
@@ -131,6 +140,8 @@ function OpenStudio({ autosave, store }: { autosave: Autosave; store: StudioStor
   const isTabled = useCueTable((s) => s.open);
   const isHistory = useHistory((s) => s.open);
   const isShelf = useKept((s) => s.open);
+  const isSheet = useSheet((s) => s.sheet !== null);
+  const isLadder = useLadder((s) => s.asked !== null);
   const saving = useStudio((s) => s.saving);
   const level = useStudio((s) => s.level);
   const control = useBakeControl(autosave.flush);
@@ -204,7 +215,7 @@ function OpenStudio({ autosave, store }: { autosave: Autosave; store: StudioStor
         <CueRail />
         <main className={styles.stage}>
           <PartFault>
-            <Viewport shown={shown} over={<BakeWipe />} />
+            <Viewport shown={shown} over={room === 'compare' ? <CompareOver /> : <BakeWipe />} />
           </PartFault>
           <InstrumentLine control={control} />
           {room === 'lamps' && <OpenCopy />}
@@ -214,6 +225,8 @@ function OpenStudio({ autosave, store }: { autosave: Autosave; store: StudioStor
           </PartFault>
           <LookingBar />
           <PartFault>{isTabled && <CueTable />}</PartFault>
+          <PartFault>{isSheet && <SheetPanel />}</PartFault>
+          <PartFault>{isLadder && <LadderPanel />}</PartFault>
           <PartFault>{isHistory && <HistoryPanel autosave={autosave} />}</PartFault>
           <PartFault>{isShelf && <KeptPanel />}</PartFault>
           {coming && (
@@ -228,6 +241,7 @@ function OpenStudio({ autosave, store }: { autosave: Autosave; store: StudioStor
             {deskRoom === 'lamps' && <LampsDesk />}
             {deskRoom === 'bake' && <BakeDesk control={control} />}
             {deskRoom === 'grade' && <GradeDesk />}
+            {deskRoom === 'compare' && <CompareDesk />}
           </PartFault>
         </aside>
       </div>

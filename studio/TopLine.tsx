@@ -2,6 +2,7 @@
 
 import { Button, Tooltip } from 'antd';
 import Link from 'next/link';
+import { saveFile } from './desk/saveFile';
 import { flipHistory } from './history/historyStore';
 import { useStudio, useStudioStore } from './state/context';
 import type { Room, Saving } from './state/studioStore';
@@ -12,6 +13,7 @@ const ROOMS: { id: Room; name: string; key: string }[] = [
   { id: 'lamps', name: 'Lamps', key: 'L' },
   { id: 'bake', name: 'Bake', key: 'G' },
   { id: 'grade', name: 'Grade', key: 'C' },
+  { id: 'compare', name: 'Compare', key: 'R' },
 ];
 
 /** The line across the top: which project, which room, and whether all of it is saved. */
@@ -87,9 +89,7 @@ function Unkept() {
   if (isKept || isStored) return null;
   const download = () => {
     const { rig, project } = store.getState();
-    const url = URL.createObjectURL(new Blob([JSON.stringify(rig, null, 1)], { type: 'application/json' }));
-    Object.assign(document.createElement('a'), { href: url, download: `${project.name}.rig.json` }).click();
-    setTimeout(() => URL.revokeObjectURL(url), 1000);
+    saveFile(new Blob([JSON.stringify(rig, null, 1)], { type: 'application/json' }), `${project.name}.rig.json`);
   };
   return (
     <Tooltip title="This browser keeps nothing: its storage is full or denied. Changes are lost if the page is closed before they are saved.">

@@ -10,6 +10,9 @@ const load = {
   lamps: () => import('./lamps/LampsDesk').then((m) => m.LampsDesk),
   bake: () => import('./bake/BakeDesk').then((m) => m.BakeDesk),
   grade: () => import('./grade/GradeDesk').then((m) => m.GradeDesk),
+  compare: () => import('./compare/CompareDesk').then((m) => m.CompareDesk),
+  ladder: () => import('./compare/LadderPanel').then((m) => m.LadderPanel),
+  sheet: () => import('./compare/SheetPanel').then((m) => m.SheetPanel),
   cueTable: () => import('./cues/CueTable').then((m) => m.CueTable),
   history: () => import('./history/HistoryPanel').then((m) => m.HistoryPanel),
   kept: () => import('./shelf/KeptPanel').then((m) => m.KeptPanel),
@@ -21,6 +24,9 @@ export const DayDesk = dynamic(load.day, { ssr: false });
 export const LampsDesk = dynamic(load.lamps, { ssr: false });
 export const BakeDesk = dynamic(load.bake, { ssr: false });
 export const GradeDesk = dynamic(load.grade, { ssr: false });
+export const CompareDesk = dynamic(load.compare, { ssr: false });
+export const LadderPanel = dynamic(load.ladder, { ssr: false });
+export const SheetPanel = dynamic(load.sheet, { ssr: false });
 export const CueTable = dynamic(load.cueTable, { ssr: false });
 export const HistoryPanel = dynamic(load.history, { ssr: false });
 export const KeptPanel = dynamic(load.kept, { ssr: false });

@@ -169,7 +169,7 @@ export async function benchHands(address: string, print: Print): Promise<void> {
         await density.fill('2');
         await density.press('Enter');
       });
-      await page.locator('body').click({ position: { x: 500, y: 20 } });
+      await page.locator('body').click({ position: { x: 380, y: 20 } });
       await step('undo', () => page.keyboard.press('Control+z'));
       await step('another cue', () => page.keyboard.press('2'));
       await step('open Lamps', () => page.keyboard.press('l'));

@@ -39,6 +39,13 @@ export const OPTIONS = {
   project: { type: 'string' },
   address: { type: 'string' },
   revision: { type: 'string' },
+  stems: { type: 'string' },
+  vantage: { type: 'string' },
+  oversample: { type: 'string' },
+  value: { type: 'string' },
+  steps: { type: 'string' },
+  from: { type: 'string' },
+  to: { type: 'string' },
 } as const;
 export type Options = { [K in keyof typeof OPTIONS]?: (typeof OPTIONS)[K]['type'] extends 'boolean' ? boolean : string };
 

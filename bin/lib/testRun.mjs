@@ -17,7 +17,8 @@ export function runNode(args, env = {}) {
 /** Runs tests; answers {@link runNode}'s, and the report of the tests where there is one. */
 export async function jest(folder, args, env = {}) {
   const file = join(mkdtempSync(join(folder, 'jest-')), 'report.json');
-  const options = ['--passWithNoTests', '--json', `--outputFile=${file}`];
+  // A test that failed may have left workers and connections behind, which must not hold the run.
+  const options = ['--passWithNoTests', '--forceExit', '--json', `--outputFile=${file}`];
   const run = await runNode(['--experimental-vm-modules', '--no-warnings', bin('jest/bin/jest.js'), ...options, ...args], env);
   return { ...run, report: existsSync(file) ? JSON.parse(readFileSync(file, 'utf8')) : null };
 }

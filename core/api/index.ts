@@ -185,6 +185,8 @@ export interface BakeNow {
   byItself: boolean;
   /** Whether it is to be finished early: what is not traced yet gets the fewest paths. */
   early: boolean;
+  /** The openings that are open in it, sorted, where it is one of them; null where all objects are traced. */
+  open: string[] | null;
   /** Jobs whose outcome is kept: one that failed can go on from there. */
   kept: number;
   /** Share of the work done, 0..1. */
@@ -282,6 +284,8 @@ export interface Foreseen {
   lines: Pick<PreflightLine, 'code' | 'text' | 'object' | 'atM' | 'role'>[];
   /** What of texels each object needs; looks from before this was found have none. */
   needs?: LevelNeeds;
+  /** What each set of openings takes beside the bake; looks from before there were openings have none. */
+  openings?: { open: readonly string[]; objects: number; texels: number; seconds: number; storedMB: number }[];
 }
 
 /** A look at a project before it is baked. */
@@ -298,6 +302,8 @@ export interface BakesOf<Bake> {
   done: Bake | null;
   /** The last one asked for, where it failed. */
   failed: Bake | null;
+  /** Those that are done over the newest, with openings open. */
+  opened: Bake[];
   /** Workers that live: without any nothing goes on. */
   workers: number;
   /** Whether what is out of date is traced by itself after a pause in editing. */

@@ -8,10 +8,14 @@ import { REMEDY_NAMES } from './remedies';
 /** Most objects that a bake is held to by name. */
 const MOST_OBJECTS = 20_000;
 
-/** What of a level is baked: what is stale where nothing is said, everything, or some objects alone, all stems of them. */
+/**
+ * What of a level is baked: what is stale where nothing is said, everything, some objects alone, all stems of them, or what openings affect, with
+ * those open that a cue hides.
+ */
 export interface BakeExtent {
   whole?: boolean;
   only?: string[] | null;
+  openings?: boolean;
 }
 
 /**
@@ -71,6 +75,7 @@ export const FORMS = {
     Joi.object({
       whole: Joi.boolean(),
       only: Joi.array().items(Joi.string()).min(1).max(MOST_OBJECTS).allow(null),
+      openings: Joi.boolean(),
     }),
   ),
   look: formOf<{ box: GroundBox | null }>(

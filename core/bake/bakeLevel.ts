@@ -128,6 +128,12 @@ export function planJobs(surfaces: Surfaces, plan: BakePlan): BakeJobs {
   };
 }
 
+/** Jobs of a bake without those that follow paths from other maps, or finish them. */
+export const jobsOfMaps = (jobs: BakeJobs, maps: ReadonlySet<number>): BakeJobs => {
+  const own = <J extends { map: number }>(all: J[]) => all.filter((job) => maps.has(job.map));
+  return { ...jobs, gather: own(jobs.gather), denoise: own(jobs.denoise), finish: own(jobs.finish), compact: own(jobs.compact) };
+};
+
 /** Texels that are made compact in one go. */
 const COMPACT_TEXELS = 1 << 16;
 

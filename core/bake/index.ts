@@ -4,6 +4,7 @@ export {
   bakeHere,
   bakeLevel,
   inputsOf,
+  jobsOfMaps,
   mapsOf,
   memoryExecutor,
   fitsPlan,
@@ -54,7 +55,7 @@ export { bounceCost, solveBounce } from './transport/solveBounce';
 export { gatherTile, type TileStems } from './transport/gatherTile';
 export { bakedDirect, createMix, hasBakedDirect, isSameSun, mixAt, mixGains, mixMap, mixTexels, readerOf, spreadOverMap } from './mix/mix';
 export { liveLamps, type LiveLamp } from './mix/liveLamps';
-export { cueStandings, type CueStanding } from './plan/cueStandings';
+export { cueStandings, lackingOpenings, type CueStanding } from './plan/cueStandings';
 export { bakeChange, bakedLamps, staleReasons, type BakeChange } from './plan/staleReasons';
 export { createScene, mayBeHoles, startOffset, type Scene } from './transport/scene';
 export { tracedIndices } from './transport/tracedIndices';
@@ -95,12 +96,25 @@ export { chartOfVertex } from './texels/charts';
 export { coverTexels, type Texels, type Tile } from './texels/coverTexels';
 export { estimateTiles, planTiles, type PlannedTile } from './texels/planTiles';
 export { cosineDirection, hash32, samplePair } from './sampling/sobol';
+export { inTriangle, mappedParts, triangleAt, type ObjectPart } from './sampling/objectPoints';
+export { litThrough } from './transport/litThrough';
+export { opened } from './plan/opened';
+export { mapsByObject, mapsOfObjects } from './plan/objectMask';
 export { MANIFEST_VERSION, manifestFault, type BakeManifest } from './stems/manifest';
 export { packBounced, packDirect, packTile, unpackBounced, unpackDirect, unpackTile } from './transport/tileCodec';
 export { joinLight, type BouncedLight, type LevelLight } from './transport/bouncedLight';
 export type { StemReader } from './stems/stemReader';
 export { MIXED, addLayers, readerOfMix } from './mix/mixedMap';
-export { COMPACT, TABLES_KEY, compactBytes, compactParts, supersededBy, type CompactPart, type CompactTable } from './compact/compactParts';
+export {
+  COMPACT,
+  TABLES_KEY,
+  compactBytes,
+  compactParts,
+  supersededBy,
+  tablesFile,
+  type CompactPart,
+  type CompactTable,
+} from './compact/compactParts';
 export {
   DIRECT_MOST,
   compactMaps,

@@ -1,4 +1,14 @@
-import { cosineDirection, hash32, samplePair, startOffset, type Scene } from '../bake';
+import {
+  cosineDirection,
+  hash32,
+  inTriangle,
+  mappedParts,
+  samplePair,
+  startOffset,
+  triangleAt,
+  type ObjectPart,
+  type Scene,
+} from '../bake';
 import { EYE_M, walkableFloor } from '../preview';
 import { newHit } from '../trace';
 import type { GroundBox, Vec3 } from '../units';
@@ -80,33 +90,6 @@ export function objectNeeds(
   };
 }
 
-/** The triangles of an object that have a lightmap: they, the area up to the end of each, and the texels of all. */
-interface Part {
-  triangles: number[];
-  sums: number[];
-  areaM2: number;
-  texels: number;
-}
-
-function mappedParts({ positions: p, lightmapUv: uv, indices, objectOf, objects, mapOf, maps }: Scene['surfaces']): Part[] {
-  const parts = objects.map((): Part => ({ triangles: [], sums: [], areaM2: 0, texels: 0 }));
-  for (let t = 0; t < objectOf.length; t++) {
-    const map = maps[mapOf[t]!];
-    if (!map) continue;
-    const own = parts[objectOf[t]!]!;
-    const [a, b, c] = [indices[t * 3]!, indices[t * 3 + 1]!, indices[t * 3 + 2]!];
-    const edge = (to: number) => [0, 1, 2].map((k) => p[to * 3 + k]! - p[a * 3 + k]!) as Vec3;
-    own.areaM2 += Math.hypot(...cross(edge(b), edge(c))) / 2;
-    own.triangles.push(t);
-    own.sums.push(own.areaM2);
-    const [u, v] = [b, c].map((to) => [0, 1].map((k) => uv[to * 2 + k]! - uv[a * 2 + k]!)) as [number[], number[]];
-    own.texels += (Math.abs(u[0]! * v[1]! - u[1]! * v[0]!) / 2) * map.width * map.height;
-  }
-  return parts;
-}
-
-const cross = ([a, b, c]: Vec3, [d, e, f]: Vec3): Vec3 => [b * f - c * e, c * d - a * f, a * e - b * d];
-
 /** A place on a surface, just off it, and its unit normal there. */
 interface Place {
   at: Vec3;
@@ -120,21 +103,8 @@ interface Place {
  *
  * @param share of the object's area that lies before the triangle
  */
-function pointsOn(
-  scene: Scene,
-  { triangles, sums, areaM2 }: Part,
-  share: number,
-  seed: number,
-  texelM: number,
-): { here: Place; beside: Place } {
-  const wanted = share * areaM2;
-  let [low, high] = [0, sums.length - 1];
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if (sums[middle]! < wanted) low = middle + 1;
-    else high = middle;
-  }
-  const triangle = triangles[low]!;
+function pointsOn(scene: Scene, own: ObjectPart, share: number, seed: number, texelM: number): { here: Place; beside: Place } {
+  const triangle = triangleAt(own, share);
   const [normal, a, b] = [new Float64Array(3), new Float64Array(3), new Float64Array(3)];
   scene.faceNormal(triangle, normal);
   scene.point(triangle, ...inTriangle(seed, 0), a);
@@ -152,14 +122,6 @@ function pointsOn(
     };
   };
   return { here: place(0), beside: place(part) };
-}
-
-/** Even coordinates in a triangle. */
-function inTriangle(seed: number, pair: number): [u: number, v: number] {
-  const out = new Float64Array(2);
-  samplePair(0, pair, seed, out);
-  const root = Math.sqrt(out[0]!);
-  return [root * (1 - out[1]!), root * out[1]!];
 }
 
 /** 1 / distance squared to the nearest place that sees another, 1/m2; 0 where none does. */

@@ -171,7 +171,7 @@ describe('what a file is', () => {
     for (const i of [0, 4199, 4200 * 1050 + 77, 4200 * 2100 - 1]) {
       [188, 64, 255].forEach((v, c) => expect(image.rgba[i * 4 + c]).toBeCloseTo(decodeSrgb(v / 255), 5));
     }
-  }, 120_000);
+  });
 
   it('a large Radiance HDR is brought together two by two as it is read, with all its light', () => {
     const small = readHdr(bytesOf('ours.hdr'), 2);
@@ -193,5 +193,5 @@ describe('what a file is', () => {
     const before = process.memoryUsage().rss;
     await expect(readSkyImage(bomb, 'bomb.png')).rejects.toThrow('17000 x 9000');
     expect(process.memoryUsage().rss - before).toBeLessThan(150e6);
-  }, 60_000);
+  });
 });

@@ -20,6 +20,7 @@ export function missingNames(
       what: 'is a group with a texel density of its own',
       is: has.group.has(name),
     })),
+    ...rig.openings.map((name) => ({ name, what: 'is an opening', is: has.object.has(name) })),
     ...rig.roles.map(({ by, name }) => ({
       name,
       what: 'has a role',

@@ -1,4 +1,14 @@
 export { openingView } from './openingView';
 export { seenTiles } from './seenTiles';
-export { boundsOf, frameAll, renderPicture, type BakedLevel } from './picture';
+export {
+  boundsOf,
+  developPicture,
+  exposureOf,
+  frameAll,
+  meanRadiances,
+  renderPicture,
+  renderRadiances,
+  type BakedLevel,
+  type PictureSize,
+} from './picture';
 export { EYE_M, walkableFloor } from './walkableFloor';

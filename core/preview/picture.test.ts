@@ -6,7 +6,7 @@ import { defaultRig, fogLightOf, resolveCue, type Holds, type Lighting, type Van
 import { skyRadiance } from '../sky';
 import { directionFromAngles, whiteLuminance, type Rgb, type Vec3 } from '../units';
 import { quadLevel } from '../../tests/lib/level';
-import { renderPicture } from './index';
+import { developPicture, exposureOf, meanRadiances, renderPicture, renderRadiances, type PictureSize } from './index';
 
 const [WIDTH, HEIGHT] = [24, 16];
 const EYE: Vec3 = [0, 6, 0];
@@ -77,4 +77,51 @@ it('looks through what is not drawn, whatever light it stops', async () => {
   const unseen = of(new Uint8Array(size).fill(1));
   expect(unseen).not.toEqual(of(null));
   expect(unseen).toEqual(renderPicture(bare, null, lighting, down, WIDTH, HEIGHT));
+});
+
+describe('a still', () => {
+  const size = (scale: number, parts = 2) => ({ width: WIDTH * scale, height: HEIGHT * scale, parts });
+  const down: Vantage = { eye: EYE, target: [6, 2, 3], fovDeg: 50 };
+  const still = async (of: PictureSize, holds: Holds = {}) => {
+    const lighting = lightingOf(holds);
+    const radiances = renderRadiances({ scene: await scene(), baked: null, lighting, vantage: down }, of, 0, of.height);
+    return { radiances, rgb: developPicture(radiances, of, lighting, exposureOf(radiances, lighting)), mean: meanRadiances(radiances, of) };
+  };
+
+  it('of twice the size, halved, is the picture within what resampling leaves', async () => {
+    const [one, two] = [await still(size(1)), await still(size(2))];
+    let [sum, most] = [0, 0];
+    for (let y = 0; y < HEIGHT; y++)
+      for (let x = 0; x < WIDTH; x++)
+        for (let c = 0; c < 3; c++) {
+          const at = (dx: number, dy: number) => two.rgb[((y * 2 + dy) * WIDTH * 2 + x * 2 + dx) * 3 + c]!;
+          const halved = (at(0, 0) + at(1, 0) + at(0, 1) + at(1, 1)) / 4;
+          const off = Math.abs(halved - one.rgb[(y * WIDTH + x) * 3 + c]!);
+          sum += off / one.rgb.length;
+          most = Math.max(most, off);
+        }
+    expect(sum).toBeLessThan(0.5);
+    // Along the horizon alone a pixel's four rays may all have met one side of it.
+    expect(most).toBeLessThan(60);
+  });
+
+  it('made in bands of rows is the same as made at once', async () => {
+    const of = size(1, 3);
+    const looked = { scene: await scene(), baked: null, lighting: lightingOf({}), vantage: down };
+    const whole = renderRadiances(looked, of, 0, HEIGHT);
+    const bands = [0, 5, 11].map((from, k) => renderRadiances(looked, of, from, [5, 11, HEIGHT][k]!));
+    expect(Float32Array.from(bands.flatMap((b) => [...b]))).toEqual(whole);
+  });
+
+  it('has linear radiances whose mean does not depend on size or exposure', async () => {
+    const [one, two, dark] = [
+      await still(size(1)),
+      await still(size(2)),
+      await still(size(1), { exposure: { lowEv: 18, highEv: 18, biasEv: 0 } }),
+    ];
+    const mean = (rgba: Float32Array) => rgba.reduce((a, v, i) => (i % 4 === 1 ? a + v : a), 0) / (rgba.length / 4);
+    expect(mean(two.mean) / mean(one.mean)).toBeCloseTo(1, 2);
+    expect(dark.mean).toEqual(one.mean);
+    expect(dark.rgb).not.toEqual(one.rgb);
+  });
 });

@@ -35,6 +35,27 @@ export function frameAll(min: Readonly<Vec3>, max: Readonly<Vec3>): Vantage {
   return { eye: [target[0] + distance * 0.55, target[1] + distance * 0.42, target[2] + distance * 0.72], target, fovDeg };
 }
 
+/** What is looked at: a level under a lighting, from a vantage. */
+export interface Looked {
+  scene: Scene;
+  /** The baked light; without it the sun is told by a shadow ray and the sky is unshadowed. */
+  baked: BakedLevel | null;
+  lighting: Lighting;
+  vantage: Vantage;
+  /** 1 for each triangle that is not seen, whatever light it stops. */
+  undrawn?: Uint8Array | null;
+}
+
+/** The size of a picture, pixels, and into how many parts each way every pixel is divided for its rays. */
+export interface PictureSize {
+  width: number;
+  height: number;
+  parts: number;
+}
+
+/** Parts of a pixel of a small picture, each way. */
+const SMALL_PARTS = 2;
+
 /**
  * A small picture of the level under a lighting: one ray through the middle of each of 2 x 2 parts of every pixel, the
  * baked light where there is a bake, else the sun by a shadow ray and the sky unshadowed. Suns that a bake does not hold are told by shadow rays too.
@@ -51,10 +72,52 @@ export function renderPicture(
   height: number,
   undrawn: Uint8Array | null = null,
 ): Uint8Array {
+  const size: PictureSize = { width, height, parts: SMALL_PARTS };
+  const radiances = renderRadiances({ scene, baked, lighting, vantage, undrawn }, size, 0, height);
+  return developPicture(radiances, size, lighting, exposureOf(radiances, lighting));
+}
+
+/**
+ * Radiances of some rows of a picture under its fog, before exposure and grade: one ray through the middle of each part of every pixel.
+ *
+ * @param from first row, from the top
+ * @param to the row after the last
+ * @returns cd/m2, RGB, `parts` x `parts` for each pixel: rows of `width * parts`, top row first
+ */
+export function renderRadiances(looked: Looked, { width, height, parts }: PictureSize, from: number, to: number): Float32Array {
+  const radianceAt = radiancesOf(looked, width / height);
+  const [w, h] = [width * parts, height * parts];
+  const out = new Float32Array(w * (to - from) * parts * 3);
+  for (let y = from * parts; y < to * parts; y++)
+    for (let x = 0; x < w; x++) out.set(radianceAt((x + 0.5) / w, (y + 0.5) / h), ((y - from * parts) * w + x) * 3);
+  return out;
+}
+
+/** What a picture of some radiances (cd/m2, RGB) is exposed at, EV100. */
+export function exposureOf(radiances: Float32Array, { exposure }: Lighting): number {
+  const luminances = new Float32Array(radiances.length / 3);
+  luminances.forEach((_, i) => (luminances[i] = luminance([radiances[i * 3]!, radiances[i * 3 + 1]!, radiances[i * 3 + 2]!])));
+  return meteredEv(exposure, luminances);
+}
+
+/** Radiances of the pixels of a picture, the means of their parts: RGBA cd/m2, top row first. */
+export function meanRadiances(radiances: Float32Array, { width, height, parts }: PictureSize): Float32Array {
+  const out = new Float32Array(width * height * 4);
+  const w = width * parts;
+  for (let i = 0; i < radiances.length / 3; i++) {
+    const at = (Math.floor(i / w / parts) * width + Math.floor((i % w) / parts)) * 4;
+    for (let c = 0; c < 3; c++) out[at + c]! += radiances[i * 3 + c]! / (parts * parts);
+    out[at + 3] = 1;
+  }
+  return out;
+}
+
+/** Radiance that is seen at a place of a picture (0..1 from the left and from the top), under its fog. */
+function radiancesOf({ scene, baked, lighting, vantage, undrawn = null }: Looked, aspect: number): (x: number, y: number) => Rgb {
   const unshadowed = diffuseSh(skyHarmonics(lighting.sky));
   const hit = newHit();
   const [point, normal, rgb] = [new Float64Array(3), new Float64Array(3), new Float64Array(3)];
-  const lookAt = directionsOf(vantage, width / height);
+  const lookAt = directionsOf(vantage, aspect);
   const { eye } = vantage;
   const sky = skyRadiance(lighting.skyOverFog);
   const throughFog = fogOf(scene, lighting, eye);
@@ -108,39 +171,37 @@ export function renderPicture(
     }
   }
 
-  const [w, h] = [width * 2, height * 2];
-  const radiances = new Float32Array(w * h * 3);
-  const luminances = new Float32Array(w * h);
-  for (let y = 0; y < h; y++) {
-    for (let x = 0; x < w; x++) {
-      const look = lookAt((x + 0.5) / w, (y + 0.5) / h);
-      const seen = radianceAlong(look);
-      const radiance = throughFog ? throughFog(seen.radiance, look, seen.distanceM) : seen.radiance;
-      radiances.set(radiance, (y * w + x) * 3);
-      luminances[y * w + x] = luminance(radiance);
-    }
-  }
-  return developed(radiances, width, height, lighting, meteredEv(lighting.exposure, luminances));
+  return (x, y) => {
+    const look = lookAt(x, y);
+    const seen = radianceAlong(look);
+    return throughFog ? throughFog(seen.radiance, look, seen.distanceM) : seen.radiance;
+  };
 }
 
-/** Develops radiances, cd/m2, of twice the size as the lighting's grade has it: sRGB bytes, three a pixel. */
-function developed(radiances: Float32Array, width: number, height: number, { grade }: Lighting, ev100: number): Uint8Array {
-  const [w, h] = [width * 2, height * 2];
+/** Develops radiances (cd/m2, RGB) as the lighting's grade has it: sRGB bytes, three a pixel, top row first. */
+export function developPicture(
+  radiances: Float32Array,
+  { width, height, parts }: PictureSize,
+  { grade }: Lighting,
+  ev100: number,
+): Uint8Array {
+  const [w, h] = [width * parts, height * parts];
   const white = whiteLuminance(ev100);
   const scene = radiances.map((v) => v / white);
   addBloom(scene, w, h, grade.bloom, grade.dirt);
   const color = gradedColor(grade, ev100);
   const out = new Uint8Array(width * height * 3);
+  const share = 1 / (parts * parts);
   for (let y = 0; y < height; y++) {
     for (let x = 0; x < width; x++) {
       const sum: Rgb = [0, 0, 0];
-      for (let part = 0; part < 4; part++) {
-        const [px, py] = [x * 2 + (part & 1), y * 2 + (part >> 1)];
+      for (let part = 0; part < parts * parts; part++) {
+        const [px, py] = [x * parts + (part % parts), y * parts + Math.floor(part / parts)];
         const at = (py * w + px) * 3;
         const gain = vignetteGain(grade.vignette, (px + 0.5) / w, (py + 0.5) / h, w / h);
         const shown = color([scene[at]! * gain, scene[at + 1]! * gain, scene[at + 2]! * gain]);
         const grain = grainAt(grade.grain, px, py, luminance(shown));
-        for (let c = 0; c < 3; c++) sum[c]! += Math.min(1, Math.max(0, shown[c]! + grain)) / 4;
+        for (let c = 0; c < 3; c++) sum[c]! += Math.min(1, Math.max(0, shown[c]! + grain)) * share;
       }
       for (let c = 0; c < 3; c++) out[(y * width + x) * 3 + c] = Math.round(sum[c]! * 255);
     }

@@ -145,8 +145,8 @@ export {
 } from './calls';
 export { addFinishCue, type FinishLights } from './edits/finish';
 export { showInstead, showVariant } from './edits/materials';
-export { setDensities, setObjectRoles, showObjects } from './edits/objects';
-export type { ShownMaterials } from './resolve/shown';
+export { setDensities, setObjectRoles, setOpenings, showObjects } from './edits/objects';
+export { openStates, type OpenState, type ShownMaterials } from './resolve/shown';
 export { heldLeaves, holderPath, isHeldAlone, leafAt, setLeaf, type Leaf, type LeafPath } from './edits/heldLeaves';
 export { rigDifferences, type RigDifference } from './edits/rigDifferences';
 export { paintedDay } from './resolve/paintedDay';

@@ -1,3 +1,4 @@
+import { changedRig } from '../../tests/lib/rigs';
 import { directionFromAngles, luminance } from '../units';
 import { paintPanorama, panoramaIlluminance, skyRadiance, type Panorama } from '../sky';
 import {
@@ -22,12 +23,6 @@ import {
   type Lighting,
   type Rig,
 } from './index';
-
-const changed = (recipe: (rig: Rig) => void): Rig => {
-  const rig = defaultRig();
-  recipe(rig);
-  return rig;
-};
 
 describe('the rig document', () => {
   it('is valid as it comes', () => {
@@ -54,7 +49,7 @@ describe('the rig document', () => {
     ['an object almost left out', (r) => void (r.bake.densities = { Wall: 0.01 }), /densities\.Wall.*0\.0625/],
     ['a budget of nothing', (r) => void (r.bake.budgetMB = 0), /budgetMB/],
   ])('refuses %s, and says where', (_, recipe, words) => {
-    expect(() => checkRig(changed(recipe))).toThrow(words);
+    expect(() => checkRig(changedRig(recipe))).toThrow(words);
   });
 
   it('trims the bounce of sky and glow as version 14 did: with sky and glow', () => {
@@ -142,7 +137,7 @@ describe('resolving a cue', () => {
   });
 
   it('multiplies each stem by its trim: a level and a hue of no strength of its own', () => {
-    const trimmed = changed((r) => {
+    const trimmed = changedRig((r) => {
       r.cues[0]!.holds.mix = { sky: { level: 2, tint: '#ffffff' }, bounce: { level: 0.5, tint: '#ff0000' } };
     });
     checkRig(trimmed);
@@ -153,8 +148,8 @@ describe('resolving a cue', () => {
     expect(mix.sun).toEqual([1, 1, 1]);
     const [a, b] = trimmed.cues.map((c) => resolveCue(trimmed, c)) as [Lighting, Lighting];
     fadeLighting(a, b, 0.25).mix.sky.forEach((v) => expect(v).toBeCloseTo(0.75 * 2 + 0.25, 6));
-    expect(() => checkRig(changed((r) => void (r.cues[0]!.holds.mix = { sky: { level: 9, tint: '#ffffff' } })))).toThrow(/level/);
-    expect(() => checkRig(changed((r) => void (r.cues[0]!.holds.mix = { fog: { level: 1, tint: '#ffffff' } } as never)))).toThrow(/fog/);
+    expect(() => checkRig(changedRig((r) => void (r.cues[0]!.holds.mix = { sky: { level: 9, tint: '#ffffff' } })))).toThrow(/level/);
+    expect(() => checkRig(changedRig((r) => void (r.cues[0]!.holds.mix = { fog: { level: 1, tint: '#ffffff' } } as never)))).toThrow(/fog/);
   });
 
   it('upgrades what versions 5 and 6 stored: no object had a density of its own, and stems had no budget', () => {
@@ -190,7 +185,7 @@ describe('a sky image', () => {
   const held: HeldImage = { ...DEFAULT_IMAGE, imageId: '0b8f0f63-3c8e-4a52-9b6c-1d7b5c1f2a10' };
   const images = new Map([[held.imageId, { whole: even(500), rest: even(200) }]]);
   const lit = (change: Partial<HeldImage>, hour = 12.5) => {
-    const rig = changed((r) => {
+    const rig = changedRig((r) => {
       r.cues[0]!.hour = hour;
       r.cues[0]!.holds.image = { ...held, ...change };
     });
@@ -205,7 +200,7 @@ describe('a sky image', () => {
     expect(skyLux(lit({ level: { by: 'lux', lux: 12_000 } }))).toBeCloseTo(12_000, -1);
     expect(skyLux(lit({ level: { by: 'ev', ev: -2 } }))).toBeCloseTo((Math.PI * 500) / 4, 0);
     for (const hour of [8, 12.5, 19]) {
-      const air = changed((r) => void (r.cues[0]!.hour = hour));
+      const air = changedRig((r) => void (r.cues[0]!.hour = hour));
       const byAir = skyLux(resolveCue(air, air.cues[0]!));
       expect(skyLux(lit({ level: { by: 'air' } }, hour)) / byAir).toBeCloseTo(1, 1);
     }
@@ -214,7 +209,7 @@ describe('a sky image', () => {
   it('turns with its yaw, takes a tint, and loses its colour where that is asked', () => {
     const half: Panorama = { ...even(0), rgba: even(0).rgba.map((_, i) => ((i >> 2) % 64 >= 32 ? [900, 300, 100, 1][i & 3]! : 0)) };
     const turned = (change: Partial<HeldImage>) => {
-      const rig = changed((r) => void (r.cues[0]!.holds.image = { ...held, ...change }));
+      const rig = changedRig((r) => void (r.cues[0]!.holds.image = { ...held, ...change }));
       return skyRadiance(resolveCue(rig, rig.cues[0]!, new Map([[held.imageId, { whole: half, rest: null }]])).sky);
     };
     const [east, west] = [directionFromAngles(90, 20), directionFromAngles(270, 20)];
@@ -229,32 +224,34 @@ describe('a sky image', () => {
 
   it('of bands lights as its bands do, or as it is painted to', () => {
     const painted = (facing?: Facing) => {
-      const rig = changed((r) => void (r.cues[0]!.holds.sky = { ...DEFAULT_BANDS, facing }));
+      const rig = changedRig((r) => void (r.cues[0]!.holds.sky = { ...DEFAULT_BANDS, facing }));
       return openGroundLux({ suns: [], sky: resolveCue(rig, rig.cues[0]!).sky });
     };
     const face = (illuminanceLux: number) => ({ color: '#88aaff', illuminanceLux });
     expect(painted()).toBeGreaterThan(10_000);
     expect(painted({ up: face(321), side: face(100), down: face(20) })).toBeCloseTo(321, 1);
     expect(() =>
-      checkRig(changed((r) => void (r.cues[0]!.holds.sky = { ...DEFAULT_BANDS, facing: { up: face(-1), side: face(1), down: face(1) } }))),
+      checkRig(
+        changedRig((r) => void (r.cues[0]!.holds.sky = { ...DEFAULT_BANDS, facing: { up: face(-1), side: face(1), down: face(1) } })),
+      ),
     ).toThrow(/facing.up.illuminanceLux/);
   });
 
   it('that is not at hand is named, and the air stands in for it', () => {
-    const rig = changed((r) => void (r.cues[0]!.holds.image = held));
+    const rig = changedRig((r) => void (r.cues[0]!.holds.image = held));
     const lighting = resolveCue(rig, rig.cues[0]!);
     expect(lighting.missing).toEqual([held.imageId]);
     expect(lighting.sky[0]!.sky.kind).toBe('air');
   });
 
   it('is refused by name where there is no shelf to take it from', () => {
-    const rig = changed((r) => void (r.cues[1]!.holds.image = held));
+    const rig = changedRig((r) => void (r.cues[1]!.holds.image = held));
     expect(() => refuseHeldImages(rig)).toThrow('"Late sun" holds a sky image');
     expect(() => refuseHeldImages(defaultRig())).not.toThrow();
   });
 
   it('goes over into the air between its cue and one that holds none', () => {
-    const rig = changed((r) => void (r.cues[0]!.holds.image = held));
+    const rig = changedRig((r) => void (r.cues[0]!.holds.image = held));
     const { sky } = resolveHour(rig, 15.125, images);
     expect(sky.map((p) => [p.sky.kind, p.weight])).toEqual([
       ['image', 0.5],
@@ -263,7 +260,9 @@ describe('a sky image', () => {
   });
 
   it('and a painted sky are not held at once', () => {
-    expect(() => checkRig(changed((r) => void (r.cues[0]!.holds = { image: held, sky: DEFAULT_BANDS })))).toThrow(/sky.*image|image.*sky/);
+    expect(() => checkRig(changedRig((r) => void (r.cues[0]!.holds = { image: held, sky: DEFAULT_BANDS })))).toThrow(
+      /sky.*image|image.*sky/,
+    );
   });
 });
 
@@ -271,15 +270,15 @@ describe('merging two changes of one rig', () => {
   const base = defaultRig();
 
   it('takes each side where only that side changed', () => {
-    const mine = changed((r) => void (r.cues[0]!.holds.sun = { elevationDeg: 20 }));
-    const theirs = changed((r) => {
+    const mine = changedRig((r) => void (r.cues[0]!.holds.sun = { elevationDeg: 20 }));
+    const theirs = changedRig((r) => {
       r.cues[0]!.holds.exposure = fixedExposure(9);
       r.bake.quality = 'fine';
     });
     const { rig, clashes } = mergeRigs(base, mine, theirs);
     expect(clashes).toEqual([]);
     expect(rig).toEqual(
-      changed((r) => {
+      changedRig((r) => {
         r.cues[0]!.holds.sun = { elevationDeg: 20 };
         r.cues[0]!.holds.exposure = fixedExposure(9);
         r.bake.quality = 'fine';
@@ -288,8 +287,8 @@ describe('merging two changes of one rig', () => {
   });
 
   it('names the value that both changed, and keeps mine there', () => {
-    const mine = changed((r) => void (r.cues[1]!.hour = 18));
-    const theirs = changed((r) => void (r.cues[1]!.hour = 19));
+    const mine = changedRig((r) => void (r.cues[1]!.hour = 18));
+    const theirs = changedRig((r) => void (r.cues[1]!.hour = 19));
     const { rig, clashes } = mergeRigs(base, mine, theirs);
     expect(clashes).toEqual(['cues.late.hour']);
     expect(rig.cues[1]!.hour).toBe(18);
@@ -297,16 +296,16 @@ describe('merging two changes of one rig', () => {
 
   it('lets both sides add and remove different cues', () => {
     const dawn = { ...base.cues[0]!, id: 'dawn', name: 'Dawn' };
-    const mine = changed((r) => void r.cues.push(dawn));
-    const theirs = changed((r) => void r.cues.splice(1, 1));
+    const mine = changedRig((r) => void r.cues.push(dawn));
+    const theirs = changedRig((r) => void r.cues.splice(1, 1));
     const { rig, clashes } = mergeRigs(base, mine, theirs);
     expect(clashes).toEqual([]);
     expect(rig.cues.map((c) => c.id)).toEqual(['noon', 'dawn']);
   });
 
   it('is the same whichever side is asked when nothing clashes', () => {
-    const mine = changed((r) => void (r.cues[0]!.fadeS = 3));
-    const theirs = changed((r) => void (r.cues[1]!.fadeS = 4));
+    const mine = changedRig((r) => void (r.cues[0]!.fadeS = 3));
+    const theirs = changedRig((r) => void (r.cues[1]!.fadeS = 4));
     expect(mergeRigs(base, mine, theirs).rig).toEqual(mergeRigs(base, theirs, mine).rig);
   });
 });

@@ -120,6 +120,9 @@ export interface BakeTable {
   trace: JSONColumnType<BakePlan>;
   /** The bake that the other parts are taken from. */
   base_id: string | null;
+  /** The bake that it lies over, where it is one with openings open, and their names, sorted. */
+  opens_of: Generated<string | null>;
+  open: JSONColumnType<string[]> | null;
   state: BakeState;
   error: string | null;
   created_at: Created;

@@ -29,7 +29,7 @@ beforeAll(async () => {
   manifest = await bakeToFolder(await quadLevel([ground, ...room(10, 13, { albedo: 0.6 })]), 'level.glb', rig, join(base, 'whole'), {
     threads: 2,
   });
-}, 120_000);
+});
 afterAll(() => rm(base, { recursive: true, force: true }));
 
 const image = async (...path: string[]) => readExr(await readFile(join(base, ...path)));
@@ -70,7 +70,7 @@ describe('compact stems in a folder', () => {
   beforeAll(async () => {
     const level = await quadLevel([ground, ...room(10, 13, { albedo: 0.6 })]);
     compact = await bakeToFolder(level, 'level.glb', rig, join(base, 'compact'), { threads: 2, compact: true });
-  }, 120_000);
+  });
 
   it('mix to the light of each cue, but for what storing loses', async () => {
     for (const [i, name] of NAMES.entries()) {

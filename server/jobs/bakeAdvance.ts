@@ -7,6 +7,9 @@ import {
   supersededBy,
   bakeNoise,
   finishedEarly,
+  jobsOfMaps,
+  mapsOfObjects,
+  tablesFile,
   tracedParts,
   stemParts,
   type BakeExecutor,
@@ -17,7 +20,7 @@ import { Failure } from '../../core/units';
 import { sql } from 'kysely';
 import { readBlob, storeBytes, type Db } from '../data';
 import { send, sendInTurns, type Jobs } from '../queue';
-import { completeBake, copyStems, insertLevel, stateOfStep } from '../stores';
+import { completeBake, copyStems, insertLevel, requestOpenings, stateOfStep, storedMaps } from '../stores';
 import { bakeAtWork, levelOf, type BakeAtWork } from './bakeAtWork';
 import type { JobContext, JobControl } from './jobContext';
 import { openJobs, sendReadyBands, storedJobs } from './storedJobs';
@@ -38,11 +41,22 @@ export async function bakeAdvance(context: JobContext, { bakeId }: Jobs['bake-ad
   const bake = await bakeAtWork(db, bakeId, ['finishing']);
   if (!bake) return;
   if (bake.trace.partly) await keepParts(db, bake);
+  if (bake.open) await keepMaps(db, bake);
   const [noise, early] = await Promise.all([noiseOf(db, bake), earlyShare(db, bakeId)]);
   const earlyPlan = early > 0 ? finishedEarly(bake.plan, bake.trace, early) : null;
   await completeBake(db, { id: bakeId, projectId: bake.project_id, levelId: bake.level_id, noise, earlyPlan });
   files.clear();
   lights.forget(bakeId);
+  if (!bake.by_itself) await followOpenings(db, bake.project_id);
+}
+
+/** Goes on with what openings affect, unless another bake was asked for meanwhile or the disk is nearly full. */
+async function followOpenings(db: Db, projectId: string): Promise<void> {
+  try {
+    await requestOpenings(db, projectId);
+  } catch (error) {
+    if (!(error instanceof Failure)) throw error;
+  }
 }
 
 /** What a bake knows of its noise. */
@@ -116,14 +130,20 @@ async function planBakeJobs(context: JobContext, bake: BakeAtWork, { signal }: J
     return true;
   }
   const laidOut = { ...bake, prepared_hash: await layOutForBake(context, bake, signal) };
+  const only = bake.open ? await holdToAffected(context, laidOut, bake.open, signal) : bake.trace.only;
+  if (only?.length === 0) {
+    // Nothing has another light without them: all maps are those of the bake below.
+    return true;
+  }
   const { key, surfaces } = await levelOf(context, laidOut);
-  const { only, partly } = bake.trace;
+  const { partly } = bake.trace;
   if (only && !only.some((name) => surfaces.objects.includes(name)))
     throw new Failure('bad-input', 'None of the objects to bake is in the level.', 'Choose others.');
   if ((partly || only) && !bake.base_id) throw new Failure('conflict', 'The bake that this one builds on is gone.', 'Bake again.');
   // The preview needs no jobs, and begins while they are cut.
   if (!partly && !only) await db.transaction().execute((tx) => send(tx, 'bake-preview', [{ bakeId: bake.id }]));
-  const jobs = await aside.trace('planJobs', surfaces, { key, plan: bake.trace }, { signal });
+  const all = await aside.trace('planJobs', surfaces, { key, plan: { ...bake.trace, ...(only ? { only } : {}) } }, { signal });
+  const jobs = bake.open && only ? jobsOfMaps(all, mapsOfObjects(surfaces, only)) : all;
   if (jobs.direct.length === 0)
     throw new Failure('bad-input', 'The level has no texels to bake.', 'Raise the texel density, or bring in a level with surfaces.');
   const rows = (Object.keys(jobs) as JobStep[]).flatMap((step) =>
@@ -141,6 +161,26 @@ async function planBakeJobs(context: JobContext, bake: BakeAtWork, { signal }: J
         .execute();
   });
   return true;
+}
+
+/** Holds a bake with openings open to the objects that they affect; answers their names. */
+async function holdToAffected(
+  { db, aside, levels }: JobContext,
+  { id, project_id, base_id, prepared_hash, trace }: BakeAtWork,
+  names: string[],
+  signal: AbortSignal,
+): Promise<string[]> {
+  const base = await db.selectFrom('bakes').select('plan').where('id', '=', base_id).executeTakeFirst();
+  if (!base) throw new Failure('conflict', 'The bake that this one builds on is gone.', 'Bake again.');
+  const { key, surfaces } = await levels.traced(prepared_hash, project_id, base.plan);
+  const only = await aside.trace('litThrough', surfaces, { key, plan: base.plan, names }, { signal });
+  await db
+    .updateTable('bakes')
+    .set({ trace: JSON.stringify({ ...trace, only }) })
+    .where('id', '=', id)
+    .where('state', '=', 'planning')
+    .execute();
+  return only;
 }
 
 /** Adds the job that solves the bounced light to those of a bake. */
@@ -186,5 +226,25 @@ async function keepParts(db: Db, { id, base_id, plan, trace }: BakeAtWork): Prom
     ...compact.map((p) => p.key),
     TABLES_KEY,
   ];
-  await copyStems(db, base_id!, id, kept);
+  await copyStems(db, base_id!, id, { parts: kept });
+}
+
+/** Takes over the maps of another bake that a bake with openings open has no jobs of, and says of each map which tables it is read by. */
+async function keepMaps(db: Db, { id, base_id }: BakeAtWork): Promise<void> {
+  await db.transaction().execute(async (tx) => {
+    const [own, under] = [await storedMaps(tx, id), await storedMaps(tx, base_id!)];
+    const rows = under.flatMap((map, number) => {
+      const made = own[number];
+      const hash = made ? tablesFile(own, made) : tablesFile(under, map);
+      const { width, height } = map;
+      return hash ? [{ bake_id: id, coarse: false, map: number, part: TABLES_KEY, first_layer: 0, width, height, hash }] : [];
+    });
+    await copyStems(tx, base_id!, id, { maps: [...under.keys()].filter((number) => !own[number]) });
+    if (rows.length === 0) return;
+    await tx
+      .insertInto('stems')
+      .values(rows)
+      .onConflict((c) => c.doNothing())
+      .execute();
+  });
 }

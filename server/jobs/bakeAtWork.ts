@@ -17,6 +17,10 @@ export interface BakeAtWork {
   /** What of the plan is traced. */
   trace: BakePlan;
   base_id: string | null;
+  /** The openings that are open in it; null where all objects are traced. */
+  open: string[] | null;
+  /** Whether Basil began it after a pause in editing. */
+  by_itself: boolean;
   /** Whether it is to be finished early. */
   early: boolean;
   /** Where its level is looked at from, where that is known. */
@@ -39,7 +43,9 @@ export async function bakeAtWork(db: Db | Tx, bakeId: string, states: BakeState[
       'bakes.plan',
       'bakes.trace',
       'bakes.base_id',
+      'bakes.open',
       'bakes.early',
+      'bakes.by_itself',
       'bakes.eye',
       'levels.prepared_hash',
     ])

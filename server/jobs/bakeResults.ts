@@ -81,9 +81,10 @@ async function layersBefore({ db, aside }: JobContext, { base_id, plan }: BakeAt
 /** The maps and tables of the bake that one of some objects builds on, where it has all layers in them; null else. */
 async function compactBase(
   { db }: JobContext,
-  { base_id, trace }: BakeAtWork,
+  { base_id, open, trace }: BakeAtWork,
 ): Promise<{ maps: StoredMap[]; tables: CompactTable[] } | null> {
-  if (!trace.only) return null;
+  // Tables are made for the light that they were found from: with openings open there is another.
+  if (!trace.only || open) return null;
   const maps = await storedMaps(db, base_id!);
   const bytes = await readTableFile(db, maps);
   if (!bytes || stemParts(trace).some((p) => maps.some((m) => m.parts[p.key]))) return null;

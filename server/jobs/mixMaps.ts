@@ -9,9 +9,9 @@ export async function mixMaps(context: JobContext, { maps, plan }: Pick<BakeView
   const isHeard = (layer: number) => [0, 1, 2].some((c) => gains.colors[layer * 3 + c] !== 0 || gains.fourths[layer * 3 + c] !== 0);
   const layersOf = (part: { layer: number; layers: number }) => Array.from({ length: part.layers }, (_, k) => part.layer + k);
   const parts = stemParts(plan).filter((p) => layersOf(p).some(isHeard));
-  const tables = await readTableFile(context.db, maps);
   const mixed = [];
   for (const map of maps) {
+    const tables = await readTableFile(context.db, maps, map);
     const held = stemParts(plan).filter((p) => map.parts[p.key]);
     const mix = await mixHalves(context, map, parts, gains, control);
     const others = gainsWithout(gains, held.flatMap(layersOf));

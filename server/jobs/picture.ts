@@ -1,5 +1,6 @@
 import { hasBakedDirect, mixGains, planBake } from '../../core/bake';
 import { resolveCue, vantageOfCue } from '../../core/rig';
+import { sameJson } from '../../core/units';
 import type { Jobs } from '../queue';
 import { bakesOf, latestRig, setPicture } from '../stores';
 import type { JobContext, JobControl } from './jobContext';
@@ -16,8 +17,9 @@ export async function picture(context: JobContext, { projectId }: Jobs['picture'
     .executeTakeFirst();
   if (!project) return;
   const { rig } = await latestRig(db, projectId);
-  const { done } = await bakesOf(db, projectId);
+  const { done: closed, opened } = await bakesOf(db, projectId);
   const lighting = resolveCue(rig, rig.cues[0]!);
+  const done = opened.find((b) => sameJson(b.open, lighting.open)) ?? closed;
   const baked = done && {
     maps: await mixMaps(context, done, mixGains(lighting, done.plan, { live: true }), control),
     suns: lighting.suns.filter((sun) => !hasBakedDirect(sun, done.plan.suns)),

@@ -1,4 +1,4 @@
-import { TABLES_KEY } from '../../core/bake';
+import { tablesFile } from '../../core/bake';
 import type { StoredMap } from '../../core/api';
 import { readBlob, type Db } from '../data';
 import type { StemFiles } from '../workers';
@@ -12,8 +12,8 @@ export async function readStemFiles(db: Db, { cover, parts }: StoredMap, keys: r
   return { cover: await readBlob(db, cover), parts: Object.fromEntries(read) };
 }
 
-/** The stored file of the tables of a bake's compact stems, gzipped; null where it has none. */
-export async function readTableFile(db: Db, maps: readonly StoredMap[]): Promise<Uint8Array | null> {
-  const hash = maps.find((m) => m.parts[TABLES_KEY])?.parts[TABLES_KEY]?.[0];
+/** The stored file of the tables of a bake's compact stems, gzipped: of one of its maps, or that all have in common; null where it has none. */
+export async function readTableFile(db: Db, maps: readonly StoredMap[], map?: StoredMap): Promise<Uint8Array | null> {
+  const hash = tablesFile(maps, map ?? { parts: {} });
   return hash ? readBlob(db, hash) : null;
 }

@@ -1,9 +1,9 @@
 import { STEP_SHARES, tracedParts, type PlannedTile } from '../../core/bake';
 import { sql, type Selectable } from 'kysely';
-import type { BakeNow, BakeParts, BakesNow, BakesView, StoredBand, StoredMap } from '../../core/api';
+import type { BakeNow, BakeParts, BakesNow, BakesView, BakeView, StoredBand, StoredMap } from '../../core/api';
 import type { LevelSummary } from '../../core/level';
 import { Failure } from '../../core/units';
-import type { BakeTable, Db } from '../data';
+import type { BakeTable, Db, Tx } from '../data';
 import { AT_WORK } from './bakeStates';
 import { livingWorkers } from './workers';
 
@@ -18,6 +18,7 @@ export async function bakesNow(db: Db, projectId: string): Promise<BakesNow> {
     db
       .selectFrom('bakes')
       .select(['id', 'level_id', 'state', 'step', 'error', 'worked_s', 'started_at', 'finished_at', 'created_at', 'early', 'by_itself'])
+      .select(['opens_of', 'open'])
       .where('project_id', '=', projectId)
       .orderBy('created_at', 'desc')
       .execute(),
@@ -25,22 +26,23 @@ export async function bakesNow(db: Db, projectId: string): Promise<BakesNow> {
   if (!project?.level_id) throw new Failure('not-found', 'There is no such project.', 'Go back to the shelf.');
   const atWork = rows.find((r) => AT_WORK.includes(r.state));
   const done = rows
-    .filter((r) => r.level_id === project.level_id && r.state === 'done')
+    .filter((r) => r.level_id === project.level_id && r.state === 'done' && r.opens_of === null)
     .sort((a, b) => b.finished_at!.getTime() - a.finished_at!.getTime())[0];
   const last = rows[0]?.state === 'failed' ? rows[0] : undefined;
   const now = (row: (typeof rows)[number] | undefined) => (row ? bakeNow(db, row) : null);
-  const [a, d, f] = await Promise.all([now(atWork), now(done), now(last)]);
-  return { atWork: a, done: d, failed: f, workers: Number(project.workers), keepsBaking: project.keep_baking };
+  const over = rows.filter((r) => done && r.opens_of === done.id && r.state === 'done');
+  const [a, d, f, opened] = await Promise.all([now(atWork), now(done), now(last), Promise.all(over.map((r) => bakeNow(db, r)))]);
+  return { atWork: a, done: d, failed: f, opened, workers: Number(project.workers), keepsBaking: project.keep_baking };
 }
 
 type BakeRow = Pick<
   Selectable<BakeTable>,
-  'id' | 'level_id' | 'state' | 'step' | 'error' | 'worked_s' | 'started_at' | 'early' | 'by_itself'
+  'id' | 'level_id' | 'state' | 'step' | 'error' | 'worked_s' | 'started_at' | 'early' | 'by_itself' | 'open'
 >;
 
 async function bakeNow(db: Db, bake: BakeRow): Promise<BakeNow> {
-  const { id, level_id: levelId, state, step, error, early, by_itself: byItself } = bake;
-  const about = { id, levelId, state, step, error, early, byItself };
+  const { id, level_id: levelId, state, step, error, early, by_itself: byItself, open } = bake;
+  const about = { id, levelId, state, step, error, early, byItself, open };
   if (state === 'done') return { ...about, kept: 0, share: 1, secondsLeft: null, hasLook: true, bandCount: { done: 0, all: 0 } };
   const [steps, look] = await Promise.all([
     db
@@ -115,14 +117,15 @@ export async function bakesOf(db: Db, projectId: string): Promise<BakesView> {
     .setAccessMode('read only')
     .execute(async (tx) => {
       const now = await bakesNow(tx, projectId);
-      const whole = async (bake: BakeNow | null) => bake && { ...bake, ...(await bakeParts(tx, bake.id)).parts };
-      const [atWork, done, failed] = await Promise.all([now.atWork, now.done, now.failed].map(whole));
-      return { ...now, atWork: atWork ?? null, done: done ?? null, failed: failed ?? null };
+      const whole = async (bake: BakeNow): Promise<BakeView> => ({ ...bake, ...(await bakeParts(tx, bake.id)).parts });
+      const maybe = async (bake: BakeNow | null) => bake && whole(bake);
+      const [atWork, done, failed] = [await maybe(now.atWork), await maybe(now.done), await maybe(now.failed)];
+      return { ...now, atWork, done, failed, opened: await Promise.all(now.opened.map(whole)) };
     });
 }
 
 /** Where the stems of a bake lie, map by map. */
-export async function storedMaps(db: Db, bakeId: string, coarse = false): Promise<StoredMap[]> {
+export async function storedMaps(db: Db | Tx, bakeId: string, coarse = false): Promise<StoredMap[]> {
   const rows = await db
     .selectFrom('stems')
     .select(['map', 'part', 'width', 'height', 'hash'])

@@ -1,11 +1,11 @@
 import { createHash, randomUUID } from 'node:crypto';
 import { bakeChange, keepUp, layoutOf, planBake, type BakeNoise, type ToTrace, type BakePlan, type BakeStep } from '../../core/bake';
 import type { LayoutOptions } from '../../core/level';
-import { sql, type UpdateObject } from 'kysely';
+import { sql, type Insertable, type UpdateObject } from 'kysely';
 import type { Rig, Vantage } from '../../core/rig';
 import { Failure, orderedJson } from '../../core/units';
 import type { BakeExtent, BakeState } from '../../core/api';
-import { changeBlobs, freeBlobs, needRoom, type Database, type Db, type Tx } from '../data';
+import { changeBlobs, freeBlobs, needRoom, type BakeTable, type Database, type Db, type Tx } from '../data';
 import { AT_WORK, WORKED_S } from './bakeStates';
 import { freeOldBakes } from './keptBakes';
 import { freeUnusedLevels, showLevel } from './levels';
@@ -63,47 +63,42 @@ export async function requestBake(
     await showLevel(db, projectId, equal.level_id);
     return { id: equal.id, fresh: false };
   }
+  const asked = { id, project_id: projectId, level_id: level.id, rig_revision: revision, key, base_id: base, by_itself: byItself };
+  await beginBake(db, { ...asked, layout: JSON.stringify(layout), plan: JSON.stringify(plan), trace: JSON.stringify(trace) });
+  return { id, fresh: true };
+}
+
+/** Begins a bake. Throws a `conflict` {@link Failure} while another one of its project is at work. */
+export async function beginBake(
+  db: Db,
+  row: Omit<Insertable<BakeTable>, 'state' | 'error' | 'started_at' | 'finished_at' | 'noise'>,
+): Promise<void> {
   const inserted = await changeBlobs(db, async (tx) => {
-    const row = await tx
+    const { numInsertedOrUpdatedRows } = await tx
       .insertInto('bakes')
-      .values({
-        id,
-        project_id: projectId,
-        level_id: level.id,
-        rig_revision: revision,
-        key,
-        layout: JSON.stringify(layout),
-        plan: JSON.stringify(plan),
-        trace: JSON.stringify(trace),
-        base_id: base,
-        by_itself: byItself,
-        state: 'planning',
-        error: null,
-        started_at: null,
-        finished_at: null,
-        noise: null,
-      })
+      .values({ ...row, state: 'planning', error: null, started_at: null, finished_at: null, noise: null })
       .onConflict((c) => c.doNothing())
       .executeTakeFirst();
-    if (row.numInsertedOrUpdatedRows === 0n) return false;
-    await freeFailed(tx, projectId);
-    await send(tx, 'bake-advance', [{ bakeId: id }]);
+    if (numInsertedOrUpdatedRows === 0n) return false;
+    await freeFailed(tx, row.project_id);
+    await send(tx, 'bake-advance', [{ bakeId: row.id }]);
     return true;
   });
   if (!inserted) throw new Failure('conflict', 'A bake of this project is at work already.', 'Wait for it, or cancel it.');
-  return { id, fresh: true };
 }
 
 /** A bake that is done, as another one builds on it. */
 type Done = Awaited<ReturnType<typeof newestDone>> | null;
 
-const newestDone = (db: Db | Tx, projectId: string, levelId: string) =>
+/** The newest bake of a level that is done, with all its openings closed. */
+export const newestDone = (db: Db | Tx, projectId: string, levelId: string) =>
   db
     .selectFrom('bakes')
     .selectAll()
     .where('project_id', '=', projectId)
     .where('level_id', '=', levelId)
     .where('state', '=', 'done')
+    .where('opens_of', 'is', null)
     .orderBy('finished_at', 'desc')
     .limit(1)
     .executeTakeFirst();
@@ -155,8 +150,14 @@ export interface EmptyCover {
   height: number;
 }
 
-/** Takes over stems of another bake that a bake has not of its own: those of some parts, or of all. */
-export async function copyStems(db: Db | Tx, from: string, to: string, parts: string[] | null = null): Promise<void> {
+/** Takes over stems of another bake that a bake has not of its own: those of some parts or maps, or all. */
+export async function copyStems(
+  db: Db | Tx,
+  from: string,
+  to: string,
+  { parts = null, maps = null }: { parts?: string[] | null; maps?: number[] | null } = {},
+): Promise<void> {
+  if (maps?.length === 0) return;
   await db
     .insertInto('stems')
     .columns(['bake_id', 'coarse', 'map', 'part', 'first_layer', 'width', 'height', 'hash'])
@@ -166,7 +167,8 @@ export async function copyStems(db: Db | Tx, from: string, to: string, parts: st
         .select([sql<string>`${to}::uuid`.as('bake_id'), 'coarse', 'map', 'part', 'first_layer', 'width', 'height', 'hash'])
         .where('bake_id', '=', from)
         .where('coarse', '=', false)
-        .$if(parts !== null, (q) => q.where('part', 'in', parts!)),
+        .$if(parts !== null, (q) => q.where('part', 'in', parts!))
+        .$if(maps !== null, (q) => q.where('map', 'in', maps!)),
     )
     .onConflict((c) => c.doNothing())
     .execute();

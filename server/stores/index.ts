@@ -8,6 +8,7 @@ export * from './keptBakes';
 export * from './levels';
 export * from './looks';
 export * from './models';
+export * from './openings';
 export * from './projects';
 export * from './history';
 export * from './revisions';

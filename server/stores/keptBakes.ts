@@ -24,9 +24,10 @@ async function keptRows(db: Db | Tx, projectId: string): Promise<KeptRow[]> {
     select b.id, b.level_id, l.prepared_hash, b.created_at,
         l.source_hash = shown.source_hash and (l.layout->'placing') is not distinct from (shown.layout->'placing') as of_level,
         b.worked_s, b.pinned, b.by_itself, b.plan, b.layout, b.noise,
-        (select coalesce(sum(blobs.size), 0) from blobs where blobs.hash in (select s.hash from stems s where s.bake_id = b.id)) as bytes
+        (select coalesce(sum(blobs.size), 0) from blobs where blobs.hash in
+          (select s.hash from stems s join bakes o on o.id = s.bake_id where b.id in (o.id, o.opens_of))) as bytes
       from bakes b join projects p on p.id = b.project_id join levels l on l.id = b.level_id join levels shown on shown.id = p.level_id
-      where b.project_id = ${projectId} and b.state = 'done'
+      where b.project_id = ${projectId} and b.state = 'done' and b.opens_of is null
       order by b.finished_at desc`.execute(db);
   return rows;
 }
@@ -67,8 +68,13 @@ export async function keptBakes(db: Db, projectId: string): Promise<KeptBakes> {
 /** Keeps a bake that is done whatever comes after it, or no more. Throws a `not-found` or `conflict` {@link Failure}. */
 export async function pinBake(db: Db, id: string, pinned: boolean): Promise<void> {
   await db.transaction().execute(async (tx) => {
-    const bake = await tx.selectFrom('bakes').select(['project_id', 'state', 'pinned']).where('id', '=', id).forUpdate().executeTakeFirst();
-    if (bake?.state !== 'done') throw new Failure('not-found', 'There is no such bake that is done.', 'Reload the page.');
+    const bake = await tx
+      .selectFrom('bakes')
+      .select(['project_id', 'state', 'pinned', 'opens_of'])
+      .where('id', '=', id)
+      .forUpdate()
+      .executeTakeFirst();
+    if (bake?.state !== 'done' || bake.opens_of) throw new Failure('not-found', 'There is no such bake that is done.', 'Reload the page.');
     if (bake.pinned === pinned) return;
     const { n } = await tx
       .selectFrom('bakes')
@@ -125,9 +131,11 @@ export async function freeOldBakes(tx: Tx, projectId: string): Promise<void> {
   );
 }
 
-/** Deletes bakes that are done, and what nothing else holds of them. */
-export async function deleteBakes(db: Tx, ids: string[]): Promise<void> {
-  if (ids.length === 0) return;
+/** Deletes bakes that are done, those with openings open that lie over them, and what nothing else holds of them. */
+export async function deleteBakes(db: Tx, mains: string[]): Promise<void> {
+  if (mains.length === 0) return;
+  const over = await db.selectFrom('bakes').select('id').where('opens_of', 'in', mains).execute();
+  const ids = [...mains, ...over.map((o) => o.id)];
   const stems = await db.selectFrom('stems').select('hash').where('bake_id', 'in', ids).execute();
   await db.deleteFrom('bakes').where('id', 'in', ids).execute();
   await freeBlobs(

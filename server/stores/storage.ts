@@ -9,7 +9,7 @@ const SPARE_HOURS = 24;
 
 /** The bake of a project that is shown: the newest that is done of its present level. */
 const shownBake = sql`(select b.id from bakes b where b.project_id = p.id and b.level_id = p.level_id and b.state = 'done'
-  order by b.finished_at desc limit 1)`;
+  and b.opens_of is null order by b.finished_at desc limit 1)`;
 /** The states of a bake that is done with. */
 const isOver = sql`b.state in ('done', 'failed', 'cancelled')`;
 
@@ -21,8 +21,9 @@ export async function occupied(db: Db): Promise<Occupied[]> {
       select p.id as project_id, 'level' as part, h.hash, l.id <> p.level_id
           and not exists (select from bakes b where b.level_id = l.id and not ${isOver}) as spare
         from projects p join levels l on l.project_id = p.id, lateral (values (l.source_hash), (l.prepared_hash)) h (hash)
-      union all select p.id, 'bakes', s.hash, ${isOver} and not b.pinned and b.id is distinct from ${shownBake}
-        from projects p join bakes b on b.project_id = p.id join stems s on s.bake_id = b.id
+      union all select p.id, 'bakes', s.hash, ${isOver} and not coalesce(m.pinned, b.pinned)
+          and coalesce(b.opens_of, b.id) is distinct from ${shownBake}
+        from projects p join bakes b on b.project_id = p.id join stems s on s.bake_id = b.id left join bakes m on m.id = b.opens_of
       union all select p.id, 'bakes', j.result_hash, false
         from projects p join bakes b on b.project_id = p.id join bake_jobs j on j.bake_id = b.id
       union all select project_id, 'images', h.hash, false
@@ -63,7 +64,8 @@ export const tidyProject = (db: Db, projectId: string): Promise<void> =>
       await idsOf(
         tx,
         sql`select b.id from bakes b join projects p on p.id = b.project_id
-          where p.id = ${projectId} and b.state = 'done' and not b.pinned and b.id is distinct from ${shownBake}
+          where p.id = ${projectId} and b.state = 'done' and not b.pinned and b.opens_of is null
+            and b.id is distinct from ${shownBake}
             and not exists (select from bakes w where w.base_id = b.id and w.state not in ('done', 'failed', 'cancelled'))`,
       ),
     );
@@ -85,7 +87,7 @@ export const freeSpare = (db: Db): Promise<void> =>
         tx,
         sql`select b.id from bakes b join levels l on l.id = b.level_id join projects p on p.id = b.project_id
           join levels shown on shown.id = p.level_id
-          where b.state = 'done' and not b.pinned and l.source_hash <> shown.source_hash
+          where b.state = 'done' and not b.pinned and b.opens_of is null and l.source_hash <> shown.source_hash
             and b.finished_at < now() - make_interval(hours => ${SPARE_HOURS})`,
       ),
     );

@@ -51,6 +51,7 @@ import {
   receiveSkyImage,
   replaceSkyFile,
   requestBake,
+  requestOpenings,
   retryBake,
   skyImagesOf,
   rigRevision,
@@ -175,7 +176,7 @@ export const routes = {
   requestBake: answer<Id>(async (request, { id }) => {
     const extent = await readForm(request, FORMS.bake);
     await endByItself(context().db, checkId(id));
-    return requestBake(context().db, id, extent);
+    return extent.openings ? requestOpenings(context().db, id) : requestBake(context().db, id, extent);
   }),
   look: answer<Id>((_, { id }) => lookOf(context().db, checkId(id))),
   askLook: answer<Id>(async (request, { id }) => {

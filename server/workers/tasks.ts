@@ -4,6 +4,7 @@ import {
   TABLES_KEY,
   joinPlanes,
   layersOf,
+  litThrough,
   mapOutline,
   mixCompact,
   packFinished,
@@ -61,7 +62,8 @@ import {
 import type { Foreseen } from '../../core/api';
 import type { PreparedSky, ReadSky, ReadSkyArgs } from '../../core/image';
 import type { FinishDifferences, LevelSummary, PreparedLevel, PrepareOptions, Surfaces } from '../../core/level';
-import { cueSuns, type Lighting, type Rig, type SunLight, type Vantage } from '../../core/rig';
+import type { PictureSize } from '../../core/preview';
+import { cueSuns, openStates, type Lighting, type Rig, type SunLight, type Vantage } from '../../core/rig';
 import { buildTree, type Tree } from '../../core/trace';
 import { luminance, type GroundBox, type Placing, type Vec3 } from '../../core/units';
 
@@ -197,19 +199,21 @@ export const tasks = {
     return seenTiles(sceneOf(key), vantage, tiles);
   },
 
+  /** Names of the objects that some others, gone, give another light. */
+  litThrough: ({ key, plan, names }: { key: string; plan: BakePlan; names: string[] }): string[] => litThrough(sceneOf(key), plan, names),
+
   /** Foresees a bake from a probe of the level, and looks the level over. */
   async look({ key, rig, summary, threads, box }: LookArgs): Promise<Foreseen> {
-    const [{ probeBake }, { missingNames, preflight, rigRemarks }, { objectNeeds }, { densityFactor }] = await Promise.all([
-      import('../../core/estimate'),
-      import('../../core/preflight'),
-      import('../../core/density'),
-      levels(),
-    ]);
+    const [{ foreseeOpenings, probeBake }, { missingNames, preflight, rigRemarks }, { objectNeeds }, { densityFactor }] = await Promise.all(
+      [import('../../core/estimate'), import('../../core/preflight'), import('../../core/density'), levels()],
+    );
     const scene = sceneOf(key);
     const suns = rig.cues.flatMap((cue) => cueSuns(rig, cue).slice(0, 1)).filter((sun) => sun.direction[1] > 0);
     const directions = suns.map((sun) => sun.direction);
     const needs = objectNeeds(scene, rig.bake.texelsPerM, directions, box, (object) => densityFactor(object, rig.bake));
-    const { texels, seconds, memoryMB, storedMB, storedPerCueMB } = await probeBake(scene, planBake(rig), threads, rig.cues.length);
+    const plan = planBake(rig);
+    const { texels, seconds, memoryMB, storedMB, storedPerCueMB } = await probeBake(scene, plan, threads, rig.cues.length);
+    const openings = foreseeOpenings(scene, plan, openStates(rig), { texels, seconds, storedMB });
     const lines = [...preflight(scene, summary), ...missingNames(rig, scene.surfaces), ...rigRemarks(rig, storedMB)].map(
       ({ code, text, object, atM, role }) => ({
         code,
@@ -219,7 +223,7 @@ export const tasks = {
         role,
       }),
     );
-    return { bake: rig.bake, roles: rig.roles, estimate: { texels, seconds, memoryMB, storedMB, storedPerCueMB }, lines, needs };
+    return { bake: rig.bake, roles: rig.roles, estimate: { texels, seconds, memoryMB, storedMB, storedPerCueMB }, lines, needs, openings };
   },
 
   /**
@@ -292,7 +296,37 @@ export const tasks = {
       .png()
       .toBuffer();
   },
+
+  /** Radiances of some rows of a picture of any size, cd/m2, before exposure and grade. */
+  async still({ key, lighting, vantage, roles, baked, size, from, to }: StillArgs): Promise<Float32Array> {
+    const [{ renderRadiances }, { undrawnTriangles }] = await Promise.all([import('../../core/preview'), levels()]);
+    const scene = sceneOf(key);
+    const light = { maps: baked.maps.map(readerOfRgba), gains: MIXED, suns: baked.suns };
+    const undrawn = undrawnTriangles(scene.surfaces, roles, lighting.hidden);
+    return renderRadiances({ scene, baked: light, lighting, vantage, undrawn }, size, from, to);
+  },
 };
+
+/** Reads a mixed map that is spread over its whole size. */
+function readerOfRgba({ width, height, rgba }: StillArgs['baked']['maps'][number]): ReturnType<typeof readerOfMix> {
+  const at = Uint32Array.from({ length: width * height }, (_, i) => i).filter((i) => rgba[i * 4 + 3] === 1);
+  const mix = new Float32Array(at.length * 3);
+  at.forEach((texel, i) => mix.set(rgba.subarray(texel * 4, texel * 4 + 3), i * 3));
+  return readerOfMix({ width, height, at }, mix);
+}
+
+interface StillArgs {
+  key: string;
+  lighting: Lighting;
+  vantage: Vantage;
+  roles: Rig['roles'];
+  /** The mixed light of each map (RGBA, A 1 where a texel was gathered), and the suns whose direct light is not in it. */
+  baked: { maps: { width: number; height: number; rgba: Float32Array }[]; suns: SunLight[] };
+  size: PictureSize;
+  /** The rows that are wanted, the last one not among them. */
+  from: number;
+  to: number;
+}
 
 interface MixPartsArgs {
   files: StemFiles;

@@ -22,6 +22,7 @@ import { LevelSection } from './LevelSection';
 import { RolesSection } from './RolesSection';
 import { ForeseenSection } from './ForeseenSection';
 import { MixSection } from './MixSection';
+import { OpeningsSection, openText } from './OpeningsSection';
 import { NoiseSection } from './NoiseSection';
 import { ShowSection } from './ShowSection';
 import type { BakeControl } from './useBakeControl';
@@ -55,6 +56,7 @@ export function BakeDesk({ control }: { control: BakeControl }) {
       <MixSection isApart={(done ?? atWork)?.maps.every((m) => SKY_BOUNCE_KEY in m.parts || `${COMPACT}sky` in m.parts) ?? true} />
       <ShowSection baked={done !== null || (atWork?.maps.length ?? 0) > 0} />
       <BakedObjects control={control} />
+      <OpeningsSection control={control} />
       <Section title="Light paths" note={`down to ${Math.round(QUALITIES[bake.quality].noise * 100)} % noise`}>
         <PickRow
           label="Quality"
@@ -110,7 +112,9 @@ function StandingSection({ control }: { control: BakeControl }) {
   const { atWork, done, failed } = control.bakes;
   if (atWork) {
     const all = stemParts(atWork.plan).length;
-    const some = atWork.only && (atWork.only.length === 1 ? atWork.only[0]! : `${atWork.only.length} objects`);
+    const some = atWork.open
+      ? `${openText(atWork.open)} open`
+      : atWork.only && (atWork.only.length === 1 ? atWork.only[0]! : `${atWork.only.length} objects`);
     const part =
       atWork.state === 'paused' ? 'paused' : (some ?? (atWork.traced.length < all ? `${atWork.traced.length} of ${all} stems` : 'at work'));
     return (

@@ -1,8 +1,9 @@
 'use client';
 
 import { Button } from 'antd';
-import { useEffect, useState, type KeyboardEvent, type PointerEvent as ReactPointerEvent } from 'react';
+import { useEffect, useState, type PointerEvent as ReactPointerEvent } from 'react';
 import { sameJson } from '../../core/units';
+import { WipeLine } from '../desk/WipeLine';
 import { useStudio, useStudioStore } from '../state/context';
 import { useTell } from '../state/useTell';
 import { useListening } from '../viewport/mix/listening';
@@ -41,13 +42,6 @@ function Wipe({ first, second }: { first: Side; second: Side }) {
     const { left, width } = event.currentTarget.getBoundingClientRect();
     setAt(Math.min(1, Math.max(0, (event.clientX - left) / width)));
   };
-  const byKey = (event: KeyboardEvent) => {
-    const step = { ArrowLeft: -0.02, ArrowRight: 0.02 }[event.key];
-    if (step === undefined) return;
-    event.preventDefault();
-    event.stopPropagation();
-    setAt(Math.min(1, Math.max(0, at + step)));
-  };
   return (
     <div className={styles.wipe} onPointerDown={follow} onPointerMove={follow}>
       {/* Object URLs of pictures just rendered: there is nothing for an image service to do. */}
@@ -58,17 +52,7 @@ function Wipe({ first, second }: { first: Side; second: Side }) {
         draggable={false}
         style={{ clipPath: `inset(0 ${(1 - at) * 100}% 0 0)` }}
       />
-      <div
-        className={styles.wipeLine}
-        style={{ left: `${at * 100}%` }}
-        role="slider"
-        tabIndex={0}
-        aria-label="Line between the two bakes"
-        aria-valuemin={0}
-        aria-valuemax={100}
-        aria-valuenow={Math.round(at * 100)}
-        onKeyDown={byKey}
-      />
+      <WipeLine at={at} label="Line between the two bakes" onChange={setAt} />
       <span className={styles.wipeSide}>
         {madeBy(first.bake)}, {askedAt(first.bake)}
       </span>

@@ -2,6 +2,7 @@ import type { KeptBake } from '../../core/api';
 import { Failure } from '../../core/units';
 import { lightingNow, type StudioStore } from '../state/studioStore';
 import { heard, useListening } from '../viewport/mix/listening';
+import { pngOf } from '../viewport/renderer/pngOf';
 import { useView } from '../viewport/viewStore';
 import { endComparison, useShown, type Side } from './shownBake';
 
@@ -15,9 +16,7 @@ async function still(store: StudioStore, bake: KeptBake): Promise<Side> {
   if (!picture || !canvas) throw new Failure('conflict', 'There is no picture to compare.', 'Wait until the level is drawn.');
   const [width, height] = [canvas.clientWidth, canvas.clientHeight];
   const pixels = picture(heard(lightingNow(store.getState(), performance.now()), useListening.getState()), width, height);
-  const drawn = new OffscreenCanvas(width, height);
-  drawn.getContext('2d')!.putImageData(new ImageData(pixels, width, height), 0, 0);
-  return { bake, url: URL.createObjectURL(await drawn.convertToBlob({ type: 'image/png' })) };
+  return { bake, url: URL.createObjectURL(await pngOf(pixels, width, height)) };
 }
 
 /** Resolves once the picture is lit by a bake. */

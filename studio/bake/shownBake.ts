@@ -45,6 +45,8 @@ export interface ShownBake {
   levelHash: string;
   /** What of a bake at work is shown over it already. */
   bands: BandSource | null;
+  /** Those that light it where openings are open. */
+  opened: readonly BakeView[];
 }
 
 /**
@@ -53,7 +55,7 @@ export interface ShownBake {
  *
  * @param level the level that is shown where no other bake is looked at
  */
-export function useShownBake({ done, atWork }: BakesView, level: { id: string; hash: string }): ShownBake {
+export function useShownBake({ done, atWork, opened }: BakesView, level: { id: string; hash: string }): ShownBake {
   const lookedAt = useShown((s) => s.lookedAt);
   const id = lookedAt?.id ?? null;
   const { data } = useQuery({
@@ -64,11 +66,11 @@ export function useShownBake({ done, atWork }: BakesView, level: { id: string; h
   });
   if (lookedAt && data) {
     const { levelId, levelHash } = lookedAt;
-    return { bake: { ...DONE, ...data, id: lookedAt.id, levelId }, levelHash, bands: null };
+    return { bake: { ...DONE, ...data, id: lookedAt.id, levelId }, levelHash, bands: null, opened: [] };
   }
-  if (done?.levelId === level.id) return { bake: done, levelHash: level.hash, bands: atWork && bandsOver(done, atWork) };
+  if (done?.levelId === level.id) return { bake: done, levelHash: level.hash, bands: atWork && bandsOver(done, atWork), opened };
   const looked = atWork && atWork.maps.length > 0 && (atWork.levelId === level.id || !done) ? atWork : null;
-  return { bake: looked, levelHash: looked?.levelHash ?? level.hash, bands: looked && bandsOver(looked, looked) };
+  return { bake: looked, levelHash: looked?.levelHash ?? level.hash, bands: looked && bandsOver(looked, looked), opened: [] };
 }
 
 /** The bands of a bake at work that may be shown over a bake: where both lie on one level and hold the same layers, and it is no other yet. */
@@ -86,6 +88,7 @@ const DONE = {
   error: null,
   byItself: false,
   early: false,
+  open: null,
   kept: 0,
   share: 1,
   secondsLeft: null,

@@ -6,7 +6,7 @@ import { useStudioStore } from '../state/context';
 import { useTell } from '../state/useTell';
 import { useBakes } from './useBakes';
 
-const NONE: BakesView = { atWork: null, done: null, failed: null, workers: 1, keepsBaking: false };
+const NONE: BakesView = { atWork: null, done: null, failed: null, opened: [], workers: 1, keepsBaking: false };
 
 /** The bakes of the open project and what can be done about them. */
 export interface BakeControl {

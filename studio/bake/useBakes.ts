@@ -3,8 +3,7 @@ import type { BakeNow, BakesView, BakeView } from '../../core/api';
 import { api } from '../api/client';
 
 /** A bake with what it holds, which is asked for once, and again when there is more of it to look at. */
-async function whole(client: QueryClient, bake: BakeNow | null): Promise<BakeView | null> {
-  if (!bake) return null;
+async function whole(client: QueryClient, bake: BakeNow): Promise<BakeView> {
   const parts = await client.fetchQuery({
     queryKey: ['bake', bake.id, bake.state === 'done', bake.hasLook, bake.bandCount.done],
     queryFn: () => api.bakeParts(bake.id),
@@ -15,8 +14,14 @@ async function whole(client: QueryClient, bake: BakeNow | null): Promise<BakeVie
 
 async function wholeBakes(client: QueryClient, projectId: string): Promise<BakesView> {
   const now = await api.bakes(projectId);
-  const [atWork, done, failed] = await Promise.all([whole(client, now.atWork), whole(client, now.done), whole(client, now.failed)]);
-  return { ...now, atWork, done, failed };
+  const maybe = async (bake: BakeNow | null) => bake && whole(client, bake);
+  const [atWork, done, failed, opened] = await Promise.all([
+    maybe(now.atWork),
+    maybe(now.done),
+    maybe(now.failed),
+    Promise.all(now.opened.map((bake) => whole(client, bake))),
+  ]);
+  return { ...now, atWork, done, failed, opened };
 }
 
 /** Milliseconds after which it is asked again: soon while a bake is at work or may begin by itself. */

@@ -13,6 +13,7 @@ const HANDS: [string, string][] = [
   ['W A S D', 'Walk; the arrow keys do too, Shift runs'],
   ['Drag', 'Turn about the point looked at; on foot, look about'],
   ['Right drag', 'Shift the view'],
+  ['Right click', 'Stand where the picture was clicked'],
   ['Wheel', 'Go nearer to what is under the cursor'],
   ['Alt drag', 'From what casts a shadow to where it should fall: the sun follows'],
   ['Alt click', 'The sun shines along the line of sight onto that point'],
@@ -23,6 +24,7 @@ const HANDS: [string, string][] = [
   ['1 held', 'Peek at a cue: let go and it comes back'],
   ['Q held', 'The picture without its grade: let go and it comes back'],
   ['Drag a label', 'Scrub its value, finer with Shift; double-click resets'],
+  ['Right click a label', 'Its value at several steps, as pictures to choose from'],
 ];
 
 /** A key held longer than this is a peek. */

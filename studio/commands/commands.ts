@@ -14,6 +14,7 @@ import type { ChangeRig } from '../state/useRigEdit';
 import { useListening, type PictureView } from '../viewport/mix/listening';
 import { flipPlan } from '../viewport/planStore';
 import { useView } from '../viewport/viewStore';
+import { flipCrouch } from '../viewport/walking/flipCrouch';
 
 /** Something that can be done, by key or from the list. */
 export interface Command {
@@ -143,6 +144,7 @@ export function studioCommands(store: StudioStore, edit: ChangeRig, bakes: BakeC
     { id: 'to no circuit', name: 'Chosen lamps to no circuit', keys: 'shift+0', run: () => lampActions(store, edit).toCircuit(null) },
     { id: 'bake room', name: 'Open the Bake room', keys: 'g', run: () => enter('bake') },
     { id: 'grade room', name: 'Open the Grade room', keys: 'c', run: () => enter('grade') },
+    { id: 'compare room', name: 'Open the Compare room', keys: 'r', run: () => enter('compare') },
     {
       id: 'ungraded',
       name: 'Show the picture with or without its grade; held, while the key is down',
@@ -187,6 +189,7 @@ export function studioCommands(store: StudioStore, edit: ChangeRig, bakes: BakeC
         if (view) edit('New vantage', (r) => void addVantage(r, view));
       },
     },
+    { id: 'crouch', name: 'Crouch on foot, or stand up', keys: 'z', run: flipCrouch },
     { id: 'list', name: 'List of all commands', keys: 'mod+k', run: () => overlays.open('list') },
     { id: 'keys', name: 'Sheet of all keys', keys: 'shift+slash', run: () => overlays.open('keys') },
     { id: 'leave', name: 'Back to the shelf', run: leave },

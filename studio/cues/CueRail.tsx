@@ -112,5 +112,6 @@ function useStandings(): Map<string, CueStanding> {
   const projectId = useStudio((s) => s.project.id);
   const { data } = useBakes(projectId);
   const done = data?.done ?? null;
-  return useMemo(() => cueStandings(done && { plan: done.plan, change: changeSince(done, rig) }, rig), [done, rig]);
+  const opened = data?.opened;
+  return useMemo(() => cueStandings(done && { plan: done.plan, change: changeSince(done, rig), opened }, rig), [done, rig, opened]);
 }

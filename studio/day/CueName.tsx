@@ -1,6 +1,7 @@
 'use client';
 
 import { useName } from '../desk/useName';
+import desk from '../desk/desk.module.css';
 import styles from './day.module.css';
 
 interface Props {
@@ -17,7 +18,7 @@ export function CueName({ name, taken, clock, onRename }: Props) {
   const { wrong, field } = useName(name, taken, onRename);
   return (
     <header className={styles.cueName}>
-      <input aria-label="Name of the cue" {...field} />
+      <input className={desk.nameField} aria-label="Name of the cue" {...field} />
       <span>{clock}</span>
       {wrong && <p role="alert">{wrong}</p>}
     </header>

@@ -14,7 +14,7 @@ const LISTED = 12;
 const AS_FILE = 'as the file has it';
 
 interface Props {
-  rig: Pick<Rig, 'variant' | 'hidden'>;
+  rig: Pick<Rig, 'variant' | 'hidden' | 'openings'>;
   cue: Cue;
   changeRig: ChangeRig;
 }
@@ -56,7 +56,7 @@ export const ShownSection = memo(function ShownSection({ rig, cue, changeRig }: 
         .map(([name, shown]) => (
           <div key={name} className={styles.shown}>
             <span title={name}>{name}</span>
-            <span>{shown ? 'shown' : 'hidden'}</span>
+            <span>{shown ? 'shown' : rig.openings.includes(name) ? 'open' : 'hidden'}</span>
             <button
               type="button"
               className={desk.quiet}

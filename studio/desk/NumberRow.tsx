@@ -3,6 +3,7 @@
 import { Slider } from 'antd';
 import { useId, useRef, useState, type PointerEvent as ReactPointerEvent } from 'react';
 import { evaluate } from './expression';
+import { ladderOf } from './ladderAsked';
 import { HeldMark } from './HeldMark';
 import { rangeText, within, type Quantity } from './quantity';
 import { useAsked } from './useAsked';
@@ -49,6 +50,7 @@ export function NumberRow({ label, value: now, quantity, preset, held, hint, onC
   };
 
   const beginScrub = (event: ReactPointerEvent<HTMLElement>) => {
+    if (event.button !== 0) return;
     event.currentTarget.setPointerCapture(event.pointerId);
     scrub.current = { x: event.clientX, scale: quantity.toScale(value) };
   };
@@ -71,6 +73,10 @@ export function NumberRow({ label, value: now, quantity, preset, held, hint, onC
         onPointerMove={moveScrub}
         onPointerUp={() => (scrub.current = null)}
         onDoubleClick={() => (held ? held.is && held.release() : ask(preset))}
+        onContextMenu={(event) => {
+          event.preventDefault();
+          ladderOf({ label, value, quantity, set: onChange });
+        }}
       >
         {label}
       </label>

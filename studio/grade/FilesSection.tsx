@@ -3,6 +3,7 @@ import { useRef, useState } from 'react';
 import { MAX_CDL, SHAPER_TEXT, gradeLut, readCdl, writeCdl, writeCube } from '../../core/grade';
 import type { Lighting } from '../../core/rig';
 import { PickRow } from '../desk/PickRow';
+import { saveFile } from '../desk/saveFile';
 import { Section } from '../desk/Section';
 import { useTell } from '../state/useTell';
 import type { GradeRows } from './gradeRows';
@@ -69,11 +70,4 @@ export function FilesSection({ grade, set, lighting, name, ev100 }: GradeRows & 
   );
 }
 
-function save(name: string, text: string): void {
-  const url = URL.createObjectURL(new Blob([text], { type: 'text/plain' }));
-  const link = document.createElement('a');
-  Object.assign(link, { href: url, download: name });
-  link.click();
-  // The browser reads it after this task.
-  setTimeout(() => URL.revokeObjectURL(url), 10_000);
-}
+const save = (name: string, text: string): void => saveFile(new Blob([text], { type: 'text/plain' }), name);

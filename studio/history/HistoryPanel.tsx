@@ -172,6 +172,7 @@ const PARTS: Readonly<Record<RigDifference['part'], string>> = {
   grade: 'Grade of the day',
   grades: 'Grade',
   hidden: 'Objects that the day hides',
+  openings: 'Openings',
   variant: 'Material variant of the day',
   cues: 'Cue',
   startCueId: 'Where the game begins',

@@ -1,6 +1,7 @@
 'use client';
 
 import { ev100FromLuminance, percent } from '../../core/units';
+import { lackingOpenings } from '../../core/bake';
 import { changeSince } from '../bake/changeSince';
 import { timeLeft } from '../bake/BakeProgress';
 import type { BakeView } from '../../core/api';
@@ -104,8 +105,9 @@ function doing({ state, share, secondsLeft }: BakeView, workers: number): string
 function Standing({ control }: { control: BakeControl }) {
   const rig = useStudio((s) => s.rig);
   const store = useStudioStore();
-  const { atWork, done, failed, workers } = control.bakes;
-  const reasons = done ? changeSince(done, rig).reasons : [];
+  const { atWork, done, failed, opened, workers } = control.bakes;
+  const isLacking = done !== null && lackingOpenings(rig, opened).length > 0;
+  const reasons = done ? [...changeSince(done, rig).reasons, ...(isLacking ? ['openings are not baked'] : [])] : [];
   const text = atWork
     ? doing(atWork, workers)
     : failed

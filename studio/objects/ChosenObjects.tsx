@@ -1,7 +1,7 @@
 import { Button, Input, Select } from 'antd';
 import { memo, useMemo, useState } from 'react';
 import { chooseBy, longestSide, type ObjectFacts, type ObjectRule } from '../../core/objects';
-import { setDensities, setObjectRoles, showObjects, type Rig } from '../../core/rig';
+import { setDensities, setObjectRoles, setOpenings, showObjects, type Rig } from '../../core/rig';
 import { PLAIN_ROLE, READY_ROLES, type ReadyRole } from '../../core/roles';
 import { sameJson } from '../../core/units';
 import { evaluate } from '../desk/expression';
@@ -214,6 +214,7 @@ function ShownRows({
 }) {
   const cue = useStudio(currentCue);
   const hidden = useStudio((s) => s.rig.hidden);
+  const isOpening = useStudio((s) => s.rig.openings.includes(names[0]!));
   const own = cue.holds.objects?.[names[0]!];
   const byDay = hidden.includes(names[0]!);
   const value = own === undefined ? 'day' : own ? 'shown' : 'hidden';
@@ -239,7 +240,16 @@ function ShownRows({
         on={byDay}
         onChange={(on) => edit(on ? 'hidden by the day' : 'shown by the day', (r) => showObjects(r, 'day', names, !on))}
       />
-      {isHidden && traced && <p className={desk.text}>Not seen here, but the bake has traced it: its shadow and its bounce stay.</p>}
+      <SwitchRow
+        label={<span title="Light comes in where a cue hides it: what it affects is baked without it too">Opening</span>}
+        name="Opening"
+        on={isOpening}
+        onChange={(on) => edit(on ? 'opening' : 'no opening', (r) => setOpenings(r, names, on))}
+      />
+      {isHidden && traced && !isOpening && (
+        <p className={desk.text}>Not seen here, but the bake has traced it: its shadow and its bounce stay.</p>
+      )}
+      {isHidden && isOpening && <p className={desk.text}>Open here: what it affects is lit by a bake without it.</p>}
       {!isHidden && !traced && <p className={desk.text}>The bake has not traced it: it is lit live, and casts no baked shadow.</p>}
     </>
   );

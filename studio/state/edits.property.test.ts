@@ -54,6 +54,7 @@ import {
   setPart,
   setStartCue,
   setTrim,
+  setOpenings,
   setVolumeLevel,
   setWeatherTurn,
   showInstead,
@@ -83,6 +84,7 @@ function start(): Rig {
   rig.cues[0]!.holds = { ...rig.cues[0]!.holds, sky: structuredClone(DEFAULT_BANDS), sun: { elevationDeg: 40 }, fog: { visibilityM: 400 } };
   rig.circuits = ['a', 'b', 'c'].map((id) => ({ id, name: `Circuit ${id}`, rule: { by: 'on' }, bounce: 1, flicker: null }));
   rig.lamps = ['a', 'b', null].map((circuitId, i) => lampWith({ id: `l${i}`, name: `Lamp ${i}`, circuitId }));
+  setMotion(rig.lamps[1]!, { as: 'path', phase: 0, through: [[1, 0, 0]], ends: 'back', speedMps: 1 });
   rig.volumes = [
     { id: 'steam', name: 'Steam', shape: { kind: 'ball', radiusM: 2 }, at: [0, 1, 0], visibilityM: 6, softness: 0.8, color: '#ffffff' },
   ];
@@ -180,6 +182,7 @@ const EDITS: Record<string, Edit> = {
   showVariant: (r, n) => showVariant(r, holder(r, n), pick(['Snow', '', null], n)),
   showInstead: (r, n) => showInstead(r, cueId(r, n), 'Bulb', pick(['Bulb lit', 'Bulb', null], n)),
   showObjects: (r, n) => showObjects(r, holder(r, n), [pick(['Roof', 'Door'], n)], pick([true, false, null], n)),
+  setOpenings: (r, n) => setOpenings(r, [pick(['Roof', 'Door'], n)], n() < 0.6),
   removeRole: (r, n) => removeRole(r, pick(r.roles, n).id),
   setDensities: (r, n) => setDensities(r, [pick(['Roof', 'Door'], n)], n() < 0.4 ? null : round(0.25 + n())),
   placeLevelAs: (r, n) => placeLevelAs(r, { metresPerUnit: pick([1, 0.01], n), up: pick(['y', 'z'] as const, n) }),

@@ -28,7 +28,7 @@ import type { ProjectView } from '../../core/api';
 const ONE_STEP_MS = 1200;
 const HISTORY = 300;
 
-export type Room = 'day' | 'lamps' | 'bake' | 'grade';
+export type Room = 'day' | 'lamps' | 'bake' | 'grade' | 'compare';
 
 /** Edits with an equal key may become one step: those of a value where they follow each other closely, those of one gesture however long it lasts. */
 export type StepKey = string | { gesture: string };
@@ -93,6 +93,12 @@ export interface StudioState {
    * @param key edits with the same one that follow each other become one step
    */
   edit(label: string, recipe: (rig: Draft<Rig>) => void, key?: StepKey): void;
+  /**
+   * The rig that edits would make, while nothing is changed.
+   *
+   * @param edits calls of {@link edit}, directly or by what calls it
+   */
+  tryEdits(edits: () => void): Rig;
   undo(): void;
   redo(): void;
   /** Puts another rig in place, as no step of its own: what another tab or an earlier visit left. Steps before it can still be taken back. */
@@ -193,6 +199,8 @@ const prefersCuts = () => typeof matchMedia === 'function' && matchMedia('(prefe
 
 export function createStudioStore({ id, name, rig, level }: ProjectView, clock = () => performance.now()): StudioStore {
   return createStore<StudioState>((set, get) => {
+    /** What edits that are only tried have come to. */
+    let tried: Rig | null = null;
     const put = (next: Rig, history: Pick<StudioState, 'past' | 'future'>) =>
       set({
         rig: freeze(next, true),
@@ -224,7 +232,7 @@ export function createStudioStore({ id, name, rig, level }: ProjectView, clock =
       room: 'day',
 
       edit(label, recipe, key) {
-        const before = get().rig;
+        const before = tried ?? get().rig;
         const next = produce(before, (rig) => {
           recipe(rig);
           // What ships may be another one some day.
@@ -233,7 +241,20 @@ export function createStudioStore({ id, name, rig, level }: ProjectView, clock =
         if (next === before) return;
         // The check answers with a copy; the draft's own parts stay the same objects where nothing changed.
         checkRig(next);
+        if (tried) {
+          tried = next;
+          return;
+        }
         put(next, { past: joined(get().past, { label, before, after: next, key: key ?? null, at: clock() }), future: [] });
+      },
+      tryEdits(edits) {
+        tried = get().rig;
+        try {
+          edits();
+          return tried;
+        } finally {
+          tried = null;
+        }
       },
       undo() {
         const { past, future, rig: now } = get();

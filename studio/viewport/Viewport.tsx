@@ -21,6 +21,7 @@ import { useObjectGesture, useOutlines } from '../objects/useObjectGesture';
 import { placeInBox } from './gestures/placeInBox';
 import { useHeightGesture } from './gestures/useHeightGesture';
 import { useSunGesture } from './gestures/useSunGesture';
+import { usePlaceMenu } from './usePlaceMenu';
 import { PlanBadge } from './PlanBadge';
 import { VantageMenu } from './VantageMenu';
 import { NO_VIEW, useView } from './viewStore';
@@ -29,10 +30,11 @@ import styles from './viewport.module.css';
 /**
  * The picture: the level under the light of the moment.
  *
- * @param shown the bake that lights it, the hash of the level as it is laid out for that, and what of a bake at work lies over it
+ * @param shown the bake that lights it, the hash of the level as it is laid out for that, and what of a bake at work lies over it, and those
+ *   for openings that are open
  * @param over what stands over it
  */
-export function Viewport({ shown: { bake, levelHash, bands }, over }: { shown: ShownBake; over?: ReactNode }) {
+export function Viewport({ shown: { bake, levelHash, bands, opened }, over }: { shown: ShownBake; over?: ReactNode }) {
   const store = useStudioStore();
   const placing = useRef<Placing | null>(null);
   const stemHashes = bake?.maps.flatMap((m) => [m.cover, ...Object.values(m.parts).flat()]).join() ?? '';
@@ -45,6 +47,7 @@ export function Viewport({ shown: { bake, levelHash, bands }, over }: { shown: S
   const stems = useRef<Promise<StoredStems[]> | null>(null);
   const [attempt, setAttempt] = useState(0);
   const [bandCount, setBandCount] = useState(0);
+  const [openedCount, setOpenedCount] = useState(0);
 
   const attach = useCallback(
     (canvas: HTMLCanvasElement) => {
@@ -69,9 +72,11 @@ export function Viewport({ shown: { bake, levelHash, bands }, over }: { shown: S
         vantage: () => stage.controls.vantage(),
         stand: (vantage) => stage.controls.stand(vantage ?? stage.wholeView()),
         placeForBall: () => stage.placeForBall(),
-        walk: (step, seconds) => stage.walk(step, seconds),
+        walk: (step, seconds) => stage.controls.walk(step, seconds),
+        standAt: (x, y) => stage.standAt(x, y),
+        crouch: (crouched) => stage.controls.crouch(crouched),
         glows: () => stage.lit.glows(),
-        picture: (lighting, width, height) => stage.picture(lighting, stage.controls.vantage(), width, height),
+        picture: (lighting, width, height, from) => stage.picture(lighting, from ?? stage.controls.vantage(), width, height),
         objects: () => stage.objects(),
         names: () => namesIn(stage.lit.level?.index.facts() ?? []),
         fileMaterials: () => stage.lit.level?.file ?? { names: [], variants: [] },
@@ -132,6 +137,7 @@ export function Viewport({ shown: { bake, levelHash, bands }, over }: { shown: S
       if (signal.aborted) return;
       setLoaded({ level: levelHash, stems: stemHashes });
       setBandCount(0);
+      setOpenedCount(0);
       useView.setState({ baked: bake?.id ?? '' });
       director.renew();
     });
@@ -152,6 +158,24 @@ export function Viewport({ shown: { bake, levelHash, bands }, over }: { shown: S
     // The bands are polled with the bake: what matters is whether they are others.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [stand, loaded, levelHash, stemHashes, bandHashes]);
+
+  const openedIds = opened.map((b) => b.id).join();
+  useEffect(() => {
+    if (!stand || !bake || opened.length === 0 || loaded.level !== levelHash || loaded.stems !== stemHashes) return;
+    const { stage, director } = stand;
+    return load('The light of openings could not be fetched.', setFault, async (signal) => {
+      const closed = { maps: bake.maps, stems: (await stems.current) ?? [] };
+      for (const over of opened) {
+        const maps = await loadStems(over, signal, () => undefined, closed);
+        await stage.lit.takeOpened(over.open ?? [], over.plan, maps, signal);
+        if (signal.aborted) return;
+      }
+      setOpenedCount(opened.length);
+      director.renew();
+    });
+    // The bakes are polled: what matters is whether they are others.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [stand, loaded, levelHash, stemHashes, openedIds, attempt]);
 
   const { models } = useModels();
   useEffect(() => {
@@ -177,6 +201,8 @@ export function Viewport({ shown: { bake, levelHash, bands }, over }: { shown: S
     objectGesture[name](event);
   };
 
+  const place = usePlaceMenu();
+
   const again = () => {
     setFault(null);
     setAttempt(attempt + 1);
@@ -195,11 +221,13 @@ export function Viewport({ shown: { bake, levelHash, bands }, over }: { shown: S
         data-settled={settled && doing === null}
         data-baked={bake?.id ?? ''}
         data-bands={bandCount}
+        data-opened={openedCount}
         data-testid="picture"
         onPointerDownCapture={gesture('onPointerDownCapture')}
         onPointerMoveCapture={gesture('onPointerMoveCapture')}
         onPointerUpCapture={gesture('onPointerUpCapture')}
         onPointerMove={point}
+        {...place.handlers}
         onPointerLeave={() => stand?.director.point(null)}
       >
         <canvas
@@ -230,6 +258,7 @@ export function Viewport({ shown: { bake, levelHash, bands }, over }: { shown: S
           </div>
         )}
       </div>
+      {place.menu}
     </div>
   );
 }

@@ -21,7 +21,12 @@ export interface View {
   stand: ((vantage: Vantage | null) => void) | null;
   /** A place for the test ball, on the floor under what is looked at. */
   placeForBall: (() => Vec3) | null;
-  walk: ((step: Step, seconds: number) => void) | null;
+  /** Walks; answers whether it goes on without another step, null where there is no room to stand. */
+  walk: ((step: Step, seconds: number) => boolean | null) | null;
+  /** Stands someone at a place of the picture, -1..1 each way; answers whether there is room. */
+  standAt: ((x: number, y: number) => boolean) | null;
+  /** Crouches or stands up; answers whether there is room for that. */
+  crouch: ((crouched: boolean) => boolean) | null;
   /** Nearest surface from a point, whether it is met from behind. */
   cast: SurfaceCast | null;
   /** Name of the object that is met first from a point; null where nothing is. */
@@ -44,8 +49,8 @@ export interface View {
   inPicture: (() => string[]) | null;
   /** The level's glowing materials, with their luminance in cd/m2. */
   glows: (() => OwnGlow[]) | null;
-  /** A small picture of the present view under another light: RGBA bytes, top row first. */
-  picture: ((lighting: Lighting, width: number, height: number) => Uint8ClampedArray<ArrayBuffer>) | null;
+  /** A picture under another light, of the present view or from a vantage: RGBA bytes, top row first. */
+  picture: ((lighting: Lighting, width: number, height: number, from?: Vantage) => Uint8ClampedArray<ArrayBuffer>) | null;
 }
 
 /** While there is no picture. */
@@ -57,6 +62,8 @@ export const NO_VIEW: View = {
   stand: null,
   placeForBall: null,
   walk: null,
+  standAt: null,
+  crouch: null,
   cast: null,
   castObject: null,
   objects: null,

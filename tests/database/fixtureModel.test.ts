@@ -87,5 +87,5 @@ describe('a model of a fixture', () => {
     await eraseProject(db, projectId!);
     expect(await countOf(db, 'models')).toBe(0);
     await expect(readBlob(db, model!.hash)).rejects.toThrow('no such file');
-  }, 240_000);
+  });
 });

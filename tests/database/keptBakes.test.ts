@@ -1,7 +1,6 @@
 import type { BakeView } from '../../core/api';
 import { COMPACT, TRACED_ROUGH, bakeChange } from '../../core/bake';
 import type { BakeSettings, Rig } from '../../core/rig';
-import { streamOf, type Db } from '../../server/data';
 import {
   bakesOf,
   coresNow,
@@ -10,38 +9,26 @@ import {
   keptBakes,
   latestRig,
   pauseBake,
-  readIntake,
-  receiveLevel,
   requestBake,
   saveRig,
   setKeepBaking,
   useCores,
 } from '../../server/stores';
-import { freshDatabase } from '../lib/database';
 import { lampWith } from '../lib/lamps';
-import { quadLevel, room } from '../lib/level';
+import { room } from '../lib/level';
 import { until } from '../lib/wait';
-import { gone, spawnWorker } from '../lib/worker';
+import { workedProject, type WorkedProject } from '../lib/workedProject';
 
 /** It has no ceiling: the sky comes in. */
 const OPEN_ROOM = room(0, 4, { albedo: 0.5 }).filter((q) => q.name !== 'ceiling');
 
-let db: Db;
-let drop: () => Promise<void>;
-let worker: ReturnType<typeof spawnWorker>;
-let project: string;
+let worked: WorkedProject;
+let { db, project, worker } = {} as WorkedProject;
 beforeAll(async () => {
-  let address: string;
-  ({ db, address, drop } = await freshDatabase());
-  worker = spawnWorker(address, 2);
-  const { id } = await receiveLevel(db, 'Room.glb', streamOf(await quadLevel(OPEN_ROOM)), null);
-  project = (await until(async () => (await readIntake(db, id)).projectId, 'the level', 180))!;
-}, 240_000);
-afterAll(async () => {
-  worker.kill('SIGKILL');
-  await gone(worker);
-  await drop();
+  worked = await workedProject('Room', OPEN_ROOM);
+  ({ db, project, worker } = worked);
 });
+afterAll(() => worked?.end());
 
 async function change(how: (rig: Rig) => Rig): Promise<void> {
   const { revision, rig } = await latestRig(db, project);
@@ -91,7 +78,7 @@ it('a bake is finished early: it is whole, says so, and may be traced to its end
     [id, 'fair', true, true],
   ]);
   for (const { seconds } of list) expect(seconds).toBeGreaterThan(0);
-}, 900_000);
+});
 
 it('a project keeps baking: after a pause what changed is traced at rough, over what there is, until the next edit', async () => {
   const { done: before } = await bakes();
@@ -101,7 +88,7 @@ it('a project keeps baking: after a pause what changed is traced at rough, over 
     circuits: [{ id: 'c', name: 'C', rule: { by: 'on' }, bounce: 1, flicker: null }],
     lamps: [lampWith({ id: 'l', name: 'L', at: [2, 2, 2], circuitId: 'c' })],
   }));
-  const { atWork } = await until(async () => ((await bakes()).atWork ? bakes() : null), 'a bake by itself', 60);
+  const { atWork } = await until(async () => ((await bakes()).atWork ? bakes() : null), 'a bake by itself');
   expect(atWork).toMatchObject({ byItself: true, traced: ['circuit c'] });
   // While that is all that is at work, it takes the cores that are set for it; of fewer that bake at all no more than these.
   await useCores(db, { used: 6, byItself: 2 });
@@ -126,11 +113,11 @@ it('a project keeps baking: after a pause what changed is traced at rough, over 
   worker.kill('SIGSTOP');
   await move(1);
   worker.kill('SIGCONT');
-  await until(async () => (await bakes()).atWork?.byItself, 'the next one', 60);
+  await until(async () => (await bakes()).atWork?.byItself, 'the next one');
   await endByItself(db, project);
   expect((await bakes()).atWork).toBeNull();
   await move(3);
-  const last = (await until(async () => (await bakes()).atWork, 'the last one', 60))!;
+  const last = (await until(async () => (await bakes()).atWork, 'the last one'))!;
   await setKeepBaking(db, project, true);
   await doneBy(last.id);
   // Each takes the place of the one before.
@@ -140,4 +127,4 @@ it('a project keeps baking: after a pause what changed is traced at rough, over 
   await move(2);
   await new Promise((pause) => setTimeout(pause, 9000));
   expect((await bakes()).atWork).toBeNull();
-}, 900_000);
+});

@@ -40,14 +40,10 @@ async function killWorker(): Promise<void> {
 
 async function bringIn(name: string, bytes: Uint8Array): Promise<string> {
   const { id } = await receiveLevel(db, name, streamOf(bytes), null);
-  const { projectId, error } = await until(
-    async () => {
-      const view = await readIntake(db, id);
-      return (view.state === 'done' || view.state === 'failed') && view;
-    },
-    `the reading of ${name}`,
-    180,
-  );
+  const { projectId, error } = await until(async () => {
+    const view = await readIntake(db, id);
+    return (view.state === 'done' || view.state === 'failed') && view;
+  }, `the reading of ${name}`);
   expect(error).toBeNull();
   return projectId!;
 }
@@ -146,7 +142,7 @@ describe('a bake of a large level, on several full maps', () => {
       expect(keys.every((key) => parts[key]!.length === parts[`${COMPACT}sky`]!.length)).toBe(true);
     }
     expect(await countOf(db, 'bake_jobs')).toBe(0);
-  }, 900_000);
+  });
 });
 
 describe('what is cancelled', () => {
@@ -174,12 +170,12 @@ describe('what is cancelled', () => {
     await until(async () => (await readIntake(db, id)).share > 0, 'some of it to be read', 60, 20);
     await dropIntake(db, id);
     await expectFree('intake');
-  }, 240_000);
+  });
 
   let project: string;
   beforeAll(async () => {
     project = await bringIn('Block.glb', await largeLevel({ blocks: 1 }));
-  }, 240_000);
+  });
 
   it.each<[QueueName, BakeStep | null]>([
     ['bake-advance', null],
@@ -191,19 +187,15 @@ describe('what is cancelled', () => {
     ['bake-job', 'finish'],
     ['bake-job', 'tables'],
     ['bake-job', 'compact'],
-  ])(
-    'at %s %s frees the worker at once, and keeps nothing',
-    async (queue, step) => {
-      // Much to plan, preview and light where it is to be caught there, and little where it has to come to later steps.
-      const late = step !== null && step !== 'direct';
-      await setBake(project, late ? { texelsPerM: 2, maxMapSize: 128, bounces: 1 } : { texelsPerM: 16, maxMapSize: 1024, quality: 'fine' });
-      const { id } = await requestBake(db, project);
-      await inHand(queue, step);
-      await cancelBake(db, id);
-      await expectFree(queue);
-      expect(await bakesOf(db, project)).toMatchObject({ atWork: null, done: null, failed: null });
-      expect(await db.selectFrom('bake_jobs').select('position').where('bake_id', '=', id).execute()).toEqual([]);
-    },
-    300_000,
-  );
+  ])('at %s %s frees the worker at once, and keeps nothing', async (queue, step) => {
+    // Much to plan, preview and light where it is to be caught there, and little where it has to come to later steps.
+    const late = step !== null && step !== 'direct';
+    await setBake(project, late ? { texelsPerM: 2, maxMapSize: 128, bounces: 1 } : { texelsPerM: 16, maxMapSize: 1024, quality: 'fine' });
+    const { id } = await requestBake(db, project);
+    await inHand(queue, step);
+    await cancelBake(db, id);
+    await expectFree(queue);
+    expect(await bakesOf(db, project)).toMatchObject({ atWork: null, done: null, failed: null });
+    expect(await db.selectFrom('bake_jobs').select('position').where('bake_id', '=', id).execute()).toEqual([]);
+  });
 });

@@ -34,7 +34,7 @@ beforeAll(async () => {
   const layout = { texelsPerM: 4, maxMapSize: 1024 };
   const level = { name: 'Terrace', sourceHash: hash, preparedHash: hash, layout, summary: {} as LevelSummary };
   ({ projectId: project } = await db.transaction().execute((tx) => addLevel(tx, level, null)));
-}, 240_000);
+});
 afterAll(async () => {
   await worker?.stop();
   await drop?.();
@@ -61,7 +61,7 @@ describe('sky images on the shelf', () => {
     const sun = made.sun!;
     expect(((await levelLux(made.restHash!)) + sun.lux * Math.sin((sun.elevationDeg * Math.PI) / 180)) / lux).toBeCloseTo(1, 1);
     expect((await readBlob(db, made.afterHash!)).subarray(1, 4)).toEqual(new Uint8Array(Buffer.from('PNG')));
-  }, 240_000);
+  });
 
   it('are refused with a reason where they are no images, and nothing else is kept of them', async () => {
     const made = await bring('letter.hdr', new TextEncoder().encode('Dear sky,'));
@@ -69,7 +69,7 @@ describe('sky images on the shelf', () => {
     expect(made.error).toMatch(/letter\.hdr is a text file, though its name says HDR/);
     await deleteSkyImage(db, project, made.id);
     await expect(receiveSkyImage(db, project, 'none.exr', streamOf(new Uint8Array(0)))).rejects.toThrow('empty');
-  }, 240_000);
+  });
 
   it('are repaired from the file as it came, and go back to it', async () => {
     const made = await bring('cut.exr', await exr(cutAt(image, 40_000)));
@@ -82,7 +82,7 @@ describe('sky images on the shelf', () => {
     expect(mended.beforeHash).not.toBe(mended.afterHash);
     await changeSkyImage(db, project, made.id, { remedies: [], options: {} });
     expect((await read(made.id)).wholeHash).toBe(made.wholeHash);
-  }, 90_000);
+  });
 
   it('take another file in their place, and keep their remedies', async () => {
     const made = await bring('first.exr', await exr(cutAt(image, 40_000)));
@@ -97,7 +97,7 @@ describe('sky images on the shelf', () => {
     await expect(readBlob(db, before.wholeHash!)).rejects.toThrow('no such file');
     await expect(replaceSkyFile(db, project, made.id, 'none.exr', streamOf(new Uint8Array(0)))).rejects.toThrow('empty');
     expect((await readSkyImageRow(db, made.id)).sourceHash).toBe(after.sourceHash);
-  }, 90_000);
+  });
 
   it('of the house are kept while a cue of any project holds them', async () => {
     const made = await bring('shared.exr', await exr(image));
@@ -120,7 +120,7 @@ describe('sky images on the shelf', () => {
     delete rig.cues[1]!.holds.image;
     await saveRig(db, other, 2, rig, 'Another');
     await deleteSkyImage(db, project, made.id);
-  }, 240_000);
+  });
 
   it('that come with Basil are copied, never changed; those in use are not deleted', async () => {
     const { id } = await receiveSkyImage(db, null, 'ours.exr', streamOf(await exr(image)), { shipped: true, tags: ['clear'] });
@@ -143,5 +143,5 @@ describe('sky images on the shelf', () => {
     // The shipped one still holds on to the same bytes.
     expect(await countOf(db, 'blobs')).toBe(before);
     expect((await skyImagesOf(db, project)).map((i) => i.name)).toEqual(expect.arrayContaining(['ours', 'cut', 'evening terrace']));
-  }, 240_000);
+  });
 });

@@ -118,10 +118,13 @@ describe('the queue', () => {
     try {
       for (let k = 0; k < ends; k++) await boss.send('connections', { k });
       await until(async () => {
-        const { rows } = await sql<{
+        const counted = await sql<{
           count: string;
-        }>`select count(*) from queue.job where name = 'connections' and state = 'completed'`.execute(admin);
-        return Number(rows[0]!.count) === ends;
+        }>`select count(*) from queue.job where name = 'connections' and state = 'completed'`
+          .execute(admin)
+          // A second connection of this test's own may be dropped as well.
+          .catch(() => null);
+        return Number(counted?.rows[0]!.count) === ends;
       }, 'the end of all jobs to be noted');
     } finally {
       await boss.offWork({ id: taken });
@@ -141,16 +144,12 @@ describe('a bake', () => {
         await sql`select pg_terminate_backend(pid) from pg_stat_activity
           where datname = current_database() and pid <> pg_backend_pid()`.execute(admin);
       }
-      await until(
-        async () => {
-          // This test's own connections were dropped as well.
-          const view = await bakesOf(db, projectId).catch(() => null);
-          if (view?.failed) throw new Error(view.failed.error ?? 'failed');
-          return view?.done?.id === id;
-        },
-        'the bake',
-        120,
-      );
+      await until(async () => {
+        // This test's own connections were dropped as well.
+        const view = await bakesOf(db, projectId).catch(() => null);
+        if (view?.failed) throw new Error(view.failed.error ?? 'failed');
+        return view?.done?.id === id;
+      }, 'the bake');
     } finally {
       await admin.destroy();
     }
@@ -167,7 +166,7 @@ describe('a bake', () => {
     const second = await startBake(disturbed);
     /** Kills the worker once so much is done. */
     const killAt = async (share: number) => {
-      await until(async () => ((await bakesOf(db, disturbed)).atWork?.share ?? 0) > share, `the bake to be over ${share}`, 120, 20);
+      await until(async () => ((await bakesOf(db, disturbed)).atWork?.share ?? 0) > share, `the bake to be over ${share}`, undefined, 20);
       worker.kill('SIGKILL');
       await gone(worker);
     };
@@ -192,7 +191,7 @@ describe('a bake', () => {
     expect(after.noise!.texels).toBeGreaterThan(5000);
     expect(await countOf(db, 'bake_jobs')).toBe(0);
     expect(await db.selectFrom('stems').select('part').where('coarse', '=', true).execute()).toEqual([]);
-  }, 400_000);
+  });
 
   it('shows a coarse look first, and traces only what is stale the next time', async () => {
     const id = await newRoom('Partly', { texelsPerM: 6 });
@@ -229,7 +228,7 @@ describe('a bake', () => {
         return atWork?.step === 'gather' && atWork.bandCount.done > 0 && atWork;
       },
       'the first band',
-      120,
+      undefined,
       20,
     );
     expect(partly.bandCount.all).toBeGreaterThan(partly.bandCount.done);
@@ -260,7 +259,7 @@ describe('a bake', () => {
     expect((await finished(calm, (await startBake(calm)).id)).maps).toEqual(after.maps);
     const atWork = partly.bands.map((b) => b.hash);
     expect(await db.selectFrom('blobs').select('hash').where('hash', 'in', atWork).execute()).toEqual([]);
-  }, 300_000);
+  });
 
   it('that an earlier version planned by other layers is planned again, and ends as any', async () => {
     const settings = { texelsPerM: 8, bounces: 3 };
@@ -341,7 +340,7 @@ describe('a bake', () => {
     const id = await newRoom('Cancelled', { quality: 'fine', texelsPerM: 12 });
     const bake = await startBake(id);
     await expect(requestBake(db, id)).rejects.toMatchObject({ code: 'conflict' });
-    await until(async () => ((await bakesOf(db, id)).atWork?.share ?? 0) > 0, 'its first job', 60);
+    await until(async () => ((await bakesOf(db, id)).atWork?.share ?? 0) > 0, 'its first job');
     await cancelBake(db, bake.id);
     expect(await bakesOf(db, id)).toMatchObject({ atWork: null, done: null, failed: null, workers: 1 });
     expect(await db.selectFrom('bake_jobs').select('position').where('bake_id', '=', bake.id).execute()).toHaveLength(0);

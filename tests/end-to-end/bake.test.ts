@@ -19,9 +19,9 @@ beforeAll(async () => {
   await desk.set('Density', '2');
   await page.getByText('Rough', { exact: true }).click();
   await page.locator('aside').getByRole('button', { name: 'Bake', exact: true }).click();
-  await page.getByText('bake up to date').waitFor({ timeout: 120_000 });
+  await page.getByText('bake up to date').waitFor({ timeout: 360_000 });
   await settled(page);
-}, 300_000);
+});
 afterAll(() => studio?.close());
 
 const projectId = () => page.url().split('/').pop()!;
@@ -91,7 +91,7 @@ describe('the Bake room', () => {
     await page
       .getByText(/texels a metre|Nothing was found|seen from behind|reflects/)
       .first()
-      .waitFor({ timeout: 150_000 });
+      .waitFor({ timeout: 360_000 });
     const { found } = (await (await fetch(`${address}/api/projects/${projectId()}/look`)).json()) as {
       found: { estimate: { texels: number } };
     };
@@ -105,7 +105,7 @@ describe('the Bake room', () => {
       ((await (await fetch(`${address}/api/projects/${projectId()}`)).json()) as { rig: { bake: { densities: Record<string, number> } } })
         .rig;
     const section = page.locator('aside section[aria-label="Texels where they count"]');
-    await section.getByText(/all walkable floor, \d+ places/).waitFor({ timeout: 150_000 });
+    await section.getByText(/all walkable floor, \d+ places/).waitFor({ timeout: 360_000 });
     const picture = await look();
     const shown = section.getByRole('switch', { name: 'Show in the picture' });
     await shown.click();
@@ -140,7 +140,7 @@ describe('the Bake room', () => {
     await objects.getByText('1 chosen').waitFor();
     await desk.saved();
     await objects.getByRole('button', { name: 'Bake it alone' }).click();
-    await page.getByText(/Outside of (Ground|Wall): the quality or bounces changed/).waitFor({ timeout: 120_000 });
+    await page.getByText(/Outside of (Ground|Wall): the quality or bounces changed/).waitFor({ timeout: 360_000 });
     expect((await bakes()).done!.only).toHaveLength(1);
   });
 
@@ -150,7 +150,7 @@ describe('the Bake room', () => {
     await page.getByText('Wall: left out now').first().waitFor();
     await desk.saved();
     await button('Bake what changed').click();
-    await page.getByText('bake up to date').waitFor({ timeout: 120_000 });
+    await page.getByText('bake up to date').waitFor({ timeout: 360_000 });
     await settled(page);
     expect((await bakes()).done!.layout.densities).toEqual({ Wall: 0 });
     const [r, g] = await look();
@@ -203,13 +203,13 @@ describe('the Bake room', () => {
     await page.getByRole('dialog').getByRole('button', { name: 'Delete' }).click();
     await until(async () => (await rows.count()) === 2, 'the bake to be gone');
     await litBy(0);
-  }, 240_000);
+  });
 
   it('pauses a bake and lets it go on', async () => {
     await desk.set('Density', '12');
     await desk.saved();
     await button('Bake what changed').click();
-    await button('Pause').click({ timeout: 30_000 });
+    await button('Pause').click({ timeout: 90_000 });
     await page.getByText('What is gathered stays until it goes on.').waitFor();
     expect((await bakes()).atWork!.state).toBe('paused');
     await button('Go on').click();
@@ -227,7 +227,6 @@ describe('the Bake room', () => {
     const kept = await until(
       async () => ((await bakes()).atWork?.kept ?? 0) > 0 && (await bakes()).atWork!.kept,
       'the first of its jobs to be done',
-      60,
     );
     const db = openDatabase(process.env.BASIL_TEST_DATABASE!);
     await failBake(db, id, 'Gathering of map 1, rows 0 to 40, failed.');
@@ -247,7 +246,7 @@ describe('the Bake room', () => {
     await desk.saved();
     const keeps = page.getByRole('switch', { name: 'Keep baking' });
     await keeps.click();
-    await page.getByText('At rough, by itself: the next edit ends it.').waitFor({ timeout: 60_000 });
+    await page.getByText('At rough, by itself: the next edit ends it.').waitFor({ timeout: 360_000 });
     const first = (await bakes()).atWork!;
     expect(first.byItself).toBe(true);
     await desk.set('Density', '1');
@@ -257,7 +256,7 @@ describe('the Bake room', () => {
     await page.getByText('What changed since was traced at rough', { exact: true }).waitFor();
     await keeps.click();
     await until(async () => !(await bakes()).keepsBaking, 'an end of it');
-  }, 240_000);
+  });
 
   it('had no error on the page', () => {
     expect(studio.faults).toEqual([]);

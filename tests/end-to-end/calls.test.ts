@@ -18,7 +18,7 @@ beforeAll(async () => {
   ({ address, page, desk } = studio);
   await settled(page);
   id = page.url().split('/').pop()!;
-}, 300_000);
+});
 afterAll(() => studio?.close());
 
 const rig = async () => ((await (await fetch(`${address}/api/projects/${id}`)).json()) as ProjectView).rig;

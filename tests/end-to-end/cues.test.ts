@@ -12,7 +12,7 @@ beforeAll(async () => {
   ]);
   ({ address, page, desk } = studio);
   await settled(page);
-}, 300_000);
+});
 afterAll(() => studio?.close());
 
 const rig = async () => {

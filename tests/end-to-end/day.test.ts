@@ -29,7 +29,7 @@ beforeAll(async () => {
   page = await openPage(browser);
   page.on('pageerror', (error) => faults.push(error.message));
   desk = deskOf(page);
-}, 240_000);
+});
 afterAll(async () => {
   await browser?.close();
 });
@@ -69,7 +69,7 @@ describe('five minutes from a bare level to a believable light', () => {
       mimeType: 'model/gltf-binary',
       buffer: Buffer.from(await quadLevel(terrace)),
     });
-    await page.waitForURL(/\/projects\//, { timeout: 60_000 });
+    await page.waitForURL(/\/projects\//, { timeout: 360_000 });
     await settled(page);
     await framedWhole(page);
   });
@@ -166,7 +166,7 @@ describe('a day scrubbed hour by hour', () => {
       expect(mean).toBeGreaterThan(8);
       expect(mean).toBeLessThan(245);
     }
-  }, 300_000);
+  });
 
   it('has a dayline of the same sky: dark by night, blue by day, warm at the horizon of dawn and dusk', async () => {
     await page.waitForSelector('[data-testid="dayline"][data-painted="true"]');
@@ -268,7 +268,7 @@ describe('nonsense and other worlds', () => {
   it('tells what the live shadows cost, and takes another reach', async () => {
     await desk.unfold('Live shadows');
     const maps = page.getByLabel('Maps of a live shadow').locator('> div');
-    await maps.nth(2).waitFor({ timeout: 30_000 });
+    await maps.nth(2).waitFor({ timeout: 90_000 });
     expect(await maps.count()).toBe(3);
     await desk.set('Reach', '10');
     expect(await desk.field('Reach').getAttribute('aria-invalid')).toBe('true');
@@ -290,7 +290,7 @@ describe('nonsense and other worlds', () => {
     await desk.set('Length', '6');
     await page.getByText('60×', { exact: true }).click();
     await page.getByRole('button', { name: 'Play', exact: true }).click();
-    await page.getByText('Day 3', { exact: true }).waitFor({ timeout: 60_000 });
+    await page.getByText('Day 3', { exact: true }).waitFor({ timeout: 360_000 });
     await page.getByRole('button', { name: 'Pause', exact: true }).click();
     await desk.press('1');
     await page.getByText('Day 1', { exact: true }).waitFor();

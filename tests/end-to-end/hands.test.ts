@@ -22,7 +22,7 @@ beforeAll(async () => {
     rig.cues[0]!.hour = 20.6;
     rig.cues[0]!.holds = { exposure: { lowEv: 3, highEv: 3, biasEv: 0 } };
   });
-}, 300_000);
+});
 afterAll(() => studio?.close());
 
 const projectUrl = () => `${address}/api/projects/${page.url().split('/').pop()}`;
@@ -304,7 +304,7 @@ describe('objects chosen in the picture', () => {
     await page.keyboard.press('l');
     const before = (await rig()).placed.length;
     await dropFile(page, 'Street.glb', Buffer.from(await postsLevel({ posts: POSTS + 2, objects: 800 })));
-    await page.locator('aside section', { hasText: /2 objects like Post \d+ have no/ }).waitFor({ timeout: 120_000 });
+    await page.locator('aside section', { hasText: /2 objects like Post \d+ have no/ }).waitFor({ timeout: 360_000 });
     await page.getByRole('button', { name: 'Put one at each' }).click();
     await until(async () => (await rig()).placed.length === before + 2, 'the offered copies to stand');
     const [x, , z] = postAt(POSTS);

@@ -75,7 +75,7 @@ function shown(lighting: Lighting, eye: Vec3, look: Vec3, distanceM: number, sen
 beforeAll(async () => {
   ({ address, page, desk, faults, close } = await openInBrowser('Plain.glb', plain));
   ({ project, store, middle } = pictureOf(page, address));
-}, 240_000);
+});
 afterAll(async () => {
   await close();
 });
@@ -114,7 +114,7 @@ describe('the picture shows what core says', () => {
       }
     }
     expect(missed).toEqual([]);
-  }, 240_000);
+  });
 
   it('by no pass at all where there is neither fog nor grade, and says what each takes where there is', async () => {
     const costs = page.locator('[data-testid="picture-costs"]');
@@ -127,7 +127,7 @@ describe('the picture shows what core says', () => {
     await desk.press('1');
     await settled(page);
     expect(await costs.count()).toBe(0);
-  }, 60_000);
+  });
 });
 
 describe('fog on the desk', () => {
@@ -144,7 +144,7 @@ describe('fog on the desk', () => {
     const box = (await page.locator('[data-testid="picture"] canvas').boundingBox())!;
     await page.mouse.move(box.x + box.width / 2, box.y + box.height * 0.8);
     await page.getByText(/fog .* % seen, none past/).waitFor();
-  }, 60_000);
+  });
 
   it('refuses a visibility of nothing with a word', async () => {
     await desk.set('Visibility', '0');
@@ -174,7 +174,7 @@ describe('the Grade room', () => {
     const { rig } = await project();
     expect(rig.cues[0]!.holds.exposure!.lowEv).toBeCloseTo(13 - Math.log2(3.25), 3);
     expect(rig.cues[0]!.holds.grade!.cdl!.slope[0]).toBeCloseTo(1, 3);
-  }, 60_000);
+  });
 
   it('refuses a file that is no list and changes nothing', async () => {
     const before = (await project()).rig;
@@ -199,7 +199,7 @@ describe('the Grade room', () => {
     await page.getByRole('button', { name: 'ASC CDL in the picture' }).click();
     // Looking changes nothing that is stored.
     expect((await project()).rig.cues[3]!.holds.grade).toEqual(GRADE);
-  }, 60_000);
+  });
 
   it('saves the grade as a table that says what goes in', async () => {
     const download = page.waitForEvent('download');
@@ -212,5 +212,5 @@ describe('the Grade room', () => {
     const text = Buffer.concat(chunks).toString('utf8');
     expect(text).toMatch(/^# Grade of graded\. input = log2/);
     expect(faults).toEqual([]);
-  }, 60_000);
+  });
 });

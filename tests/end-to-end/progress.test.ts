@@ -17,7 +17,7 @@ beforeAll(async () => {
   await desk.set('Density', '11');
   await page.getByText('Fair', { exact: true }).click();
   await desk.saved();
-}, 240_000);
+});
 afterAll(() => studio?.close());
 
 const bakes = () => bakesAt(address, page.url().split('/').pop()!);
@@ -45,7 +45,7 @@ describe('a bake at work', () => {
     const { eye } = await db.selectFrom('bakes').select('eye').where('id', '=', atWork!.id).executeTakeFirstOrThrow();
     await db.destroy();
     expect(eye).toMatchObject({ fovDeg: expect.any(Number) });
-  }, 900_000);
+  });
 
   it('takes all that away when it is cancelled', async () => {
     await page.locator('aside').getByRole('button', { name: 'Cancel', exact: true }).click();

@@ -41,7 +41,7 @@ beforeAll(async () => {
   studio = await openProjectOf('Yard of variants.glb', await yard());
   ({ address, page, desk } = studio);
   id = page.url().split('/').pop()!;
-}, 300_000);
+});
 afterAll(() => studio?.close());
 
 const rig = async () => ((await (await fetch(`${address}/api/projects/${id}`)).json()) as ProjectView).rig;
@@ -99,7 +99,7 @@ describe('another finished version of the level', () => {
     await page
       .getByLabel('Another finished version of the level')
       .setInputFiles({ name, mimeType: 'model/gltf-binary', buffer: await ruin() });
-    await version().waitFor({ timeout: 60_000 });
+    await version().waitFor({ timeout: 360_000 });
   };
 
   it('is compared first, and can be discarded', async () => {
@@ -137,7 +137,7 @@ describe('another finished version of the level', () => {
     await page
       .getByLabel('Another finished version of the level')
       .setInputFiles({ name: 'Bare.glb', mimeType: 'model/gltf-binary', buffer });
-    await page.getByText(/"Wall", "Blue" in the level alone/).waitFor({ timeout: 60_000 });
+    await page.getByText(/"Wall", "Blue" in the level alone/).waitFor({ timeout: 360_000 });
   });
 });
 

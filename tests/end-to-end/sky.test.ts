@@ -18,7 +18,7 @@ beforeAll(async () => {
   ]);
   ({ address, page, desk } = studio);
   await page.getByText('Image', { exact: true }).click();
-}, 300_000);
+});
 afterAll(() => studio?.close());
 
 const whole = knownSky(210, 35, 'clear').image;
@@ -36,7 +36,7 @@ async function bring(name: string, buffer: Uint8Array): Promise<void> {
   await page
     .locator('section[aria-label="Sky image"] footer, section[aria-label="Sky image"] [role=alert]')
     .first()
-    .waitFor({ timeout: 60_000 });
+    .waitFor({ timeout: 360_000 });
 }
 const bringImage = async (name: string, image: Panorama) => bring(name, await writeExr(image.rgba, image.width, image.height));
 
@@ -45,7 +45,7 @@ async function take(remedy: string): Promise<void> {
   await page.getByRole('button', { name: remedy, exact: true }).click();
   await page
     .locator(`section[aria-label="Sky image"] button[aria-pressed="true"]:not([disabled])`, { hasText: remedy })
-    .waitFor({ timeout: 60_000 });
+    .waitFor({ timeout: 360_000 });
 }
 const isLeft = (code: string) => page.getByTestId(`problem-${code}`).getAttribute('data-left');
 const close = () => page.getByRole('button', { name: 'Close the sky image' }).click();
@@ -69,7 +69,7 @@ describe('a sky image that is brought in', () => {
     await page.getByText('A sky of single faces is six images; there are 5.').waitFor();
     await page.setInputFiles('[data-testid="sky-file"]', faces);
     await page.locator('section[aria-label="Sky image"]').getByText('bowl.zip', { exact: true }).waitFor();
-    await page.getByText('six files, a face each').waitFor({ timeout: 60_000 });
+    await page.getByText('six files, a face each').waitFor({ timeout: 360_000 });
     expect(await page.getByRole('button', { name: /^Use in/ }).isDisabled()).toBe(false);
     await close();
   });
@@ -107,7 +107,7 @@ describe('a sky image that is brought in', () => {
       await until(async () => (await isLeft(code)) === 'false', `${code} to be mended`);
     }
     await close();
-  }, 120_000);
+  });
 
   it('that is tilted is levelled', async () => {
     const ground = changed((rgba, width, height) => {

@@ -82,7 +82,7 @@ function differing(a: Shot, b: Shot): number {
 beforeAll(async () => {
   ({ address, page, desk, faults, close } = await openInBrowser('Yard.glb', yard));
   ({ project, store, middle, shot } = pictureOf(page, address));
-}, 240_000);
+});
 afterAll(async () => {
   await close();
 });
@@ -115,7 +115,7 @@ describe('roles of surfaces', () => {
     expect(Math.abs(unseen - drawn)).toBeGreaterThan(0.05);
     expect(faults).toEqual([]);
     await store((rig) => ({ ...rig, roles: [] }));
-  }, 240_000);
+  });
 });
 
 describe('weather on the level', () => {
@@ -142,7 +142,7 @@ describe('weather on the level', () => {
     // The tone curve bends what is so bright: the meter's snow is told by its reflectance.
     expect(Math.abs(read[2]! / read[0]! / (SNOW_ALBEDO[1] / ALBEDO) - 1)).toBeLessThan(0.06);
     for (const name of ['sheltered', 'board']) for (const share of seen[name]!) expect(Math.abs(share - 1)).toBeLessThan(0.03);
-  }, 240_000);
+  });
 
   it('lets snow fall in the open, and none in a house', async () => {
     await store(seenFrom([16, 1.6, 2.5], [20, 1.4, -2], 60));
@@ -152,7 +152,7 @@ describe('weather on the level', () => {
     const cost = async () => Number(await page.locator('[data-testid="picture-costs"]').getAttribute('data-fall'));
     expect(await cost()).toBeGreaterThan(0);
     expect(faults).toEqual([]);
-  }, 240_000);
+  });
 
   it('lays water on the level at just its height', async () => {
     const [eye, fovDeg] = [[0, 2, 4] as Vec3, 40];
@@ -191,7 +191,7 @@ describe('weather on the level', () => {
     const dragged = (await project()).rig.cues[0]!.holds.water!.levelM!;
     expect(Math.abs(dragged - 1.4)).toBeLessThan(0.04);
     await waterline(dragged);
-  }, 240_000);
+  });
 
   it('is set on the desk, kept as a set, and held by the cue', async () => {
     await store(seenFrom([-10, 1.6, 12], [-6, 2.5, 0], 60));
@@ -215,5 +215,5 @@ describe('weather on the level', () => {
     await desk.saved();
     expect((await project()).rig.cues[0]!.holds.weather).toMatchObject({ temperatureC: -3, snow: 0.7 });
     expect(faults).toEqual([]);
-  }, 120_000);
+  });
 });

@@ -84,8 +84,11 @@ export interface InBrowser {
  *
  * @param scale pixels for each of the layout's, each way
  */
-export const openPage = (browser: Browser, scale = 0.5): Promise<Page> =>
-  browser.newPage({ viewport: { width: 1280, height: 800 }, deviceScaleFactor: scale });
+export async function openPage(browser: Browser, scale = 0.5): Promise<Page> {
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, deviceScaleFactor: scale });
+  page.setDefaultTimeout(120_000);
+  return page;
+}
 
 /** Opens the studio on a level, once it is shown. */
 export async function openInBrowser(name: string, quads: Quad[], scale?: number): Promise<InBrowser> {
@@ -119,7 +122,7 @@ export async function bringLevel(address: string, page: Page, name: string, quad
 async function bringFile(address: string, page: Page, name: string, buffer: Buffer): Promise<void> {
   await page.goto(address);
   await page.setInputFiles('input[type=file]', { name, mimeType: 'model/gltf-binary', buffer });
-  await page.waitForURL(/\/projects\//, { timeout: 60_000 });
+  await page.waitForURL(/\/projects\//, { timeout: 360_000 });
   await settled(page);
   await framedWhole(page);
 }
@@ -145,7 +148,7 @@ export async function framedWhole(page: Page): Promise<void> {
 }
 
 /** Waits until the picture shows all it is to show. */
-export async function settled(page: Page, seconds = 90): Promise<void> {
+export async function settled(page: Page, seconds = 240): Promise<void> {
   const twoFrames = () => page.evaluate(() => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done))));
   // What was just asked for is known to the page two frames later, and what was drawn is on screen.
   await twoFrames();

@@ -43,7 +43,7 @@ export function deskOf(page: Page) {
     /** Presses a key for a moment, however slow the page is: one whose way up waits for the page is a key that is held. */
     press: (key: string) => Promise.all([page.keyboard.down(key), page.keyboard.up(key)]),
     /** Takes the focus out of the fields, so that keys go to the studio. */
-    leave: () => page.locator('body').click({ position: { x: 500, y: 20 } }),
+    leave: () => page.locator('body').click({ position: { x: 380, y: 20 } }),
     /** Stands the day at an hour by a click on the dayline. */
     async standAt(hour: number) {
       const strip = (await page.locator('[data-testid="dayline"]').boundingBox())!;

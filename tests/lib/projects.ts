@@ -35,7 +35,7 @@ export function projectsIn(db: Db) {
       return projectId!;
     },
     startBake: (projectId: string) => requestBake(db, projectId),
-    finished: (projectId: string, bakeId: string, seconds = 120) =>
+    finished: (projectId: string, bakeId: string, seconds = 360) =>
       until(
         async () => {
           const { done } = await bakesOf(db, projectId);
@@ -46,7 +46,7 @@ export function projectsIn(db: Db) {
       ),
     /** All layers of the first map of a bake. */
     async wholeStems(maps: StoredMap[], plan: BakePlan): Promise<MapStems> {
-      const stems = unpackMap(await readStemFiles(db, maps[0]!), plan, await readTableFile(db, maps));
+      const stems = unpackMap(await readStemFiles(db, maps[0]!), plan, await readTableFile(db, maps, maps[0]));
       return fromHalves(layersOf(stems, plan, Array.from(Array(layerCount(plan)).keys())));
     },
   };

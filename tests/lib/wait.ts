@@ -1,5 +1,5 @@
 /** Asks again and again until the answer is neither null nor false. */
-export async function until<T>(ask: () => Promise<T | null | false>, what: string, seconds = 120, pauseMs = 200): Promise<T> {
+export async function until<T>(ask: () => Promise<T | null | false>, what: string, seconds = 360, pauseMs = 200): Promise<T> {
   const end = Date.now() + seconds * 1000;
   for (;;) {
     const answer = await ask();

@@ -20,6 +20,18 @@ export const COMPACT = 'compact ';
 /** The key that the tables of a bake are stored by, with its first map. */
 export const TABLES_KEY = `${COMPACT}tables`;
 
+interface StoredParts {
+  parts: Record<string, string[]>;
+}
+
+/**
+ * The file of the tables that a map's compact parts are read by: its own, or the one that all maps have in common; undefined where there is none.
+ *
+ * @param maps of its bake: those that are not there yet may be missing
+ */
+export const tablesFile = (maps: readonly (StoredParts | undefined)[], map: StoredParts): string | undefined =>
+  (map.parts[TABLES_KEY] ?? maps.find((m) => m?.parts[TABLES_KEY])?.parts[TABLES_KEY])?.[0];
+
 /** A part of compact stems that is stored by itself: so many bytes of each texel. Its layers are told by {@link layerNames}. */
 export type CompactPart = { key: string; bytes: number } & (
   | { kind: 'group'; size: BasisSize; layers: readonly string[] }

@@ -1,4 +1,5 @@
-import { resolveCue, type Rig } from '../../rig';
+import { openStates, resolveCue, type OpenState, type Rig } from '../../rig';
+import { sameJson } from '../../units';
 import type { BakePlan } from './bakePlan';
 import type { BakeChange } from './staleReasons';
 
@@ -9,8 +10,29 @@ export interface CueStanding {
   why: string;
 }
 
+/** A bake that is done, what changed since it was made, and the sets of openings that are baked over it. */
+export interface BakedSince {
+  plan: BakePlan;
+  change: BakeChange;
+  opened?: readonly { open: readonly string[] | null }[];
+}
+
+/** The sets of openings that cues open and that are not baked. */
+export const lackingOpenings = (rig: Rig, opened: NonNullable<BakedSince['opened']>): OpenState[] =>
+  rig.openings.length === 0 ? [] : openStates(rig).filter(({ open }) => !opened.some((b) => sameJson(b.open, open)));
+
 /** How each cue stands to a bake and to what changed since, by their ids. A change that a cue has no light of leaves it as it is. */
-export function cueStandings(baked: { plan: BakePlan; change: BakeChange } | null, rig: Rig): Map<string, CueStanding> {
+export function cueStandings(baked: BakedSince | null, rig: Rig): Map<string, CueStanding> {
+  const standings = ofClosed(baked, rig);
+  if (!baked?.opened) return standings;
+  for (const { cueIds } of lackingOpenings(rig, baked.opened))
+    for (const id of cueIds)
+      if (standings.get(id)!.state === 'baked') standings.set(id, { state: 'out of date', why: 'Its openings are not baked' });
+  return standings;
+}
+
+/** The same without a look at openings. */
+function ofClosed(baked: BakedSince | null, rig: Rig): Map<string, CueStanding> {
   const all = (standing: CueStanding) => new Map(rig.cues.map((c) => [c.id, standing]));
   if (!baked) return all({ state: 'not baked', why: 'Nothing is baked yet' });
   const { reasons, trace } = baked.change;

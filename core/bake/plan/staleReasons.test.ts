@@ -1,6 +1,6 @@
 import { glow, lampWith } from '../../../tests/lib/lamps';
 import type { Lamp } from '../../lamps';
-import { NO_CIRCUIT, checkRig, defaultRig, fixedExposure, removeGlow, setGlow, type Rig } from '../../rig';
+import { NO_CIRCUIT, checkRig, defaultRig, fixedExposure, removeGlow, setGlow, setOpenings, showObjects, type Rig } from '../../rig';
 import { orderedJson } from '../../units';
 import { bakeChange, bakedLamps, cueStandings, planBake, staleReasons, stemParts, tracedParts, type BakePlan } from '..';
 import { aureoleKey, sunKey } from '../stems/stemParts';
@@ -274,5 +274,20 @@ describe('how each cue stands to a bake', () => {
     const dark = edited((r) => (r.cues[0]!.holds.dimmers = { house: { on: false, level: 1, tint: '#ffffff' } }));
     const lampMoved = edited((r) => (lampOf(r, 'c').at = [9, 3, 0]), dark);
     expect(states(bakedOf(dark), lampMoved)).toEqual(['baked', 'out of date']);
+  });
+
+  it('is out of date where openings that it opens are not baked', () => {
+    const open = edited((r) => {
+      setOpenings(r, ['Shutter', 'Door'], true);
+      showObjects(r, { cueId: 'late' }, ['Shutter'], false);
+    });
+    const baked = bakedOf(open);
+    const over = (opened: { open: string[] | null }[]) =>
+      [...cueStandings({ plan: baked.plan, change: bakeChange(baked, open), opened }, open).values()].map((s) => s.state);
+    expect(over([])).toEqual(['baked', 'out of date']);
+    expect(over([{ open: ['Door'] }, { open: ['Door', 'Shutter'] }])).toEqual(['baked', 'out of date']);
+    expect(over([{ open: ['Shutter'] }])).toEqual(['baked', 'baked']);
+    // What is open does not make the bake of the closed level another.
+    expect(bakeChange(bakedOf(rig), open).reasons).toEqual([]);
   });
 });

@@ -112,7 +112,7 @@ describe('baked lamps', () => {
     };
     const alone = (await Promise.all(faint.map((l) => of([l])))).reduce((a, b) => a + b, 0);
     expect((await of([strong, ...faint])) / (alone + (await of([strong])))).toBeCloseTo(1, 2);
-  }, 60_000);
+  });
 
   it('fall on the ground but where the model of a fixture stands between, and its model has no texels of its own', async () => {
     const plate: Quad = { name: 'Plate', corner: [20, 0, 20], along: [0, 0, 1], up: [1, 0, 0], doubleSided: true };

@@ -155,6 +155,7 @@ export function defaultRig(): Rig {
     grade: NEUTRAL_GRADE,
     cues: [timedCue('noon', 'Noon', 12.5, 14), timedCue('late', 'Late sun', 17.75, 12.5)],
     hidden: [],
+    openings: [],
     variant: '',
     startCueId: null,
     calls: [],

@@ -197,6 +197,7 @@ const rig = Joi.object({
       .unique(byName),
   ).required(),
   hidden: once(Joi.array().items(objectName).max(5000).unique()).required(),
+  openings: once(Joi.array().items(objectName).max(500).unique()).required(),
   variant: variantName.required(),
   cues: once(Joi.array().items(once(cue)).min(1).max(64).unique('id').unique(byName)).required(),
   startCueId: id.allow(null),

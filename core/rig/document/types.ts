@@ -14,7 +14,7 @@ export type * from './callTypes';
 export type * from './circuitTypes';
 
 /** The version that {@link Rig} documents are written in. */
-export const RIG_VERSION = 17;
+export const RIG_VERSION = 18;
 
 /** The sun of a cue, by numbers. */
 export interface Sun {
@@ -376,6 +376,8 @@ export interface Rig {
   grades: NamedGrade[];
   /** Objects of the level that are not seen but in cues that show them, by their names. */
   hidden: string[];
+  /** Objects that let light in where they are hidden: what they affect is baked without them too. By their names. */
+  openings: string[];
   /** The variant of the level's materials that is shown but in cues that show another; '' for none. */
   variant: string;
   /** In the order of their keys. */

@@ -169,6 +169,9 @@ function fromSixteen(document: Document): Document {
   return { ...upgraded, airs };
 }
 
+/** Light came through no object of version 17 where it was hidden. */
+const fromSeventeen = (document: Document): Document => ({ ...document, openings: [] });
+
 /**
  * One step per version that was ever stored: `steps[n]` turns a document of version n into one of version n + 1.
  * A stored revision is never rewritten; it is upgraded each time it is read.
@@ -190,6 +193,7 @@ const STEPS: Readonly<Record<number, (document: Document) => Document>> = {
   14: fromFourteen,
   15: fromFifteen,
   16: fromSixteen,
+  17: fromSeventeen,
 };
 
 /**

@@ -21,6 +21,12 @@ export function setObjectRoles(rig: Pick<Rig, 'roles'>, objects: readonly string
   rig.roles = rig.roles.filter((r) => r.by !== 'object' || !left.has(r.name));
 }
 
+/** Has what objects affect baked without them too, for the cues that hide them, or no more. */
+export function setOpenings(rig: Pick<Rig, 'openings'>, names: readonly string[], on: boolean): void {
+  const others = rig.openings.filter((name) => !names.includes(name));
+  rig.openings = on ? [...others, ...names] : others;
+}
+
 /** Shows or hides objects in a cue, or for the day in all cues that say nothing else; null lets a cue follow the day. */
 export function showObjects(rig: Pick<Rig, 'cues' | 'hidden'>, holder: Holder, names: readonly string[], shown: boolean | null): void {
   if (holder === 'day') {

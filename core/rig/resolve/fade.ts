@@ -43,6 +43,7 @@ export function fadeLighting(from: Lighting, to: Lighting, t: number): Lighting 
     circuits: mixCircuitGains(from.circuits, to.circuits, t),
     glows: to.glows,
     hidden: t < 0.5 ? from.hidden : to.hidden,
+    open: t < 0.5 ? from.open : to.open,
     materials: t < 0.5 ? from.materials : to.materials,
     mix: mixStemGains(from.mix, to.mix, t),
     stars: { ...(t < 0.5 ? from : to).stars, weight: Math.abs(t - 0.5) * 2 * (t < 0.5 ? from : to).stars.weight },

@@ -1,3 +1,4 @@
+import { changedRig } from '../../../tests/lib/rigs';
 import { DEG, directionFromAngles, luminance } from '../../units';
 import { paintPanorama, panoramaIlluminance, skyRadiance } from '../../sky';
 import {
@@ -15,11 +16,6 @@ import {
   type Rig,
 } from '../index';
 
-const changed = (recipe: (rig: Rig) => void): Rig => {
-  const rig = defaultRig();
-  recipe(rig);
-  return rig;
-};
 const lux = (rig: Rig, hour: number) => resolveHour(rig, hour).suns.map((s) => luminance(s.illuminance));
 
 describe('the day between cues', () => {
@@ -62,7 +58,7 @@ describe('the day between cues', () => {
   });
 
   it('keeps every hour readable between a cue exposed automatically and a fixed one too', () => {
-    const mixed = changed((r) => void (r.cues[0]!.holds.exposure = { lowEv: 10, highEv: 16, biasEv: 0 }));
+    const mixed = changedRig((r) => void (r.cues[0]!.holds.exposure = { lowEv: 10, highEv: 16, biasEv: 0 }));
     mixed.cues[1] = { ...mixed.cues[1]!, hour: 1, holds: { exposure: fixedExposure(-11) } };
     for (let h = 0; h < 24; h += 1) {
       const lighting = resolveHour(mixed, h);
@@ -70,7 +66,7 @@ describe('the day between cues', () => {
       expect(lighting.exposure.lowEv).toBeLessThan(incidentEv(lighting) + 2);
       expect(lighting.exposure.highEv).toBeGreaterThan(incidentEv(lighting) - 4);
     }
-    const alike = changed((r) => r.cues.forEach((c) => delete c.holds.exposure));
+    const alike = changedRig((r) => r.cues.forEach((c) => delete c.holds.exposure));
     expect(resolveHour(alike, 3).exposure).toEqual(alike.exposure);
   });
 
@@ -104,13 +100,13 @@ describe('the day between cues', () => {
     expect(lit(3)).toBeLessThan(0.02);
     expect(lit(17)).toBeGreaterThan(0.98);
     for (let d = 3; d < 17; d++) expect(lit(d + 1)).toBeGreaterThan(lit(d));
-    const drawn = changed((r) => void (r.day.course = 'drawn'));
+    const drawn = changedRig((r) => void (r.day.course = 'drawn'));
     expect(bodiesAt(rigOnDay(drawn, 3), 12)[1]!.litShare).toBeCloseTo(bodiesAt(drawn, 12 + 72)[1]!.litShare, 9);
   });
 
   it('takes a drawn day, a second sun and each air of the shelf without a number going missing', () => {
     for (const { id } of SHIPPED_AIRS) {
-      const exotic = changed((r) => {
+      const exotic = changedRig((r) => {
         r.day.course = 'drawn';
         r.airId = id;
         r.day.others = [

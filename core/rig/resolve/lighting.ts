@@ -43,6 +43,8 @@ export interface Lighting {
   glows: readonly StandingGlow[];
   /** Objects of the level that are not seen, by their names. They light and shade as they were traced. */
   hidden: readonly string[];
+  /** Those of them that are openings, sorted: light comes in where they are gone. */
+  open: readonly string[];
   /** What its surfaces are shown with. They light as they were traced. */
   materials: ShownMaterials;
   /** What each stem is multiplied by, linear RGB. */

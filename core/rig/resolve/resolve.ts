@@ -23,7 +23,7 @@ import { bodiesNow, fogNow, fogUnder, mixFog, veilOf } from './fog';
 import { resolveGrade } from './grade';
 import { NO_IMAGES, type SkyImages } from './heldImage';
 import { lampsOf, type StandingLamp } from './lampsOf';
-import { hiddenObjects, shownMaterials } from './shown';
+import { hiddenObjects, openOf, shownMaterials } from './shown';
 import type { Lighting } from './lighting';
 import { stemGains, withShade } from './mix';
 import { waterNow } from './water';
@@ -105,6 +105,7 @@ function resolveWith(rig: Rig, hour: number, over: Overrides, images: SkyImages)
   const ground = once(() => openGroundLight({ suns, sky }));
   const shadeEv = held.reduce((sum, { holds, share }) => sum + share * (holds.shadeEv ?? 0), 0);
   const gains = stemGains(held.length > 0 ? held.map(({ holds, share }) => ({ mix: holds.mix, share })) : [{ mix: undefined, share: 1 }]);
+  const hidden = hiddenObjects(rig, held);
   return {
     suns,
     discs: shownDiscs(bodies, air, place, clearOf),
@@ -128,7 +129,8 @@ function resolveWith(rig: Rig, hour: number, over: Overrides, images: SkyImages)
     profiles: rig.profiles,
     circuits: [...circuits, ...glowLights(rig, circuits)],
     glows: standingGlows(rig),
-    hidden: hiddenObjects(rig, held),
+    hidden,
+    open: openOf(rig, hidden),
     materials: shownMaterials(rig, held),
     mix: shadeEv === 0 ? gains : withShade(gains, shadeEv, { sun: luminance(ground().sun), sky: luminance(ground().sky) }),
     stars: { ...turn, weight: (1 - starless) * night.stars },

@@ -17,6 +17,7 @@ import * as seenFirst from './015_seen_first';
 import * as history from './016_history';
 import * as shelf from './017_shelf';
 import * as finishes from './018_finishes';
+import * as openings from './019_openings';
 
 /** All migrations by name, in order. A landed one is never changed. */
 export const migrations: Record<string, Migration> = {
@@ -38,4 +39,5 @@ export const migrations: Record<string, Migration> = {
   '016_history': history,
   '017_shelf': shelf,
   '018_finishes': finishes,
+  '019_openings': openings,
 };

@@ -1,4 +1,5 @@
 import { useEffect } from 'react';
+import { useTell } from '../../state/useTell';
 import { useView } from '../viewStore';
 
 const KEYS: Readonly<Record<string, [ahead: number, aside: number]>> = {
@@ -17,8 +18,13 @@ const isTyping = (target: EventTarget | null) =>
 
 /** Walking by the keys W A S D or the arrows, by the keys' places, as long as they are held. */
 export function useWalking(): void {
+  const { say } = useTell();
   useEffect(() => {
     const held = new Set<string>();
+    const refused = () => {
+      held.clear();
+      say('There is no floor with room to stand under this view.');
+    };
     let run = false;
     let frame = 0;
     let last = 0;
@@ -30,8 +36,10 @@ export function useWalking(): void {
         ahead += KEYS[code]![0];
         aside += KEYS[code]![1];
       }
-      useView.getState().walk?.({ ahead, aside, run }, seconds);
-      frame = held.size > 0 ? requestAnimationFrame(pace) : 0;
+      const goesOn = useView.getState().walk?.({ ahead, aside, run }, seconds);
+      if (goesOn === null) refused();
+      // A fall goes on when the keys are let go.
+      frame = held.size > 0 || goesOn ? requestAnimationFrame(pace) : 0;
     };
     const down = (event: KeyboardEvent) => {
       run = event.shiftKey;
@@ -56,5 +64,5 @@ export function useWalking(): void {
       window.removeEventListener('keyup', up);
       window.removeEventListener('blur', stop);
     };
-  }, []);
+  }, [say]);
 }

@@ -1,11 +1,15 @@
 import { MOUSE, PerspectiveCamera, Vector3 } from 'three';
 import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js';
 import type { Vantage } from '../../../core/rig';
+import type { Vec3 } from '../../../core/units';
+import { OnFoot } from '../walking/onFoot';
+import { useWalk } from '../walking/walkStore';
+import type { Solid } from '../walking/walker';
 
-/** Height of the eye over the ground when on foot, metres. */
-const EYE_M = 1.65;
-const WALK_M_S = 3;
+/** How many times faster one runs than one walks. */
 const RUN = 3;
+/** A floor under what is looked at is looked for from so far over it, metres. */
+const OVER_FOCUS_M = 1.5;
 /** On foot the camera turns about a point this close before it, which is to look about. */
 const ARM_M = 0.05;
 
@@ -24,10 +28,15 @@ export interface Step {
 export class ViewControls {
   readonly camera = new PerspectiveCamera(50, 1, 0.05, 5000);
   private readonly orbit: OrbitControls;
-  private onFoot = false;
+  private person: OnFoot | null = null;
 
+  /**
+   * @param solid what someone who walks may not go through; null while that is not known
+   * @param groundBelow height of what lies straight below a point
+   */
   constructor(
     private readonly element: HTMLElement,
+    private readonly solid: () => Solid | null,
     private readonly groundBelow: (from: Vector3) => number | null,
     private readonly changed: () => void,
   ) {
@@ -47,12 +56,12 @@ export class ViewControls {
   }
 
   get walking(): boolean {
-    return this.onFoot;
+    return this.person !== null;
   }
 
   /** The point looked at; on foot, a point some metres ahead. */
   get focus(): Vector3 {
-    return this.onFoot ? this.camera.position.clone().addScaledVector(this.camera.getWorldDirection(new Vector3()), 12) : this.orbit.target;
+    return this.person ? this.camera.position.clone().addScaledVector(this.camera.getWorldDirection(new Vector3()), 12) : this.orbit.target;
   }
 
   resize(width: number, height: number): void {
@@ -77,18 +86,42 @@ export class ViewControls {
     return { eye: round(this.camera.position), target: round(this.focus), fovDeg: this.camera.fov };
   }
 
-  /** Walks for `seconds`, following the ground. */
-  walk({ ahead, aside, run }: Step, seconds: number): void {
-    if (!this.onFoot) this.land();
+  /**
+   * Walks for `seconds`, from where the eye is over a floor.
+   *
+   * @returns whether the walk goes on without another step; null where there is no room to stand
+   */
+  walk({ ahead, aside, run }: Step, seconds: number): boolean | null {
+    if (!this.person && !this.standBelow()) return null;
+    const { person } = this;
+    if (!person) return null;
     const forward = this.camera.getWorldDirection(new Vector3()).setY(0).normalize();
     const right = new Vector3(-forward.z, 0, forward.x);
     const move = forward.multiplyScalar(ahead).addScaledVector(right, aside);
-    if (move.lengthSq() > 0) move.normalize().multiplyScalar(WALK_M_S * (run ? RUN : 1) * seconds);
-    const next = this.camera.position.clone().add(move);
-    const ground = this.groundBelow(next.clone().setY(next.y + 0.3));
-    // A step up to half a metre is climbed; where there is no ground the eye stays level.
-    if (ground !== null) next.y += Math.max(-6 * seconds, Math.min(4 * seconds, ground + EYE_M - next.y));
-    this.moveEye(next);
+    if (move.lengthSq() > 0) move.normalize().multiplyScalar(useWalk.getState().speedMS * (run ? RUN : 1));
+    const goesOn = person.walk([move.x, move.z], seconds);
+    this.moveEye(new Vector3(...person.eye));
+    return goesOn;
+  }
+
+  /** Stands someone at a point of the level, looking level the way the view does; answers whether there is room. */
+  standAt(point: Readonly<Vec3>): boolean {
+    const solid = this.solid();
+    const person = solid && OnFoot.at(solid, point, useWalk.getState().crouched);
+    if (!person) return false;
+    const ahead = this.camera.getWorldDirection(new Vector3());
+    if (!this.person) ahead.setY(0);
+    if (ahead.lengthSq() < 1e-6) ahead.set(0, 0, -1);
+    this.takePlace(person, ahead.normalize());
+    return true;
+  }
+
+  /** Crouches or stands up; answers whether there is room for that. */
+  crouch(crouched: boolean): boolean {
+    if (!this.person) return true;
+    const done = this.person.crouch(crouched);
+    this.walk({ ahead: 0, aside: 0, run: false }, 0);
+    return done;
   }
 
   private moveEye(to: Vector3): void {
@@ -99,20 +132,35 @@ export class ViewControls {
     this.changed();
   }
 
-  private land(): void {
-    this.onFoot = true;
-    const ahead = this.camera.getWorldDirection(new Vector3());
+  /** Stands someone on the floor under the eye, or under what is looked at where the eye is over none. */
+  private standBelow(): boolean {
+    const solid = this.solid();
+    if (!solid) return false;
+    const over = this.orbit.target.clone().add(new Vector3(0, OVER_FOCUS_M, 0));
+    for (const from of [this.camera.position, over]) {
+      const ground = this.groundBelow(from);
+      const person = ground === null ? null : OnFoot.at(solid, [from.x, ground, from.z], useWalk.getState().crouched);
+      if (!person) continue;
+      this.takePlace(person, this.camera.getWorldDirection(new Vector3()));
+      return true;
+    }
+    return false;
+  }
+
+  private takePlace(person: OnFoot, ahead: Vector3): void {
+    this.person = person;
+    this.camera.position.set(...person.eye);
     this.orbit.target.copy(this.camera.position).addScaledVector(ahead, ARM_M);
     this.orbit.minDistance = ARM_M;
     this.orbit.maxDistance = ARM_M;
     this.orbit.enablePan = false;
     this.orbit.rotateSpeed = -0.35;
-    const ground = this.groundBelow(this.camera.position);
-    if (ground !== null) this.moveEye(this.camera.position.clone().setY(ground + EYE_M));
+    this.orbit.update();
+    this.changed();
   }
 
   private readonly takeOff = () => {
-    if (!this.onFoot || !this.orbit.enabled) return;
+    if (!this.person || !this.orbit.enabled) return;
     const focus = this.focus.clone();
     this.leaveGround();
     this.orbit.target.copy(focus);
@@ -120,7 +168,7 @@ export class ViewControls {
   };
 
   private leaveGround(): void {
-    this.onFoot = false;
+    this.person = null;
     this.orbit.minDistance = 0.1;
     this.orbit.maxDistance = 2000;
     this.orbit.enablePan = true;

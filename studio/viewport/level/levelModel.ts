@@ -30,6 +30,8 @@ import { ObjectIndex, groupNames, objectName, sourceOf, type LevelMesh, type Pic
 import { glowOf, roleFinder, type RoleRule } from '../../../core/roles';
 import { StandInLight, type SurroundingLight } from './standInLight';
 import { TexelReader } from './texelReader';
+import { Solids } from '../walking/solids';
+import type { Solid } from '../walking/walker';
 
 /** How far over an object that is left out the light on it is looked up, metres. */
 const ABOVE_M = 0.05;
@@ -76,6 +78,8 @@ export class LevelModel {
   /** Height over which nothing is seen from straight above, metres; null cuts nothing away. */
   cutM: number | null = null;
   private standing: NearestSurface | null = null;
+  private solids: Solids | null = null;
+  private isPickable = false;
   private readonly ownMaterial = new Map<Mesh, MeshLambertMaterial>();
   private readonly shown = new Set<Mesh>();
   private readonly finenesses: Finenesses;
@@ -271,6 +275,7 @@ export class LevelModel {
       await new Promise((done) => setTimeout(done));
       since = performance.now();
     }
+    this.isPickable = true;
   }
 
   /** Gives the surfaces their lightmaps (by number), or takes them away. `gain` turns a texel into E in lux. */
@@ -388,6 +393,21 @@ export class LevelModel {
   nearest(origin: Vector3, direction: Vector3): { distanceM: number; back: boolean } | null {
     this.standing ??= new NearestSurface(this.meshes.filter((mesh) => !isCoarser(mesh)));
     return this.standing.from(origin, direction);
+  }
+
+  /**
+   * What someone who walks may not go through: all that is drawn, but for what is cut out of its surface, as leaves are. Null while the level is
+   * not prepared for that.
+   */
+  solid(): Solid | null {
+    if (!this.isPickable) return null;
+    const solids = (this.solids ??= new Solids(this.meshes.filter((mesh) => !isCoarser(mesh))));
+    const isSolid = (mesh: LevelMesh) => !this.unseen.has(mesh) && !this.hidden.has(objectName(mesh)) && mesh.material.alphaTest === 0;
+    const down = new Vector3(0, -1, 0);
+    return {
+      near: (min, max) => solids.near(min, max, isSolid),
+      isOver: (at) => this.cast(new Vector3(...at), down) !== null,
+    };
   }
 
   private firstHit(isMet: (mesh: Mesh) => boolean): Pick | null {

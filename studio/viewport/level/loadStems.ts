@@ -1,6 +1,5 @@
 import {
   COMPACT,
-  TABLES_KEY,
   emptyHalves,
   joinPlanes,
   readBand,
@@ -10,12 +9,14 @@ import {
   readTables,
   shownBand,
   stemParts,
+  tablesFile,
   type BakedParts,
   type CompactTable,
   type SomeLayers,
   type StoredStems,
 } from '../../../core/bake';
 import type { StoredBand, StoredMap } from '../../../core/api';
+import { sameJson } from '../../../core/units';
 import { fileUrl } from '../../api/client';
 import { download } from './download';
 
@@ -28,11 +29,16 @@ export interface StemSource {
 /** Files that are fetched at a time. */
 const AT_ONCE = 6;
 
-/** Fetches the stems of all maps of a bake. Rejected when a file cannot be fetched, or is damaged. */
+/**
+ * Fetches the stems of all maps of a bake. Rejected when a file cannot be fetched, or is damaged.
+ *
+ * @param beside a bake of the same layers that is here: of the maps that both have, its own are taken
+ */
 export async function loadStems(
   { maps, plan }: StemSource,
   signal: AbortSignal,
   progress: (share: number) => void,
+  beside: { maps: readonly StoredMap[]; stems: readonly StoredStems[] } | null = null,
 ): Promise<StoredStems[]> {
   const files = maps.reduce((sum, m) => sum + 1 + Object.values(m.parts).flat().length, 0);
   let done = 0;
@@ -41,10 +47,18 @@ export async function loadStems(
     progress(++done / files);
     return bytes;
   };
-  const tableHash = maps.find((m) => m.parts[TABLES_KEY])?.parts[TABLES_KEY]?.[0];
-  const tables = tableHash ? readTables(await fetched(tableHash)) : [];
+  const known = new Map<string, Promise<CompactTable[]>>();
+  const tablesOf = async (map: StoredMap): Promise<CompactTable[]> => {
+    const hash = tablesFile(maps, map);
+    if (!hash) return [];
+    if (!known.has(hash)) known.set(hash, fetched(hash).then(readTables));
+    return known.get(hash)!;
+  };
   return Promise.all(
-    maps.map(async ({ cover, parts: hashes }) => {
+    maps.map(async (map, k) => {
+      if (beside && sameJson(beside.maps[k], map)) return beside.stems[k]!;
+      const { cover, parts: hashes } = map;
+      const tables = await tablesOf(map);
       const texels = readCover(await fetched(cover));
       const halves = emptyLayers(texels, plan, hashes);
       const parts: StoredStems['parts'] = {};

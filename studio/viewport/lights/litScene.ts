@@ -15,15 +15,14 @@ import type { OwnGlow } from '../level/glows';
 import { loadModelParts } from '../level/levelMaterials';
 import { LevelModel } from '../level/levelModel';
 import { NO_SURROUNDINGS } from '../level/standInLight';
-import { MapReader } from '../level/bandReader';
 import type { BandSource } from '../level/loadStems';
 import { TestBall } from '../level/testBall';
-import { Mixer } from '../mix/mixer';
 import { probeCoefficients, trimmed } from '../renderer/develop';
 import { SkyDome } from '../sky/skyDome';
 import type { RoleRule } from '../../../core/roles';
 import type { Vec3 } from '../../../core/units';
 import { Roofs } from '../weather/roofs';
+import { BakesAtHand, type LitBake } from './bakesAtHand';
 import { SkyOpenness } from './skyOpenness';
 import { SkyMirror } from '../weather/skyMirror';
 import { SurfaceWeather } from '../weather/surfaceWeather';
@@ -31,7 +30,7 @@ import { WaterSheet } from '../weather/waterSheet';
 import { surroundings } from './lightAt';
 import { LiveLamps } from './liveLamps';
 import { LiveSuns, type ShadowCost } from './liveSuns';
-import { ShownBands, type DrawnBake } from './shownBands';
+import { ShownBands } from './shownBands';
 
 /** What is seen past the level from straight above. */
 const PLAN_SURROUND = new Color(0x1c1c1c);
@@ -41,7 +40,11 @@ export class LitScene {
   readonly scene = new Scene();
   readonly sky = new SkyDome();
   level: LevelModel | null = null;
-  baked: (DrawnBake & { plan: BakePlan; stems: MapReader[]; mixer: Mixer }) | null = null;
+  /** The bake that lights it now. */
+  baked: LitBake | null = null;
+  private readonly bakes = new BakesAtHand();
+  /** Whether the level is lit by live light alone, whatever is baked. */
+  isLive = false;
   private bands: ShownBands | null = null;
   /** How far suns that are not baked cast shadows, metres about what is looked at. */
   shadowReachM: number = SHADOW_REACH_M.preset;
@@ -121,11 +124,20 @@ export class LitScene {
     if (!plan || !coming) return this.dropBake();
     const maps = await coming;
     if (signal.aborted) return;
-    const mixer = await Mixer.of(maps, plan);
-    if (signal.aborted) return mixer.dispose();
-    this.dropBake();
-    this.litBy = null;
-    this.baked = { plan, stems: maps.map((m) => new MapReader(m, plan)), maps, mixer };
+    const before = this.bakes.main;
+    await this.bakes.take(plan, maps, signal);
+    if (this.bakes.main === before) return;
+    this.letGo();
+    this.baked = this.bakes.main;
+  }
+
+  /**
+   * Takes the stems of the same level with some openings open, for lightings in which they are.
+   *
+   * @param open names of the openings, sorted
+   */
+  async takeOpened(open: readonly string[], plan: BakePlan, maps: readonly StoredStems[], signal: AbortSignal): Promise<void> {
+    await this.bakes.takeOpened(open, plan, maps, signal);
   }
 
   /**
@@ -134,8 +146,9 @@ export class LitScene {
    * @param changed told how many are to be seen, when that is another number
    */
   async showBands(source: BandSource | null, changed: (count: number) => void): Promise<void> {
-    if (!this.baked) return;
-    this.bands ??= new ShownBands(this.baked, (count) => {
+    const { main } = this.bakes;
+    if (!main) return;
+    this.bands ??= new ShownBands(main, (count) => {
       this.litBy = null;
       changed(count);
     });
@@ -143,11 +156,25 @@ export class LitScene {
   }
 
   private dropBake(): void {
+    this.letGo();
+    this.bakes.drop();
+  }
+
+  /** Shows nothing any more that was baked. */
+  private letGo(): void {
     this.bands?.dispose();
     this.bands = null;
     this.level?.setLightmaps(null, 1);
-    this.baked?.mixer.dispose();
     this.baked = null;
+    this.litBy = null;
+  }
+
+  /** Takes the bake that a lighting is lit by: that of its open openings. */
+  private chooseBake({ open }: Lighting): void {
+    const wanted = this.isLive ? null : this.bakes.of(open);
+    if (wanted === this.baked) return;
+    this.baked = wanted;
+    this.litBy = null;
   }
 
   /**
@@ -205,6 +232,7 @@ export class LitScene {
    * @param eye where it is looked at from; live shadows are finest before it
    */
   light(lighting: Lighting, focus: Vector3, unit: number, eye = focus): void {
+    this.chooseBake(lighting);
     const { level, baked } = this;
     if (level?.hide(lighting.hidden)) this.movedShadows();
     // What is cut out of a surface, and what of the light a pane lets through, is its material's.

@@ -16,6 +16,8 @@ import { enlargeMaterial, mixMaterial } from './mixShader';
 import { Source } from './source';
 
 interface MixedMap {
+  /** What it holds now, in a word. */
+  holds: string;
   whole: Source;
   /** Its compact parts, which bands over it take their other layers from. */
   codes: Codes | null;
@@ -34,30 +36,46 @@ export class Mixer {
   private readonly scene = new Scene();
   private readonly camera = new OrthographicCamera();
   private readonly quad = new Mesh(new PlaneGeometry(2, 2));
-  private last = '';
 
+  /** @param own those of the maps that it made itself */
   private constructor(
     private readonly maps: readonly MixedMap[],
+    private readonly own: readonly MixedMap[],
     private readonly baked: BakedParts,
   ) {
     this.quad.frustumCulled = false;
     this.scene.add(this.quad);
   }
 
-  /** Makes what mixes the stems of a bake's maps, while the page goes on answering. */
-  static async of(maps: readonly StoredStems[], baked: BakedParts): Promise<Mixer> {
+  /**
+   * Makes what mixes the stems of a bake's maps, while the page goes on answering.
+   *
+   * @param beside another bake of the same layers: of the maps that both have, its own are taken, and it has to stay as long as this
+   */
+  static async of(
+    maps: readonly StoredStems[],
+    baked: BakedParts,
+    beside: { maps: readonly StoredStems[]; mixer: Mixer } | null = null,
+  ): Promise<Mixer> {
     const mixed: MixedMap[] = [];
-    for (const stems of maps) {
+    const own: MixedMap[] = [];
+    for (const [map, stems] of maps.entries()) {
+      if (beside?.maps[map] === stems) {
+        mixed.push(beside.mixer.maps[map]!);
+        continue;
+      }
       const codes = await codesOf(stems);
-      mixed.push({
+      own.push({
+        holds: '',
         whole: new Source(stems.halves, 0, codes, mixMaterial(codes)),
         codes,
         target: newTarget(stems.width, stems.height),
         bands: [],
         enlarged: null,
       });
+      mixed.push(own.at(-1)!);
     }
-    return new Mixer(mixed, baked);
+    return new Mixer(mixed, own, baked);
   }
 
   /** The lightmaps, in the order of the bake's maps. */
@@ -77,7 +95,7 @@ export class Mixer {
     if (target.width !== width || target.height !== height) mixed.enlarged ??= newEnlarged(target, width, height);
     const source = new Source(held, top, codes, mixMaterial(codes));
     bands.push(source);
-    this.last = '';
+    mixed.holds = '';
     return () => {
       source.dispose();
       bands.splice(bands.indexOf(source), 1);
@@ -85,7 +103,7 @@ export class Mixer {
         disposeEnlarged(mixed.enlarged);
         mixed.enlarged = null;
       }
-      this.last = '';
+      mixed.holds = '';
     };
   }
 
@@ -95,10 +113,11 @@ export class Mixer {
    */
   mix(renderer: WebGLRenderer, gains: Gains, unit: number, asDirection = false): void {
     const key = `${gains.colors.join()};${gains.fourths.join()};${unit};${asDirection}`;
-    if (key === this.last) return;
-    this.last = key;
     const before = renderer.getRenderTarget();
-    for (const { whole, target, bands, enlarged } of this.maps) {
+    for (const mixed of this.maps) {
+      if (mixed.holds === key) continue;
+      mixed.holds = key;
+      const { whole, target, bands, enlarged } = mixed;
       whole.set(gains, this.baked, unit, asDirection);
       this.fill(renderer, target, whole.material);
       const over = enlarged?.target ?? target;
@@ -121,7 +140,7 @@ export class Mixer {
   }
 
   dispose(): void {
-    for (const { whole, codes, target, bands, enlarged } of this.maps) {
+    for (const { whole, codes, target, bands, enlarged } of this.own) {
       for (const source of [whole, ...bands]) source.dispose();
       codes?.dispose();
       target.dispose();

@@ -14,15 +14,20 @@ import { useLampTool } from '../../lamps/lampTool';
 import { isSameView, useView } from '../viewStore';
 import { isFading, lightingNow, picturedRig, vantageOf, type StudioState, type StudioStore } from '../../state/studioStore';
 import { Pacing } from './pacing';
+import { pngOf } from './pngOf';
 import type { Stage } from './stage';
 import { useMeter } from '../meter/meterStore';
 import { heard, useListening } from '../mix/listening';
 import { usePicture } from '../meter/pictureStore';
+import type { Reading } from '../meter/readLight';
 import { useScopes } from '../meter/scopesStore';
 import { useGrading } from '../../grade/gradingStore';
 import { usePlan } from '../planStore';
 import { useProposed } from '../proposedStore';
 import { usePictures } from '../picturesStore';
+import { comparedNow } from '../../compare/comparedNow';
+import { useCompare } from '../../compare/compareStore';
+import { sideAt, type Compared } from './compared';
 
 const PICTURE = { width: 232, height: 156 };
 /** Pictures of the cues wait until nothing has changed for this long. */
@@ -68,6 +73,8 @@ export class Director {
   private measuredAt = -Infinity;
   private measuredFor = '';
   private cursor: { x: number; y: number } | null = null;
+  /** What the last picture compared; null where it is one picture. */
+  private compared: Compared | null = null;
   private readonly unsubscribe: () => void;
   private readonly unlisten: () => void;
   private stopped = false;
@@ -83,6 +90,7 @@ export class Director {
     private readonly settled: (yes: boolean) => void,
   ) {
     const unsubscribes: (() => void)[] = [useListening, useGrading, usePlan].map((store) => store.subscribe(() => this.ask()));
+    unsubscribes.push(useCompare.subscribe((now, before) => now.measured === before.measured && this.ask()));
     unsubscribes.push(useProposed.subscribe(() => useListening.getState().view === 'proposed' && this.ask()));
     unsubscribes.push(useLampTool.subscribe(({ ballAt }, before) => ballAt !== before.ballAt && this.ask()));
     unsubscribes.push(useScopes.subscribe(({ open }, before) => open && !before.open && this.ask()));
@@ -213,7 +221,9 @@ export class Director {
     const plan = usePlan.getState();
     this.stage.showPlan(plan.on, plan.cutM);
     this.stage.lit.putBall(useLampTool.getState().ballAt);
-    const ev100 = this.stage.draw(lighting, moving, moving ? this.pacing.detail : 1);
+    const detail = moving ? this.pacing.detail : 1;
+    this.compared = plan.on ? null : comparedNow(state, lighting);
+    const ev100 = this.compared ? this.stage.drawCompared(this.compared, moving, detail)[0] : this.stage.draw(lighting, moving, detail);
     this.underWay = { askedAt, startedAt: now, moving, stands: this.stage.fence() };
     this.nextFrame();
     if (usePicture.getState().shown !== this.stage.shownQuality) usePicture.setState({ shown: this.stage.shownQuality });
@@ -261,6 +271,10 @@ export class Director {
 
   /** Measures the picture for the scopes, where they are open: at rest, and now and then while it moves. */
   private measure(lighting: Lighting, now: number, moving: boolean): void {
+    if (this.compared) {
+      if (!moving) useCompare.setState({ measured: this.stage.measureCompared(this.compared) });
+      return;
+    }
     const { open } = useScopes.getState();
     if (!open || (moving && now - this.measuredAt < SCOPES_MS)) return;
     this.measuredAt = now;
@@ -268,10 +282,15 @@ export class Director {
   }
 
   private read(): void {
-    const reading = this.cursor
-      ? this.stage.read(heard(lightingNow(this.store.getState(), performance.now()), useListening.getState()), this.cursor.x, this.cursor.y)
-      : null;
-    useMeter.setState({ reading });
+    useMeter.setState({ reading: this.cursor && this.readAt(this.cursor) });
+  }
+
+  private readAt({ x, y }: { x: number; y: number }): Reading | null {
+    if (this.compared) {
+      const under = sideAt(this.compared, x);
+      return this.stage.read(this.compared.sides[under.side].lighting, under.x, y);
+    }
+    return this.stage.read(heard(lightingNow(this.store.getState(), performance.now()), useListening.getState()), x, y);
   }
 
   /** At rest: measures the live shadows where their choice is another, takes the picture of one cue that has changed, and
@@ -296,18 +315,16 @@ export class Director {
     const vantage = vantageFor(cue);
     this.pictured.set(cue.id, this.keyOf(rig, cue, vantage));
     const pixels = this.stage.picture(resolveCue(rig, cueById(rig, cue.id), images), vantage, PICTURE.width, PICTURE.height);
-    const canvas = new OffscreenCanvas(PICTURE.width, PICTURE.height);
-    canvas.getContext('2d')!.putImageData(new ImageData(pixels, PICTURE.width, PICTURE.height), 0, 0);
-    void canvas.convertToBlob({ type: 'image/png' }).then((blob) => usePictures.getState().put(cue.id, URL.createObjectURL(blob)));
+    void pngOf(pixels, PICTURE.width, PICTURE.height).then((blob) => usePictures.getState().put(cue.id, URL.createObjectURL(blob)));
     this.rest = setTimeout(() => this.takePicture(), 0);
   }
 
   /** Everything that a cue's picture depends on; of the rig, all but what the epoch counts. */
   private keyOf(rig: Rig, { holds, hour }: Cue, { eye, target, fovDeg }: Vantage): string {
-    const { place, day, airId, airs, exposure, fog, volumes, grade, weather, water, materials, night, hidden } = rig;
+    const { place, day, airId, airs, exposure, fog, volumes, grade, weather, water, materials, night, hidden, openings } = rig;
     return JSON.stringify([
       [this.epoch, eye, target, fovDeg, holds, hour],
-      [place, day, airId, airs, exposure, fog, volumes, grade, weather, water, materials, night, hidden],
+      [place, day, airId, airs, exposure, fog, volumes, grade, weather, water, materials, night, hidden, openings],
     ]);
   }
 

@@ -186,6 +186,7 @@ export class PicturePasses {
   private readonly bloom: BloomPass;
   private readonly develop: ShaderMaterial;
   private readonly smooth: ShaderMaterial;
+  private readonly values: ShaderMaterial;
   private readonly clipToLevel = new Matrix4();
   private readonly eye = new Vector3();
   private dirtSeed = -1;
@@ -204,6 +205,7 @@ export class PicturePasses {
     this.sceneUniform = scene.scenePicture!;
     this.bloom = new BloomPass({ glsl: SCENE_GLSL, uniforms: scene });
     this.develop = screenMaterial(DEVELOP, { ...scene, ...this.bloom.uniforms, ...gradeUniforms() });
+    this.values = screenMaterial(`${SCENE_GLSL}\nvoid main() { outColor = vec4(sceneColor(uv0), 1.0); }`, scene);
     this.smooth = screenMaterial(SMOOTHING_GLSL, { picture: { value: this.shown.texture }, texel: { value: new Vector2() } });
   }
 
@@ -246,21 +248,26 @@ export class PicturePasses {
     renderer.setRenderTarget(null);
   }
 
-  /** The level and its fog as scene values, RGBA floats with 1 = white, bottom row first: what a picture is metered and measured by. */
-  read(scene: Scene, camera: PerspectiveCamera, lighting: Lighting, ev100: number, width: number, height: number): Float32Array {
+  /** Draws the level and its fog as scene values, 1 = display white, into a picture. */
+  drawValues(scene: Scene, camera: PerspectiveCamera, lighting: Lighting, ev100: number, target: WebGLRenderTarget): void {
+    const { width, height } = target;
     this.drawScene(scene, camera, lighting, ev100, width, height, { quality: 'plain', mark: false, whole: false }, () => undefined);
+    const defines = sceneDefines(lighting);
+    if (JSON.stringify(this.values.defines) !== JSON.stringify(defines)) {
+      this.values.defines = defines;
+      this.values.needsUpdate = true;
+    }
+    this.screen.draw(this.values, target);
+    this.renderer.setRenderTarget(null);
+  }
+
+  /** The same as RGBA floats, bottom row first: what a picture is metered and measured by. */
+  read(scene: Scene, camera: PerspectiveCamera, lighting: Lighting, ev100: number, width: number, height: number): Float32Array {
     const plain = new WebGLRenderTarget(width, height, { type: FloatType, depthBuffer: false });
-    const material = screenMaterial(
-      `${SCENE_GLSL}\nvoid main() { outColor = vec4(sceneColor(uv0), 1.0); }`,
-      this.develop.uniforms,
-      sceneDefines(lighting),
-    );
-    this.screen.draw(material, plain);
+    this.drawValues(scene, camera, lighting, ev100, plain);
     const pixels = new Float32Array(width * height * 4);
     this.renderer.readRenderTargetPixels(plain, 0, 0, width, height, pixels);
-    this.renderer.setRenderTarget(null);
     plain.dispose();
-    material.dispose();
     return pixels;
   }
 
@@ -403,6 +410,7 @@ export class PicturePasses {
     this.bloom.dispose();
     this.develop.dispose();
     this.smooth.dispose();
+    this.values.dispose();
     this.screen.dispose();
     (this.develop.uniforms.lensDirt!.value as DataTexture | null)?.dispose();
     for (const target of [...Object.values(this.scenePictures), this.shown]) {

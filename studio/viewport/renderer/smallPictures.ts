@@ -1,4 +1,5 @@
 import { FloatType, NoToneMapping, Vector3, WebGLRenderTarget, type PerspectiveCamera, type WebGLRenderer } from 'three';
+import { lostShares, type LostShares } from '../../../core/compare';
 import { isFixed, measureScopes, meteredEv, type Scopes } from '../../../core/grade';
 import type { Lighting, Vantage } from '../../../core/rig';
 import { luminance, whiteLuminance } from '../../../core/units';
@@ -10,6 +11,15 @@ import type { PicturePasses } from './picturePasses';
 const METER = { width: 72, height: 48 };
 /** Size of the small picture that the scopes measure. */
 const SCOPED = { width: 160, height: 100 };
+
+/** What is measured of a picture. */
+export interface MeasuredPicture {
+  ev100: number;
+  /** Of each point, cd/m2, bottom row first. */
+  luminances: Float32Array;
+  lost: LostShares;
+  scopes: Scopes;
+}
 
 /** Pictures of a lit level that are not shown as they are: what is metered, what the scopes measure, and those on the cards of the cues. */
 export class SmallPictures {
@@ -78,7 +88,7 @@ export class SmallPictures {
   }
 
   /** Measures the picture as it is shown, from a small one of the same view. */
-  scopes(lighting: Lighting, camera: PerspectiveCamera, focus: Vector3): Scopes {
+  measure(lighting: Lighting, camera: PerspectiveCamera, focus: Vector3): MeasuredPicture {
     const { width, height } = SCOPED;
     const ev100 = this.expose(lighting, camera, focus);
     const linear = this.linearPicture(lighting, camera, focus, width, height, ev100);
@@ -87,7 +97,7 @@ export class SmallPictures {
     );
     const passes = this.passesFor(lighting);
     const shown = passes ? this.passed(passes, lighting, camera, ev100, SCOPED) : displayBytes(linear, ev100);
-    return measureScopes(shown, luminances, width);
+    return { ev100, luminances, lost: lostShares(shown), scopes: measureScopes(shown, luminances, width) };
   }
 
   /** A finished picture of the scene as it is lit, RGBA bytes, bottom row first. */

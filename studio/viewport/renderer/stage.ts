@@ -17,7 +17,7 @@ import type { RoleRule } from '../../../core/roles';
 import { whiteLuminance, type Vec3 } from '../../../core/units';
 import { heightOn, onLevelPlane, pointOnLine } from '../gestures/places';
 import { PlanControls } from '../gestures/planControls';
-import { ViewControls, type Step } from '../gestures/viewControls';
+import { ViewControls } from '../gestures/viewControls';
 import type { LevelModel } from '../level/levelModel';
 import { BALL_RADIUS_M } from '../level/testBall';
 import { FogShadows } from '../lights/fogShadows';
@@ -29,6 +29,8 @@ import type { PictureView } from '../mix/listening';
 import { DataViews, type DataView } from './dataViews';
 import { Overlays } from './overlays';
 import { SmallPictures } from './smallPictures';
+import type { Compared } from './compared';
+import { Comparing, type MeasuredPair } from './comparing';
 import type { PictureQuality } from './fogPass';
 import { PicturePasses, type PassCosts } from './picturePasses';
 
@@ -43,6 +45,7 @@ vec3 CustomToneMapping(vec3 color) { return toneCurve(color * toneMappingExposur
 const SLOW_MS = 90;
 /** Points of the picture that are looked through for what it shows. */
 const SEEN = { across: 64, down: 40 };
+
 /**
  * The picture of a level under a lighting. It draws only when something has changed: nothing here runs by itself.
  */
@@ -77,6 +80,7 @@ export class Stage {
   }
 
   private readonly small: SmallPictures;
+  private readonly comparing: Comparing;
   /** What lies over the finished picture: lamps' marks, lines about chosen objects. */
   readonly over = new Overlays();
   private readonly size = { width: 1, height: 1 };
@@ -93,7 +97,13 @@ export class Stage {
     this.still = Math.min(2, window.devicePixelRatio || 1);
     this.lit = new LitScene(this.renderer);
     this.small = new SmallPictures(this.renderer, this.lit, (lighting) => this.passesFor(lighting, 'small'));
-    this.controls = new ViewControls(canvas, (from) => this.groundBelow(from), changed);
+    this.comparing = new Comparing(this.renderer, this.lit, this.small, (lighting) => this.anyPasses(lighting).small);
+    this.controls = new ViewControls(
+      canvas,
+      () => this.lit.level?.solid() ?? null,
+      (from) => this.groundBelow(from),
+      changed,
+    );
     this.plan = new PlanControls(canvas, changed);
   }
 
@@ -168,6 +178,14 @@ export class Stage {
       this.over.draw(this.renderer, camera);
       return ev100;
     }
+    this.drawLit(lighting, ev100, moving);
+    this.over.draw(this.renderer, camera);
+    return ev100;
+  }
+
+  /** Draws the level under a lighting onto the screen. */
+  private drawLit(lighting: Lighting, ev100: number, moving: boolean): void {
+    const { camera, focus } = this.controls;
     this.lit.light(lighting, focus, whiteLuminance(ev100), camera.position);
     this.lit.level?.wear(this.view === 'light' ? 'white' : 'own');
     const { width, height } = this.renderer.getDrawingBufferSize(new Vector2());
@@ -185,8 +203,28 @@ export class Stage {
       this.isUnfinished = false;
     }
     this.lit.level?.wear('own');
-    this.over.draw(this.renderer, camera);
-    return ev100;
+  }
+
+  /**
+   * Draws two pictures of the present view.
+   *
+   * @returns what each is exposed at
+   */
+  drawCompared(compared: Compared, moving: boolean, detail: number): [number, number] {
+    this.setDetail(detail);
+    this.lit.detail = detail;
+    let isUnfinished = false;
+    const evs = this.comparing.draw(compared, this.controls, this.drawnSize(), (lighting, ev100) => {
+      this.drawLit(lighting, ev100, moving);
+      isUnfinished ||= this.isUnfinished;
+    });
+    this.isUnfinished = isUnfinished;
+    return evs;
+  }
+
+  /** Measures both of two pictures, and what they differ by. */
+  measureCompared(compared: Compared): MeasuredPair | null {
+    return this.lit.level && this.comparing.measure(compared, this.controls);
   }
 
   /** Draws the level from straight above, without sky, fog and grade, cut at a height. */
@@ -217,6 +255,11 @@ export class Stage {
   /** The passes that fog and grade ask for, or null where the level is shown just as it is. */
   private passesFor(lighting: Lighting, which: 'onScreen' | 'small'): PicturePasses | null {
     if (!PicturePasses.wanted(lighting)) return null;
+    return this.anyPasses(lighting)[which];
+  }
+
+  /** The passes, made when they are asked for first. */
+  private anyPasses(lighting: Lighting): { onScreen: PicturePasses; small: PicturePasses } {
     if (!this.passes) {
       const shadows = new FogShadows(this.renderer, this.lit.open);
       const [onScreen, small] = [0, 1].map(() => new PicturePasses(this.renderer, shadows, this.lit.roofs)) as [
@@ -229,7 +272,7 @@ export class Stage {
       this.shadowed = this.lit.level;
       this.passes.shadows.setLevel(this.lit.level.parts(), this.lit.level.bounds);
     }
-    return this.passes[which];
+    return this.passes;
   }
 
   private drawData(view: DataView, lighting: Lighting, camera: Camera): void {
@@ -268,7 +311,7 @@ export class Stage {
   /** Measures the picture as it is shown, from a small one of the same view. */
   scopes(lighting: Lighting): Scopes | null {
     const { camera, focus } = this.controls;
-    return this.lit.level && this.small.scopes(lighting, camera, focus);
+    return this.lit.level && this.small.measure(lighting, camera, focus).scopes;
   }
 
   /** Reads the light at a point of the picture (-1..1 each way), from the lighting itself and not from the screen. */
@@ -365,8 +408,14 @@ export class Stage {
     return this.controls.camera.position.toArray() as [number, number, number];
   }
 
-  walk(step: Step, seconds: number): void {
-    this.controls.walk(step, seconds);
+  /** Stands someone at a place of the picture, on the floor there or the one below; answers whether there is room. */
+  standAt(x: number, y: number): boolean {
+    const hit = this.lit.level?.pick(x, y, this.camera);
+    if (!hit) return false;
+    // Of a wall it is the foot, on the side that is seen.
+    const point = hit.point.clone().addScaledVector(hit.normal, hit.normal.y > 0.5 ? 0 : 0.4);
+    const ground = this.groundBelow(point.clone().setY(point.y + 0.1));
+    return ground !== null && this.controls.standAt([point.x, ground, point.z]);
   }
 
   private groundBelow(from: Vector3): number | null {
@@ -379,6 +428,7 @@ export class Stage {
     this.lit.dispose();
     this.over.dispose();
     this.data.dispose();
+    this.comparing.dispose();
     this.passes?.onScreen.dispose();
     this.passes?.small.dispose();
     this.passes?.shadows.dispose();

@@ -1,0 +1,45 @@
+import { lostShares, type LostShares } from '../../core/compare';
+import { measureScopes, type Scopes } from '../../core/grade';
+import { Failure, decodeSrgb, luminance, whiteLuminance } from '../../core/units';
+import { useCompare, type Reference } from './compareStore';
+
+/** Width of the small picture that the scopes measure, pixels. */
+const SCOPED_PX = 160;
+/** Largest file that is taken, bytes. */
+const MOST_BYTES = 64e6;
+
+/** Reads a picture from elsewhere. Throws a `bad-input` {@link Failure} for what the browser cannot show. */
+export async function readReference(file: File): Promise<Reference> {
+  const remedy = 'Give a PNG, JPEG or WebP that the browser shows.';
+  if (file.size > MOST_BYTES) throw new Failure('bad-input', `${file.name} is larger than ${MOST_BYTES / 1e6} MB.`, 'Give a smaller one.');
+  const bitmap = await createImageBitmap(file).catch(() => {
+    throw new Failure('bad-input', `${file.name} is no picture that can be read here.`, remedy);
+  });
+  const width = Math.min(SCOPED_PX, bitmap.width);
+  const height = Math.max(1, Math.round((bitmap.height * width) / bitmap.width));
+  const canvas = new OffscreenCanvas(width, height);
+  const context = canvas.getContext('2d')!;
+  context.drawImage(bitmap, 0, 0, width, height);
+  const { data } = context.getImageData(0, 0, width, height);
+  return { name: file.name, url: URL.createObjectURL(file), width: bitmap.width, height: bitmap.height, small: { pixels: data, width } };
+}
+
+/** Lays a picture beside side A, in place of another or of side B; null lays it away. */
+export function setReference(reference: Reference | null): void {
+  const { reference: before } = useCompare.getState();
+  if (before) URL.revokeObjectURL(before.url);
+  useCompare.setState({ reference, ...(reference ? { look: 'picture' as const } : {}) });
+}
+
+/** What the scopes say of it, as if what it shows had been exposed without a curve. */
+export function measureReference(
+  { small: { pixels, width } }: Reference,
+  ev100: number,
+): { scopes: Scopes; lost: LostShares; ev100: number } {
+  const white = whiteLuminance(ev100);
+  const luminances = Float32Array.from(
+    { length: pixels.length / 4 },
+    (_, i) => white * luminance([0, 1, 2].map((c) => decodeSrgb(pixels[i * 4 + c]! / 255)) as [number, number, number]),
+  );
+  return { scopes: measureScopes(pixels, luminances, width), lost: lostShares(pixels), ev100 };
+}
