@@ -2,11 +2,11 @@
 import { spawn } from 'node:child_process';
 import { existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { join, relative } from 'node:path';
 import { ensureKernel } from './lib/kernel.mjs';
 import { ROOT, ensurePackages } from './lib/packages.mjs';
 import { installDebian } from './lib/postgres.mjs';
-import { bin, jest, runNode } from './lib/testRun.mjs';
+import { bin, jest, outcomeOf, runNode } from './lib/testRun.mjs';
 
 process.chdir(ROOT);
 ensurePackages();
@@ -19,14 +19,45 @@ if (!existsSync(CHROMIUM))
 if (!existsSync('/usr/bin/oiiotool') || !existsSync('/usr/bin/exrmaketiled'))
   installDebian(['openexr', 'openimageio-tools'], 'image tools of others, which our readers and writers are tested against');
 
-const counts = { passed: 0, failed: 0 };
+/** More failed files than these are no accident of a busy machine: they are not run again. */
+const AGAIN_FILES = 3;
 
-/** Counts a check that ended: as one test where it brings no count of its own. */
-function count(name, { status, seconds, report }) {
-  counts.passed += report ? report.numPassedTests : Number(status === 0);
-  // A run that ended badly without a failed test (a suite that could not be loaded) has failed all the same.
-  counts.failed += report ? Math.max(report.numFailedTests + report.numRuntimeErrorTestSuites, Number(status !== 0)) : Number(status !== 0);
+const counts = { passed: 0, failed: 0 };
+/** Runs of tests some files of which failed, each with how to run these again. */
+const failedRuns = [];
+
+function tell(name, { status, seconds }) {
   console.log(`${name}: ${status === 0 ? 'passed' : 'FAILED'} in ${seconds.toFixed(0)} s\n`);
+}
+
+/** Counts a check that ended, as one test. */
+function count(name, run) {
+  counts[run.status === 0 ? 'passed' : 'failed'] += 1;
+  tell(name, run);
+}
+
+/** Runs tests and counts them. Those of files that failed are counted when they have run again ({@link runAgain}). */
+async function test(name, args, env) {
+  const run = await jest(data, args, env);
+  tell(name, run);
+  const { passed, failed, files } = outcomeOf(run);
+  const again = files.length > 0 && files.length <= AGAIN_FILES;
+  if (again) failedRuns.push({ name, env, project: args.slice(0, 2), files: files.map((file) => file.name) });
+  counts.passed += passed - (again ? files.reduce((sum, file) => sum + file.passed, 0) : 0);
+  counts.failed += again ? 0 : failed;
+}
+
+/**
+ * Runs failed files of tests once more with nothing beside them. A test of three processes and a browser on a machine that others work on too may
+ * fail for that alone; what fails twice has failed. Each is named, so that what fails now and then is known.
+ */
+async function runAgain({ name, env, project, files }) {
+  const run = await jest(data, [...project, '--runInBand', '--runTestsByPath', ...files], env);
+  tell(`${name} that failed, run again`, run);
+  const { passed, failed } = outcomeOf(run);
+  counts.passed += passed;
+  counts.failed += failed;
+  for (const file of files) console.log(`Ran twice: ${relative(ROOT, file)}\n`);
 }
 
 /** The application that all browser tests share, with the cluster that the database tests use as well. */
@@ -72,13 +103,14 @@ await Promise.all([
   })(),
 ]);
 
-count('unit tests', await jest(data, ['--selectProjects', 'unit', '--maxWorkers', '2', ...chosen]));
-count('command line tests', await jest(data, ['--selectProjects', 'command-line', '--maxWorkers', '2', ...chosen]));
+await test('unit tests', ['--selectProjects', 'unit', '--maxWorkers', '2', ...chosen]);
+await test('command line tests', ['--selectProjects', 'command-line', '--maxWorkers', '2', ...chosen]);
 const app = await startShared(join(data, 'application'));
 const env = { BASIL_TEST_DATABASE: app.database, BASIL_TEST_CHROMIUM: CHROMIUM, BASIL_TEST_APP: app.address };
 // Side by side: they share the cluster and nothing else, and the browser waits for its pictures where the workers wait for the database.
-const project = async (name, title) => count(title, await jest(data, ['--selectProjects', name, '--runInBand', ...chosen], env));
+const project = (name, title) => test(title, ['--selectProjects', name, '--runInBand', ...chosen], env);
 await Promise.all([project('database', 'database tests'), project('end-to-end', 'browser tests')]);
+for (const run of failedRuns) await runAgain(run);
 await app.stop();
 rmSync(data, { recursive: true, force: true });
 

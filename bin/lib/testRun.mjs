@@ -22,3 +22,19 @@ export async function jest(folder, args, env = {}) {
   const run = await runNode(['--experimental-vm-modules', '--no-warnings', bin('jest/bin/jest.js'), ...options, ...args], env);
   return { ...run, report: existsSync(file) ? JSON.parse(readFileSync(file, 'utf8')) : null };
 }
+
+/**
+ * What came of a run of {@link jest}: tests passed and failed, and the files with failures, each with what passed in it. A run that ended badly without
+ * a failed test (a suite that could not be loaded, a crash) has failed all the same.
+ */
+export function outcomeOf({ status, report }) {
+  const failing = (report?.testResults ?? []).filter((file) => file.status === 'failed');
+  return {
+    passed: report?.numPassedTests ?? 0,
+    failed: report ? Math.max(report.numFailedTests + report.numRuntimeErrorTestSuites, Number(status !== 0)) : 1,
+    files: failing.map(({ name, assertionResults }) => ({
+      name,
+      passed: assertionResults.filter((test) => test.status === 'passed').length,
+    })),
+  };
+}

@@ -18,6 +18,7 @@ import { lampWith } from '../lib/lamps';
 import { room } from '../lib/level';
 import { until } from '../lib/wait';
 import { workedProject, type WorkedProject } from '../lib/workedProject';
+import { whileStopped } from '../lib/worker';
 
 /** It has no ceiling: the sky comes in. */
 const OPEN_ROOM = room(0, 4, { albedo: 0.5 }).filter((q) => q.name !== 'ceiling');
@@ -110,9 +111,7 @@ it('a project keeps baking: after a pause what changed is traced at rough, over 
   await new Promise((pause) => setTimeout(pause, 9000));
   expect((await bakes()).atWork).toBeNull();
   const move = (x: number) => change((r) => ({ ...r, lamps: r.lamps.map((l) => ({ ...l, at: [x, 2, 2] })) }));
-  worker.kill('SIGSTOP');
-  await move(1);
-  worker.kill('SIGCONT');
+  await whileStopped(db, worker, () => move(1));
   await until(async () => (await bakes()).atWork?.byItself, 'the next one');
   await endByItself(db, project);
   expect((await bakes()).atWork).toBeNull();

@@ -24,6 +24,7 @@ import { mean } from '../lib/bake';
 import { room, type Quad } from '../lib/level';
 import { until } from '../lib/wait';
 import { workedProject, type WorkedProject } from '../lib/workedProject';
+import { whileStopped } from '../lib/worker';
 
 /** Two closed rooms, each on a map of its own once there are enough texels. */
 const moved = (quads: Quad[], x: number, name: string): Quad[] =>
@@ -129,10 +130,10 @@ it('an opening that affects nothing takes the light of the bake as it is; a bake
     setOpenings(r, ['cellar floor'], true);
     showObjects(r, { cueId: 'a' }, ['cellar floor'], false);
   });
-  worker.kill('SIGSTOP');
-  const { id } = await requestOpenings(db, project);
-  await cancelBake(db, id);
-  worker.kill('SIGCONT');
+  await whileStopped(db, worker, async () => {
+    const { id } = await requestOpenings(db, project);
+    await cancelBake(db, id);
+  });
   expect((await bakes()).opened).toHaveLength(2);
   await change((r) => {
     // No surface of that name is in the level.

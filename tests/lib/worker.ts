@@ -1,6 +1,9 @@
 import { spawn, type ChildProcess } from 'node:child_process';
 import { join } from 'node:path';
+import { sql } from 'kysely';
+import type { Db } from '../../server/data';
 import type { JobLimit } from '../../server/queue';
+import { until } from './wait';
 
 const ROOT = join(__dirname, '..', '..');
 
@@ -22,4 +25,27 @@ export const spawnLimitedWorker = (address: string, limit: JobLimit): ChildProce
 
 export function gone(child: ChildProcess): Promise<void> {
   return new Promise((done) => (child.exitCode !== null || child.signalCode !== null ? done() : child.once('exit', () => done())));
+}
+
+/**
+ * Runs something while a worker stands still. It is stopped where none of its transactions is open: one that was would hold its locks as long as it
+ * stands, and whoever asks for them would wait.
+ */
+export async function whileStopped<T>(db: Db, worker: ChildProcess, work: () => Promise<T>): Promise<T> {
+  const open = sql<{ count: string }>`
+    select count(*) from pg_stat_activity
+    where datname = current_database() and pid <> pg_backend_pid() and backend_type = 'client backend' and xact_start is not null`;
+  await until(async () => {
+    worker.kill('SIGSTOP');
+    // What it sent before is done by then, or is a transaction that is open.
+    await new Promise((pause) => setTimeout(pause, 50));
+    const still = Number((await open.execute(db)).rows[0]!.count) === 0;
+    if (!still) worker.kill('SIGCONT');
+    return still;
+  }, 'a moment without a transaction');
+  try {
+    return await work();
+  } finally {
+    worker.kill('SIGCONT');
+  }
 }
