@@ -79,6 +79,9 @@ export {
   type Rig,
   type RigPlace,
   type StemName,
+  type Stroll,
+  type StrollLight,
+  type StrollPoint,
   type Sun,
   type Trim,
   type NamedVantage,
@@ -163,6 +166,9 @@ export {
 } from './edits/imageLight';
 export { changeGlow, removeGlow, setGlow, type GlowChange } from './edits/glows';
 export { removeRole, setRole } from './edits/roles';
+export { addStroll, changeStroll, removeStroll } from './edits/strolls';
+export { STROLL } from './document/strollTypes';
+export { strollLight, strollMoment, strollSeconds, strollView, type StrollMoment } from './resolve/strolls';
 export { addVantage, moveVantage, removeVantage, vantageOfCue } from './edits/vantages';
 export { FOV_DEG } from './document/vantages';
 export { readRig } from './document/upgrade';

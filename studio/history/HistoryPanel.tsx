@@ -187,6 +187,7 @@ const PARTS: Readonly<Record<RigDifference['part'], string>> = {
   liveLamps: 'Live lamps',
   shadowReachM: 'Reach of live shadows',
   vantages: 'Vantage',
+  strolls: 'Stroll',
 };
 
 function differenceText({ part, name, how, values }: RigDifference): string {

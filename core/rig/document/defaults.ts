@@ -169,5 +169,6 @@ export function defaultRig(): Rig {
     liveLamps: 4,
     shadowReachM: SHADOW_REACH_M.preset,
     vantages: [],
+    strolls: [],
   });
 }

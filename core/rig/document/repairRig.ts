@@ -1,5 +1,6 @@
 import { glowPlaces } from './glowPlaces';
 import { SHIPPED_AIRS } from './airs';
+import { strollsAmong } from './strollCues';
 import type { GlowRule, Rig } from './types';
 
 type Named = { id: string; name: string };
@@ -82,6 +83,7 @@ export function repairRig(rig: Rig, base: Rig): Rig {
     fixtures: withOwnNames(fixtures.map((f) => ({ ...f, lamps: f.lamps.map(inCircuit) }))),
     circuits: withOwnNames(rig.circuits),
     vantages: withOwnNames(rig.vantages),
+    strolls: withOwnNames(strollsAmong(rig.strolls, cues)),
     glows: eachOnce(rig.glows).map(inCircuit),
     lamps: rig.lamps.map(inCircuit),
     placed: rig.placed.map(inCircuit),

@@ -10,6 +10,7 @@ import { circuit, copy, glow, lamp, model, once } from './lampSchemas';
 import { fog, grade, volume, whole } from './moodSchemas';
 import { drawn, look, moon, night, path } from './nightSchemas';
 import { roleRule } from './roleSchemas';
+import { stroll } from './strollSchemas';
 import { RIG_VERSION, STEMS, type Rig } from './types';
 import { MESSAGES, byName, finite, hex, hour, id, name, triple, viewParts } from './valueSchemas';
 import { materialRule, namedWeather, water, weather, weatherTurn } from './weatherSchemas';
@@ -245,6 +246,7 @@ const rig = Joi.object({
     .unique('id')
     .unique(byName)
     .required(),
+  strolls: once(Joi.array().items(once(stroll)).max(32).unique('id').unique(byName)).required(),
 });
 
 function refuse(what: string): never {
@@ -283,7 +285,7 @@ function checkCalls({ calls, cues, circuits, startCueId }: Rig): void {
 }
 
 /** What lamps, glows and cues refer to must be there, and no surface may glow by two rules. */
-function checkReferences({ lamps, fixtures, placed, circuits, profiles, cues, volumes, glows, vantages }: Rig): void {
+function checkReferences({ lamps, fixtures, placed, circuits, profiles, cues, volumes, glows, vantages, strolls }: Rig): void {
   const volumeIds = new Set(volumes.map((v) => v.id));
   const [circuitIds, profileIds, fixtureIds] = [circuits, profiles, fixtures].map((list) => new Set(list.map((e) => e.id)));
   for (const { name: owner, circuitId } of [...lamps, ...fixtures.flatMap((f) => f.lamps), ...placed]) {
@@ -304,6 +306,11 @@ function checkReferences({ lamps, fixtures, placed, circuits, profiles, cues, vo
       if (!circuitIds!.has(circuitId)) refuse(`"${owner}" dims a circuit "${circuitId}" that is not there`);
     for (const volumeId of Object.keys(holds.volumes ?? {}))
       if (!volumeIds.has(volumeId)) refuse(`"${owner}" sets a volume of fog "${volumeId}" that is not there`);
+  }
+  const cueIds = new Set(cues.map((c) => c.id));
+  for (const { name: owner, light } of strolls) {
+    const gone = light.by === 'cues' && light.cueIds.find((cueId) => !cueIds.has(cueId));
+    if (gone) refuse(`the stroll "${owner}" is seen under a cue "${gone}" that is not there`);
   }
   const glowing = new Set<string>();
   for (const { material, objects, circuitId } of glows) {

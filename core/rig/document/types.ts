@@ -9,9 +9,11 @@ import type { MaterialRule, NamedWeather, Water, Weather } from '../../weather';
 import type { Call } from './callTypes';
 import type { Circuit, Dimmer } from './circuitTypes';
 import type { BodyLook, BodyPath, Moon, Night } from './night';
+import type { Stroll } from './strollTypes';
 
 export type * from './callTypes';
 export type * from './circuitTypes';
+export type * from './strollTypes';
 
 /** The version that {@link Rig} documents are written in. */
 export const RIG_VERSION = 18;
@@ -402,4 +404,5 @@ export interface Rig {
   shadowReachM: number;
   /** In the order of their keys. Pictures of cues that name none are taken from the first; without one, from where a person would stand. */
   vantages: NamedVantage[];
+  strolls: Stroll[];
 }

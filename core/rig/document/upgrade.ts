@@ -169,8 +169,8 @@ function fromSixteen(document: Document): Document {
   return { ...upgraded, airs };
 }
 
-/** Light came through no object of version 17 where it was hidden. */
-const fromSeventeen = (document: Document): Document => ({ ...document, openings: [] });
+/** Light came through no object of version 17 where it was hidden, and no walks were kept. */
+const fromSeventeen = (document: Document): Document => ({ ...document, openings: [], strolls: [] });
 
 /**
  * One step per version that was ever stored: `steps[n]` turns a document of version n into one of version n + 1.

@@ -1,4 +1,5 @@
 import { Failure, sameJson } from '../../units';
+import { strollsAmong } from '../document/strollCues';
 import type { Cue, Holds, Rig } from '../document/types';
 import { cueOf } from './holders';
 
@@ -104,11 +105,12 @@ export function setStartCue(rig: Pick<Rig, 'cues' | 'startCueId'>, cueId: string
  * Takes a cue away. Calls for it switch their circuits and the clock alone from then on, and the game begins in the day where it began in that cue.
  * Throws a `conflict` Failure for the last one: a rig always has a light.
  */
-export function removeCue(rig: Pick<Rig, 'cues' | 'calls' | 'startCueId'>, cueId: string): void {
+export function removeCue(rig: Pick<Rig, 'cues' | 'calls' | 'startCueId' | 'strolls'>, cueId: string): void {
   const cue = cueOf(rig, cueId);
   if (rig.cues.length === 1)
     throw new Failure('conflict', `${cue.name} is the only cue.`, 'Make another one first: a level always has a light.');
   rig.cues = rig.cues.filter((c) => c.id !== cueId);
   if (rig.startCueId === cueId) rig.startCueId = null;
   for (const call of rig.calls) if (call.cueId === cueId) call.cueId = null;
+  rig.strolls = strollsAmong(rig.strolls, rig.cues);
 }

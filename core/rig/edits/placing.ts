@@ -4,13 +4,13 @@ import { DEFAULT_LAMP } from '../document/defaults';
 import type { BakeSettings, Cue, Rig } from '../document/types';
 import { cueOf } from './holders';
 
-type PlacedRig = Pick<Rig, 'placing' | 'lamps' | 'fixtures' | 'placed' | 'volumes' | 'vantages' | 'bake'>;
+type PlacedRig = Pick<Rig, 'placing' | 'lamps' | 'fixtures' | 'placed' | 'volumes' | 'vantages' | 'strolls' | 'bake'>;
 
 /** Texel densities that a rig may have, per metre. */
 const DENSITY = { least: 0.05, most: 256 };
 
 /**
- * Reads the level in another unit, or with another axis up: lamps, copies of fixtures, bodies of fog and vantages move with it, and the texels
+ * Reads the level in another unit, or with another axis up: lamps, copies of fixtures, bodies of fog, vantages and strolls move with it, and the texels
  * stay as many.
  *
  * @param proposed densities for the level as it lies then
@@ -30,9 +30,9 @@ export function placeLevelAs(rig: PlacedRig, placing: Placing, proposed?: Pick<B
   for (const copy of rig.placed) copy.at = move(copy.at);
   for (const { model } of rig.fixtures) if (model?.from === 'level') model.at = move(model.at);
   for (const volume of rig.volumes) volume.at = move(volume.at);
-  for (const vantage of rig.vantages) {
-    vantage.eye = move(vantage.eye);
-    vantage.target = move(vantage.target);
+  for (const view of [...rig.vantages, ...rig.strolls.flatMap((s) => s.points)]) {
+    view.eye = move(view.eye);
+    view.target = move(view.target);
   }
   const { bake } = rig;
   if (proposed) Object.assign(bake, structuredClone(proposed));
