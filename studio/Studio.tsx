@@ -61,6 +61,8 @@ import { browserPorts, createAutosave, type Autosave } from './state/autosave';
 import { StudioContext, useStudio } from './state/context';
 import { followElsewhere } from './state/elsewhere';
 import { createStudioStore, type StudioStore } from './state/studioStore';
+import { StrollBar } from './strolls/StrollBar';
+import { leaveStrolls } from './strolls/record';
 import { useRigEdit } from './state/useRigEdit';
 import { useTell } from './state/useTell';
 import { useWarmCues } from './state/useWarmCues';
@@ -111,6 +113,7 @@ function OpenProject({ view }: { view: ProjectView }) {
   useEffect(() => keepHeardCircuits(view.id), [view.id]);
   const { fault } = useTell();
   useEffect(() => keepKeptLights(view.id, fault), [view.id, fault]);
+  useEffect(() => leaveStrolls, [view.id]);
   return (
     <StudioContext value={store}>
       <title>{`${view.name} · Basil`}</title>
@@ -215,7 +218,15 @@ function OpenStudio({ autosave, store }: { autosave: Autosave; store: StudioStor
         <CueRail />
         <main className={styles.stage}>
           <PartFault>
-            <Viewport shown={shown} over={room === 'compare' ? <CompareOver /> : <BakeWipe />} />
+            <Viewport
+              shown={shown}
+              over={
+                <>
+                  {room === 'compare' ? <CompareOver /> : <BakeWipe />}
+                  <StrollBar />
+                </>
+              }
+            />
           </PartFault>
           <InstrumentLine control={control} />
           {room === 'lamps' && <OpenCopy />}

@@ -21,6 +21,8 @@ import { dropKept, keepLight, renameKept } from './keptLights';
 import { measureReference, readReference, setReference } from './reference';
 import { balanceSheet, cueSheet, viewSheet } from './sheets';
 import { useSideNames } from './useSideNames';
+import { StillSection } from './StillSection';
+import { StrollsSection } from '../strolls/StrollsSection';
 import desk from '../desk/desk.module.css';
 import styles from './compare.module.css';
 
@@ -37,6 +39,8 @@ export function CompareDesk() {
       <KeptSection />
       <ReferenceSection />
       <SheetsSection />
+      <StrollsSection />
+      <StillSection />
       <WalkingSection />
     </>
   );

@@ -6,7 +6,9 @@ import { whiteLuminance } from '../../core/units';
 import { WipeLine } from '../desk/WipeLine';
 import { readable } from '../desk/quantity';
 import { useMeter } from '../viewport/meter/meterStore';
+import { useStudio } from '../state/context';
 import { usePlan } from '../viewport/planStore';
+import { isMakingWay, useStrollTool } from '../viewport/walking/strollTool';
 import { useCompare } from './compareStore';
 import { useSideNames } from './useSideNames';
 import styles from './compare.module.css';
@@ -22,8 +24,10 @@ export function CompareOver() {
   const reference = useCompare((s) => s.reference);
   const at = useCompare((s) => s.at);
   const laid = look === 'picture' && layout !== 'first' ? reference : null;
-  // From straight above there is one picture.
-  if (isPlan) return null;
+  const isWhole = useStudio((s) => s.strolling !== null);
+  const isMade = useStrollTool(isMakingWay);
+  // From straight above, and on a stroll, there is one picture.
+  if (isPlan || isWhole || isMade) return null;
   return (
     <>
       {laid && (

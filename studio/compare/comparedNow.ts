@@ -2,6 +2,7 @@ import { cueById, resolveCue, resolveHour, rigOnDay, type Lighting, type Rig } f
 import { shownRig, type StudioState } from '../state/studioStore';
 import { ALL, heard } from '../viewport/mix/listening';
 import type { Compared, ComparedSide } from '../viewport/renderer/compared';
+import { isMakingWay, useStrollTool } from '../viewport/walking/strollTool';
 import { useCompare, type SideChoice, type SideOf } from './compareStore';
 
 /** Lightings that were worked out, by what they depend on; the last few. */
@@ -62,9 +63,9 @@ function sideOf(choice: SideChoice, state: StudioState, now: Lighting): Compared
   return { lighting: choice.ungraded ? ungraded(lighting) : lighting, live: choice.live };
 }
 
-/** What the Compare room shows at this moment; null in the other rooms. */
+/** What the Compare room shows at this moment; null in the other rooms, and on a stroll or while one is made, which are seen whole. */
 export function comparedNow(state: StudioState, now: Lighting): Compared | null {
-  if (state.room !== 'compare') return null;
+  if (state.room !== 'compare' || state.strolling || isMakingWay(useStrollTool.getState())) return null;
   const { sides, layout, look, at, ofLight } = useCompare.getState();
   return { sides: [sideOf(sides[0], state, now), sideOf(sides[1], state, now)], layout, look, at, ofLight };
 }

@@ -13,12 +13,16 @@ import {
   resolveCue,
   resolveHour,
   rigOnDay,
+  strollLight,
+  strollMoment,
+  strollSeconds,
   vantageOfCue,
   type CallState,
   type Cue,
   type Happening,
   type Lighting,
   type Rig,
+  type Stroll,
   type Vantage,
   type SkyImages,
 } from '../../core/rig';
@@ -81,6 +85,8 @@ export interface StudioState {
   looking: Looked | null;
   /** The game whose calls are tried here, while they are. */
   rehearsal: CallState | null;
+  /** The stroll that is played or stood in, while one is. */
+  strolling: Strolling | null;
   /** The last switch to a cue: another object with each. */
   gone: { cueId: string } | null;
   /** Pixels of the sky images that are held, as far as they are here. */
@@ -120,6 +126,18 @@ export interface StudioState {
   happen(happening: Happening): void;
   /** Lets seconds of that game go by. */
   passGame(seconds: number): void;
+  /** Goes to a moment of a stroll, and plays it from there or stands; null leaves it. */
+  stroll(to: Strolling | null): void;
+  /** Lets seconds of the stroll that is played go by; it stops at its end. */
+  passStroll(seconds: number): void;
+}
+
+/** Where on a stroll one is. */
+export interface Strolling {
+  id: string;
+  /** Seconds since it began, as it is played. */
+  atS: number;
+  playing: boolean;
 }
 
 /** A stored revision that is looked at. */
@@ -144,19 +162,29 @@ export function shownRig(state: Pick<StudioState, 'rig' | 'looking' | 'days'>): 
   return dated.on;
 }
 
-type Shown = Pick<StudioState, 'rig' | 'looking' | 'days' | 'cueId' | 'hour' | 'images' | 'rehearsal'>;
-let last: (Pick<Shown, 'cueId' | 'hour' | 'images' | 'rehearsal'> & { rig: Rig; lighting: Lighting }) | null = null;
+/** The stroll that one is on; null where there is none, or the rig that is shown has it not. */
+export const currentStroll = (state: Pick<StudioState, 'rig' | 'looking' | 'strolling'>): Stroll | null =>
+  (state.strolling && picturedRig(state).strolls.find((s) => s.id === state.strolling!.id)) ?? null;
+
+const SHOWN = ['cueId', 'hour', 'images', 'rehearsal', 'strolling'] as const;
+type Shown = Pick<StudioState, 'rig' | 'looking' | 'days' | (typeof SHOWN)[number]>;
+let last: (Pick<Shown, (typeof SHOWN)[number]> & { rig: Rig; lighting: Lighting }) | null = null;
 
 /** The light that is gone to, worked out once for as long as nothing about it changes. */
 export function targetOf(state: Shown): Lighting {
-  const { hour, images, rehearsal } = state;
+  const { hour, images, rehearsal, strolling } = state;
   const rig = shownRig(state);
   const cueId = cueIn(rig, state.cueId);
-  const isSame = last?.rig === rig && last.cueId === cueId && last.hour === hour && last.images === images && last.rehearsal === rehearsal;
-  if (isSame) return last!.lighting;
+  const shown = { cueId, hour, images, rehearsal, strolling };
+  if (last?.rig === rig && SHOWN.every((key) => last![key] === shown[key])) return last.lighting;
+  const stroll = currentStroll(state);
   const standing = () => (hour === null ? resolveCue(rig, cueById(rig, cueId), images) : resolveHour(rig, hour, images));
-  const lighting = rehearsal ? callLight(picturedRig(state), rehearsal, images) : standing();
-  last = { rig, cueId, hour, images, rehearsal, lighting };
+  const lighting = rehearsal
+    ? callLight(picturedRig(state), rehearsal, images)
+    : stroll
+      ? strollLight(picturedRig(state), stroll, strolling!.atS, images)
+      : standing();
+  last = { rig, ...shown, lighting };
   return lighting;
 }
 
@@ -227,6 +255,7 @@ export function createStudioStore({ id, name, rig, level }: ProjectView, clock =
       fade: null,
       looking: null,
       rehearsal: null,
+      strolling: null,
       gone: null,
       images: new Map(),
       room: 'day',
@@ -287,12 +316,13 @@ export function createStudioStore({ id, name, rig, level }: ProjectView, clock =
           days: 0,
           playing: false,
           rehearsal: null,
+          strolling: null,
           gone: { cueId },
           fade: fadeS > 0 && !stays ? { from, startedAt: clock(), seconds: fadeS } : null,
         });
       },
       scrub(hour, days = get().days) {
-        set({ hour: ((hour % 24) + 24) % 24, days, fade: null, rehearsal: null });
+        set({ hour: ((hour % 24) + 24) % 24, days, fade: null, rehearsal: null, strolling: null });
       },
       pass(hours) {
         const { hour, days } = get();
@@ -301,7 +331,7 @@ export function createStudioStore({ id, name, rig, level }: ProjectView, clock =
       },
       play(on) {
         const { hour } = get();
-        set({ playing: on, rehearsal: null, hour: on ? (hour ?? currentCue(get()).hour) : hour });
+        set({ playing: on, rehearsal: null, strolling: null, hour: on ? (hour ?? currentCue(get()).hour) : hour });
       },
       enter(room) {
         set({ room });
@@ -311,7 +341,7 @@ export function createStudioStore({ id, name, rig, level }: ProjectView, clock =
       },
       rehearse(on) {
         const begun = on ? beginCalls(get().rig) : null;
-        set({ rehearsal: begun, playing: false, fade: null, hour: begun?.hour ?? null, days: begun?.day ?? 0 });
+        set({ rehearsal: begun, strolling: null, playing: false, fade: null, hour: begun?.hour ?? null, days: begun?.day ?? 0 });
       },
       happen(happening) {
         const { rehearsal, rig } = get();
@@ -322,6 +352,23 @@ export function createStudioStore({ id, name, rig, level }: ProjectView, clock =
         if (!rehearsal) return;
         const next = passSeconds(rig, rehearsal, seconds);
         set({ rehearsal: next, hour: next.hour, days: next.day });
+      },
+      stroll(to) {
+        const state = get();
+        const stroll = currentStroll({ ...state, strolling: to });
+        if (!to || !stroll) return set({ strolling: null });
+        const atS = Math.min(strollSeconds(stroll), Math.max(0, to.atS));
+        const moment = strollMoment(picturedRig(state), stroll, atS);
+        // The day line and the rail show where the light is.
+        const shown = moment.by === 'day' ? { hour: moment.hour, days: moment.days } : { cueId: moment.cue.id, hour: null, days: 0 };
+        set({ ...shown, strolling: { ...to, atS }, playing: false, rehearsal: null, fade: null });
+      },
+      passStroll(seconds) {
+        const { strolling } = get();
+        const stroll = currentStroll(get());
+        if (!strolling?.playing || !stroll) return;
+        const atS = strolling.atS + seconds;
+        get().stroll({ ...strolling, atS, playing: atS < strollSeconds(stroll) });
       },
     };
   });

@@ -9,7 +9,7 @@ import { samePlacing, type Placing } from '../../core/units';
 import { fileUrl } from '../api/client';
 import type { ShownBake } from '../bake/shownBake';
 import { useStudioStore } from '../state/context';
-import { currentCue, vantageOf } from '../state/studioStore';
+import { currentCue, vantageOf, type StudioStore } from '../state/studioStore';
 import { loadStems } from './level/loadStems';
 import { Director } from './renderer/director';
 import { Stage } from './renderer/stage';
@@ -18,6 +18,8 @@ import { useBallGesture } from '../lamps/useBallGesture';
 import { useLampGesture, useLampMarks } from '../lamps/useLampGesture';
 import { ChoiceRect } from '../objects/ChoiceRect';
 import { useObjectGesture, useOutlines } from '../objects/useObjectGesture';
+import { useStrollGesture } from '../strolls/useStrollGesture';
+import { useWayLine } from '../strolls/useWayLine';
 import { placeInBox } from './gestures/placeInBox';
 import { useHeightGesture } from './gestures/useHeightGesture';
 import { useSunGesture } from './gestures/useSunGesture';
@@ -72,11 +74,15 @@ export function Viewport({ shown: { bake, levelHash, bands, opened }, over }: { 
         vantage: () => stage.controls.vantage(),
         stand: (vantage) => stage.controls.stand(vantage ?? stage.wholeView()),
         placeForBall: () => stage.placeForBall(),
-        walk: (step, seconds) => stage.controls.walk(step, seconds),
+        walk: (step, seconds) => {
+          pauseStroll(store);
+          return stage.controls.walk(step, seconds);
+        },
         standAt: (x, y) => stage.standAt(x, y),
         crouch: (crouched) => stage.controls.crouch(crouched),
         glows: () => stage.lit.glows(),
         picture: (lighting, width, height, from) => stage.picture(lighting, from ?? stage.controls.vantage(), width, height),
+        radiances: (lighting, width, height) => stage.radiances(lighting, stage.controls.vantage(), width, height),
         objects: () => stage.objects(),
         names: () => namesIn(stage.lit.level?.index.facts() ?? []),
         fileMaterials: () => stage.lit.level?.file ?? { names: [], variants: [] },
@@ -191,14 +197,18 @@ export function Viewport({ shown: { bake, levelHash, bands, opened }, over }: { 
   const ballGesture = useBallGesture(stand?.stage ?? null);
   const lampGesture = useLampGesture(stand?.stage ?? null);
   const objectGesture = useObjectGesture(stand?.stage ?? null);
+  const strollGesture = useStrollGesture(stand?.stage ?? null);
   useLampMarks(stand);
   useOutlines(stand, loaded.level);
+  useWayLine(stand);
   const gesture = (name: keyof typeof sunGesture) => (event: React.PointerEvent<HTMLElement>) => {
+    if (name === 'onPointerDownCapture' && event.target instanceof HTMLCanvasElement) pauseStroll(store);
     sunGesture[name](event);
     heightGesture[name](event);
     ballGesture[name](event);
     lampGesture[name](event);
     objectGesture[name](event);
+    strollGesture[name](event);
   };
 
   const place = usePlaceMenu();
@@ -227,6 +237,7 @@ export function Viewport({ shown: { bake, levelHash, bands, opened }, over }: { 
         onPointerMoveCapture={gesture('onPointerMoveCapture')}
         onPointerUpCapture={gesture('onPointerUpCapture')}
         onPointerMove={point}
+        onWheel={() => pauseStroll(store)}
         {...place.handlers}
         onPointerLeave={() => stand?.director.point(null)}
       >
@@ -261,6 +272,12 @@ export function Viewport({ shown: { bake, levelHash, bands, opened }, over }: { 
       {place.menu}
     </div>
   );
+}
+
+/** Whoever takes hold of the view on a stroll that is played stands there. */
+function pauseStroll(store: StudioStore): void {
+  const { strolling, stroll } = store.getState();
+  if (strolling?.playing) stroll({ ...strolling, playing: false });
 }
 
 /** Names of the materials and groups of some objects, in order. */

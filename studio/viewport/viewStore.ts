@@ -51,6 +51,8 @@ export interface View {
   glows: (() => OwnGlow[]) | null;
   /** A picture under another light, of the present view or from a vantage: RGBA bytes, top row first. */
   picture: ((lighting: Lighting, width: number, height: number, from?: Vantage) => Uint8ClampedArray<ArrayBuffer>) | null;
+  /** Radiances of the present view under a light, before exposure and grade: RGBA, cd/m2, top row first. */
+  radiances: ((lighting: Lighting, width: number, height: number) => Float32Array<ArrayBuffer>) | null;
 }
 
 /** While there is no picture. */
@@ -76,6 +78,7 @@ export const NO_VIEW: View = {
   inPicture: null,
   glows: null,
   picture: null,
+  radiances: null,
 };
 
 export const useView = create<View>(() => NO_VIEW);

@@ -58,3 +58,16 @@ export function halved(pixels: Uint8Array, width: number, height: number): Uint8
   }
   return out;
 }
+
+/** Halves an image of linear values (bottom row first) and turns it the right way up: RGBA, its alpha 1. */
+export function meanOfFour(pixels: Float32Array, width: number, height: number): Float32Array<ArrayBuffer> {
+  const out = new Float32Array(width * height * 4).fill(1);
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++)
+      for (let c = 0; c < 3; c++) {
+        let sum = 0;
+        for (let k = 0; k < 4; k++) sum += pixels[((height * 2 - 1 - (y * 2 + (k >> 1))) * width * 2 + x * 2 + (k & 1)) * 4 + c]!;
+        out[(y * width + x) * 4 + c] = sum / 4;
+      }
+  return out;
+}

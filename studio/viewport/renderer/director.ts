@@ -5,6 +5,7 @@ import {
   isInMotion,
   modelsOf,
   resolveCue,
+  strollView,
   type Cue,
   type Lighting,
   type Rig,
@@ -12,7 +13,7 @@ import {
 } from '../../../core/rig';
 import { useLampTool } from '../../lamps/lampTool';
 import { isSameView, useView } from '../viewStore';
-import { isFading, lightingNow, picturedRig, vantageOf, type StudioState, type StudioStore } from '../../state/studioStore';
+import { currentStroll, isFading, lightingNow, picturedRig, vantageOf, type StudioState, type StudioStore } from '../../state/studioStore';
 import { Pacing } from './pacing';
 import { pngOf } from './pngOf';
 import type { Stage } from './stage';
@@ -98,6 +99,7 @@ export class Director {
     this.unlisten = () => unsubscribes.forEach((stop) => stop());
     this.unsubscribe = store.subscribe((state, before) => {
       if (state.gone !== before.gone) this.takeVantage(state);
+      if (state.strolling !== before.strolling) this.walkStroll(state);
       if (state.rig.vantages !== before.rig.vantages) this.noteVantage();
       if (state.images !== before.images || lampParts.some((part) => state.rig[part] !== before.rig[part])) this.epoch++;
       if (
@@ -110,6 +112,7 @@ export class Director {
         state.playing !== before.playing ||
         state.looking !== before.looking ||
         state.rehearsal !== before.rehearsal ||
+        state.strolling !== before.strolling ||
         state.room !== before.room
       ) {
         this.changedAt = performance.now();
@@ -123,6 +126,12 @@ export class Director {
     const { vantageId } = rig.cues.find((c) => c.id === gone?.cueId) ?? {};
     const vantage = rig.vantages.find((v) => v.id === vantageId);
     if (vantage) this.stage.controls.stand(vantage);
+  }
+
+  /** On a stroll it is looked from where that leads. */
+  private walkStroll(state: StudioState): void {
+    const stroll = currentStroll(state);
+    if (stroll) this.stage.controls.stand(strollView(stroll, state.strolling!.atS));
   }
 
   /** The level or its baked light is another: everything is drawn anew. */
@@ -198,7 +207,7 @@ export class Director {
     this.runDay(now);
     const state = this.store.getState();
     const inGame = isMoving(state);
-    const fading = isFading(state, now) || state.playing || state.rehearsal !== null || inGame;
+    const fading = isFading(state, now) || state.playing || state.rehearsal !== null || state.strolling?.playing === true || inGame;
     // Where pictures take long, one that a change asks for is drawn coarsely first, as a value that is dragged brings the next.
     const isHeld = now - this.movedAt < SETTLE_MS || (this.pacing.detail < 1 && now - this.changedAt < SETTLE_MS);
     const moving = fading || isHeld;
@@ -239,10 +248,11 @@ export class Director {
 
   /** Moves the hour on while the day runs. */
   private runDay(now: number): void {
-    const { playing, pace, rig, pass, rehearsal, passGame } = this.store.getState();
+    const { playing, pace, rig, pass, rehearsal, passGame, strolling, passStroll } = this.store.getState();
     const seconds = Math.min(0.5, (now - this.ranAt) / 1000);
     this.ranAt = now;
     if (rehearsal) passGame(seconds);
+    if (strolling?.playing) passStroll(seconds);
     if (playing) pass((seconds * 24 * pace) / (rig.day.lengthMin * 60));
   }
 

@@ -3,11 +3,13 @@ import type { Vec3 } from '../../../core/units';
 import type { ObjectIndex } from '../level/objectIndex';
 import { LampMarks, type Marks } from '../lights/lampMarks';
 import { ObjectOutlines } from './objectOutlines';
+import { WayLine } from './wayLine';
 
-/** What lies over the finished picture, without fog and grade: marks of lamps, and lines about chosen objects. No other picture and no meter sees it. */
+/** What lies over the finished picture, without fog and grade: marks of lamps, lines about chosen objects, and the way of a stroll. No other picture and no meter sees it. */
 export class Overlays {
   private readonly marks = new LampMarks();
   private readonly outlines = new ObjectOutlines();
+  readonly way = new WayLine();
   private outlined: { index: ObjectIndex; names: ReadonlySet<string> } | null = null;
   private marked = false;
 
@@ -35,6 +37,7 @@ export class Overlays {
 
   draw(renderer: WebGLRenderer, camera: Camera): void {
     this.outlines.draw(renderer, camera);
+    this.way.draw(renderer, camera);
     if (!this.marked) return;
     const { group } = this.marks;
     group.visible = true;
@@ -48,5 +51,6 @@ export class Overlays {
   dispose(): void {
     this.marks.dispose();
     this.outlines.dispose();
+    this.way.dispose();
   }
 }

@@ -2,9 +2,9 @@ import { FloatType, NoToneMapping, Vector3, WebGLRenderTarget, type PerspectiveC
 import { lostShares, type LostShares } from '../../../core/compare';
 import { isFixed, measureScopes, meteredEv, type Scopes } from '../../../core/grade';
 import type { Lighting, Vantage } from '../../../core/rig';
-import { luminance, whiteLuminance } from '../../../core/units';
+import { Failure, luminance, whiteLuminance } from '../../../core/units';
 import type { LitScene } from '../lights/litScene';
-import { developed, displayBytes, halved } from './develop';
+import { developed, displayBytes, halved, meanOfFour } from './develop';
 import type { PicturePasses } from './picturePasses';
 
 /** Size of the small picture that automatic exposure is metered from. */
@@ -70,14 +70,8 @@ export class SmallPictures {
    * @returns width x height sRGB RGBA bytes, top row first
    */
   picture(lighting: Lighting, like: PerspectiveCamera, vantage: Vantage, width: number, height: number): Uint8ClampedArray<ArrayBuffer> {
-    const camera = like.clone();
-    camera.position.set(...vantage.eye);
-    camera.lookAt(...vantage.target);
-    camera.fov = vantage.fovDeg;
-    camera.aspect = width / height;
-    camera.updateProjectionMatrix();
-    camera.updateMatrixWorld();
-    const focus = new Vector3(...vantage.target);
+    this.checkSize(width, height);
+    const { camera, focus } = cameraAt(like, vantage, width / height);
     const ev100 = this.expose(lighting, camera, focus);
     const passes = this.passesFor(lighting);
     if (!passes) return developed(this.linearPicture(lighting, camera, focus, width * 2, height * 2, ev100), width, height, ev100);
@@ -85,6 +79,29 @@ export class SmallPictures {
     this.lit.follow(camera, width * 2, height * 2);
     const pixels = this.passed(passes, lighting, camera, ev100, { width: width * 2, height: height * 2 });
     return halved(pixels, width, height);
+  }
+
+  /**
+   * Radiances of a picture under its fog, before exposure and grade, each the mean of four.
+   *
+   * @returns width x height RGBA numbers, cd/m2, top row first
+   */
+  radiances(lighting: Lighting, like: PerspectiveCamera, vantage: Vantage, width: number, height: number): Float32Array<ArrayBuffer> {
+    this.checkSize(width, height);
+    const { camera, focus } = cameraAt(like, vantage, width / height);
+    const ev100 = this.expose(lighting, camera, focus);
+    return meanOfFour(this.linearPicture(lighting, camera, focus, width * 2, height * 2, ev100), width, height);
+  }
+
+  /** Throws a `bad-input` {@link Failure} for a picture that is larger than what can be drawn here. */
+  private checkSize(width: number, height: number): void {
+    const most = Math.floor(this.renderer.capabilities.maxTextureSize / 2);
+    if (Math.max(width, height) > most)
+      throw new Failure(
+        'bad-input',
+        `A picture of ${width} x ${height} pixels is larger than this graphics card draws.`,
+        `Make it smaller: ${most} pixels each way are the most.`,
+      );
   }
 
   /** Measures the picture as it is shown, from a small one of the same view. */
@@ -115,4 +132,16 @@ export class SmallPictures {
     target.dispose();
     return pixels;
   }
+}
+
+/** A camera like another one at a vantage, and what it looks at. */
+function cameraAt(like: PerspectiveCamera, vantage: Vantage, aspect: number): { camera: PerspectiveCamera; focus: Vector3 } {
+  const camera = like.clone();
+  camera.position.set(...vantage.eye);
+  camera.lookAt(...vantage.target);
+  camera.fov = vantage.fovDeg;
+  camera.aspect = aspect;
+  camera.updateProjectionMatrix();
+  camera.updateMatrixWorld();
+  return { camera, focus: new Vector3(...vantage.target) };
 }

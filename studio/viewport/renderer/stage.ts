@@ -33,6 +33,7 @@ import type { Compared } from './compared';
 import { Comparing, type MeasuredPair } from './comparing';
 import type { PictureQuality } from './fogPass';
 import { PicturePasses, type PassCosts } from './picturePasses';
+import type { Solid } from '../walking/walker';
 
 // The way three.js is given a tone curve of one's own.
 ShaderChunk.tonemapping_pars_fragment = ShaderChunk.tonemapping_pars_fragment.replace(
@@ -100,7 +101,7 @@ export class Stage {
     this.comparing = new Comparing(this.renderer, this.lit, this.small, (lighting) => this.anyPasses(lighting).small);
     this.controls = new ViewControls(
       canvas,
-      () => this.lit.level?.solid() ?? null,
+      () => this.solid(),
       (from) => this.groundBelow(from),
       changed,
     );
@@ -308,6 +309,11 @@ export class Stage {
     return this.small.picture(lighting, this.controls.camera, vantage, width, height);
   }
 
+  /** Radiances of a picture before exposure and grade: width x height RGBA numbers, cd/m2, top row first. */
+  radiances(lighting: Lighting, vantage: Vantage, width: number, height: number): Float32Array<ArrayBuffer> {
+    return this.small.radiances(lighting, this.controls.camera, vantage, width, height);
+  }
+
   /** Measures the picture as it is shown, from a small one of the same view. */
   scopes(lighting: Lighting): Scopes | null {
     const { camera, focus } = this.controls;
@@ -410,12 +416,23 @@ export class Stage {
 
   /** Stands someone at a place of the picture, on the floor there or the one below; answers whether there is room. */
   standAt(x: number, y: number): boolean {
+    const floor = this.floorAt(x, y);
+    return floor !== null && this.controls.standAt(floor);
+  }
+
+  /** The floor at a place of the picture, or the one below it; null where there is none. */
+  floorAt(x: number, y: number): Vec3 | null {
     const hit = this.lit.level?.pick(x, y, this.camera);
-    if (!hit) return false;
+    if (!hit) return null;
     // Of a wall it is the foot, on the side that is seen.
     const point = hit.point.clone().addScaledVector(hit.normal, hit.normal.y > 0.5 ? 0 : 0.4);
     const ground = this.groundBelow(point.clone().setY(point.y + 0.1));
-    return ground !== null && this.controls.standAt([point.x, ground, point.z]);
+    return ground === null ? null : [point.x, ground, point.z];
+  }
+
+  /** What someone who walks may not go through; null while that is not known. */
+  solid(): Solid | null {
+    return this.lit.level?.solid() ?? null;
   }
 
   private groundBelow(from: Vector3): number | null {

@@ -1,21 +1,10 @@
 import fc from 'fast-check';
 import type { Vec3 } from '../../../core/units';
 import { Shape, type Point } from '../../../tests/lib/shape';
-import { EYE_M, Walker, type Solid, type Walking } from './walker';
-
-/** A shape as what a walker walks in. */
-function solidOf({ positions }: Shape): Solid {
-  const triangles = Array.from({ length: positions.length / 9 }, (_, i) => positions.slice(i * 9, i * 9 + 9));
-  const range = (t: number[], c: number) => [Math.min(t[c]!, t[c + 3]!, t[c + 6]!), Math.max(t[c]!, t[c + 3]!, t[c + 6]!)] as const;
-  return {
-    near: (min, max) => triangles.filter((t) => [0, 1, 2].every((c) => range(t, c)[0] <= max[c]! && range(t, c)[1] >= min[c]!)).flat(),
-    isOver: ([x, y, z]) =>
-      triangles.some((t) => range(t, 1)[0] <= y && [x, z].every((v, k) => range(t, k * 2)[0] <= v && range(t, k * 2)[1] >= v)),
-  };
-}
+import { ground, solidOf } from '../../../tests/lib/solid';
+import { EYE_M, Walker, type Walking } from './walker';
 
 const standing = (feet: Vec3): Walking => ({ feet, crouched: false, fallMS: 0, grounded: true });
-const ground = (half = 20) => new Shape().quad([-half, 0, -half], [-half, 0, half], [half, 0, half], [half, 0, -half]);
 /** Walks in steps of a sixtieth of a second. */
 function walkFor(walker: Walker, from: Walking, velocity: [number, number], seconds: number): Walking {
   let now = from;

@@ -1,0 +1,46 @@
+'use client';
+
+import { Button, Slider } from 'antd';
+import { strollMoment, strollSeconds } from '../../core/rig';
+import { useStudio, useStudioStore } from '../state/context';
+import { currentStroll, picturedRig } from '../state/studioStore';
+import { momentName, secondsText } from './strollText';
+import styles from './strolls.module.css';
+
+/** Over the foot of the picture while one is on a stroll: where on it, playing it, leaving it. */
+export function StrollBar() {
+  const store = useStudioStore();
+  const stroll = useStudio(currentStroll);
+  const at = useStudio((s) => s.strolling);
+  const rig = useStudio(picturedRig);
+  if (!stroll || !at) return null;
+  const whole = strollSeconds(stroll);
+  const go = (atS: number, playing: boolean) => store.getState().stroll({ id: stroll.id, atS, playing });
+  const play = () => go(at.atS >= whole ? 0 : at.atS, !at.playing);
+  return (
+    <section className={styles.bar} aria-label={`Stroll: ${stroll.name}`}>
+      <Button size="small" type={at.playing ? 'primary' : 'default'} onClick={play}>
+        {at.playing ? 'Pause' : 'Play'}
+      </Button>
+      <b>{stroll.name}</b>
+      <Slider
+        className={styles.slider}
+        min={0}
+        max={whole}
+        step={0.05}
+        value={at.atS}
+        tooltip={{ open: false }}
+        ariaLabelForHandle="Place on the stroll"
+        ariaValueTextFormatterForHandle={(v) => secondsText(v)}
+        onChange={(atS) => go(atS, false)}
+      />
+      <span className={styles.time}>
+        {secondsText(at.atS)} / {secondsText(whole)}
+      </span>
+      <span className={styles.moment}>{momentName(strollMoment(rig, stroll, at.atS), rig.day.clock === 12)}</span>
+      <Button size="small" onClick={() => store.getState().stroll(null)}>
+        Leave
+      </Button>
+    </section>
+  );
+}
