@@ -252,7 +252,7 @@ function OpenStudio({ autosave, store }: { autosave: Autosave; store: StudioStor
             {deskRoom === 'lamps' && <LampsDesk />}
             {deskRoom === 'bake' && <BakeDesk control={control} />}
             {deskRoom === 'grade' && <GradeDesk />}
-            {deskRoom === 'compare' && <CompareDesk />}
+            {deskRoom === 'compare' && <CompareDesk newest={control.bakes.done?.id ?? null} />}
           </PartFault>
         </aside>
       </div>

@@ -2,6 +2,8 @@
 
 import { Button, Select } from 'antd';
 import { useEffect, useId, useRef } from 'react';
+import { askedAt, madeBy } from '../bake/KeptBakesSection';
+import { useKeptBakes, useShown } from '../bake/shownBake';
 import { ActionRow } from '../desk/ActionRow';
 import { NumberRow } from '../desk/NumberRow';
 import { PickRow } from '../desk/PickRow';
@@ -28,12 +30,16 @@ import styles from './compare.module.css';
 
 const SPEED = linear('m/s', SPEED_M_S.least, SPEED_M_S.most, 0.1, 1);
 
-/** The desk of the Compare room: the two sides, how they are shown, what is measured of both, and sheets of many. */
-export function CompareDesk() {
+/**
+ * The desk of the Compare room: the two sides, how they are shown, what is measured of both, and sheets of many.
+ *
+ * @param newest id of the newest bake
+ */
+export function CompareDesk({ newest }: { newest: string | null }) {
   useFirstPair();
   return (
     <>
-      <SidesSection />
+      <SidesSection newest={newest} />
       <ShownSection />
       <MeasuredSection />
       <KeptSection />
@@ -51,7 +57,7 @@ function useFirstPair(): void {
   const store = useStudioStore();
   useEffect(() => {
     const { sides } = useCompare.getState();
-    if (sides.some(({ light, ungraded, live }) => light.of !== 'now' || ungraded || live)) return;
+    if (sides.some(({ light, ungraded, live, bakeId }) => light.of !== 'now' || ungraded || live || bakeId)) return;
     const { rig, cueId } = store.getState();
     const next = rig.cues[(rig.cues.findIndex((c) => c.id === cueId) + 1) % rig.cues.length]!;
     if (next.id !== cueId) setSide(1, { light: { of: 'cue', cueId: next.id } });
@@ -63,7 +69,7 @@ function useFirstPair(): void {
   }, []);
 }
 
-function SidesSection() {
+function SidesSection({ newest }: { newest: string | null }) {
   return (
     <Section
       title="Sides"
@@ -75,8 +81,36 @@ function SidesSection() {
     >
       <SideRow side={0} name="A" />
       <SideRow side={1} name="B" />
+      <BakeRows newest={newest} />
     </Section>
   );
+}
+
+/** Which bake lights each side, where several are kept that are laid out as the one that is shown. */
+function BakeRows({ newest }: { newest: string | null }) {
+  const projectId = useStudio((s) => s.project.id);
+  const { data } = useKeptBakes(projectId, newest);
+  const lookedAt = useShown((s) => s.lookedAt);
+  const sides = useCompare((s) => s.sides);
+  const shown = data?.bakes.find((b) => b.id === (lookedAt?.id ?? newest));
+  const others = data?.bakes.filter((b) => shown && b.id !== shown.id && b.levelHash === shown.levelHash) ?? [];
+  const gone = sides.map(({ bakeId }) => data !== undefined && bakeId !== null && !others.some((b) => b.id === bakeId));
+  useEffect(() => gone.forEach((is, side) => is && setSide(side as 0 | 1, { bakeId: null })));
+  if (!shown || others.length === 0) return null;
+  const options = [
+    { value: '', label: 'the bake that is shown' },
+    ...others.map((b) => ({ value: b.id, label: `${madeBy(b)}, ${askedAt(b)}` })),
+  ];
+  return sides.map(({ bakeId }, side) => (
+    <PickRow
+      key={side}
+      as="list"
+      label={`${side === 0 ? 'A' : 'B'} is lit by`}
+      value={bakeId ?? ''}
+      options={options}
+      onChange={(id) => setSide(side as 0 | 1, { bakeId: id || null })}
+    />
+  ));
 }
 
 const HOURS = Array.from({ length: 24 }, (_, hour) => hour);

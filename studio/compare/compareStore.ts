@@ -16,6 +16,8 @@ export interface SideChoice {
   light: SideOf;
   ungraded: boolean;
   live: boolean;
+  /** A bake that lights it in place of the one that is shown; null is that one. */
+  bakeId: string | null;
 }
 
 /** The light of a moment, kept for comparing: the whole rig as it was, and what of it was shown. */
@@ -47,7 +49,7 @@ export interface Compare extends Omit<Compared, 'sides'> {
   reference: Reference | null;
 }
 
-const NOW: SideChoice = { light: { of: 'now' }, ungraded: false, live: false };
+const NOW: SideChoice = { light: { of: 'now' }, ungraded: false, live: false, bakeId: null };
 
 /** As a project is opened. */
 export const NOTHING_COMPARED: Compare = {

@@ -60,7 +60,7 @@ function ungraded(lighting: Lighting): Lighting {
 
 function sideOf(choice: SideChoice, state: StudioState, now: Lighting): ComparedSide {
   const lighting = lightOf(choice.light, state, now) ?? now;
-  return { lighting: choice.ungraded ? ungraded(lighting) : lighting, live: choice.live };
+  return { lighting: choice.ungraded ? ungraded(lighting) : lighting, live: choice.live, bakeId: choice.bakeId };
 }
 
 /** What the Compare room shows at this moment; null in the other rooms, and on a stroll or while one is made, which are seen whole. */

@@ -1,7 +1,8 @@
 import { clockText } from '../desk/quantity';
 import { useStudio } from '../state/context';
 import { currentCue } from '../state/studioStore';
-import { useCompare } from './compareStore';
+import { useView } from '../viewport/viewStore';
+import { useCompare, type SideChoice } from './compareStore';
 import { sideText } from './sideText';
 
 /** The two sides in words. */
@@ -12,5 +13,7 @@ export function useSideNames(): [string, string] {
   const sides = useCompare((s) => s.sides);
   const kept = useCompare((s) => s.kept);
   const now = hour === null ? cue.name : clockText(hour, false);
-  return [sideText(sides[0], rig, kept, now), sideText(sides[1], rig, kept, now)];
+  const others = useView((v) => v.others);
+  const bake = ({ bakeId }: SideChoice) => bakeId && (others.includes(bakeId) ? 'another bake' : 'another bake, being read');
+  return [sideText(sides[0], rig, kept, now, bake(sides[0])), sideText(sides[1], rig, kept, now, bake(sides[1]))];
 }

@@ -8,8 +8,10 @@ import type { ObjectFacts } from '../../core/objects';
 import { samePlacing, type Placing } from '../../core/units';
 import { fileUrl } from '../api/client';
 import type { ShownBake } from '../bake/shownBake';
+import { useOtherBakes } from '../compare/useOtherBakes';
 import { useStudioStore } from '../state/context';
-import { currentCue, vantageOf, type StudioStore } from '../state/studioStore';
+import { currentCue, vantageOf } from '../state/studioStore';
+import { load } from './load';
 import { loadStems } from './level/loadStems';
 import { Director } from './renderer/director';
 import { Stage } from './renderer/stage';
@@ -18,6 +20,7 @@ import { useBallGesture } from '../lamps/useBallGesture';
 import { useLampGesture, useLampMarks } from '../lamps/useLampGesture';
 import { ChoiceRect } from '../objects/ChoiceRect';
 import { useObjectGesture, useOutlines } from '../objects/useObjectGesture';
+import { pauseStroll } from '../strolls/pauseStroll';
 import { useStrollGesture } from '../strolls/useStrollGesture';
 import { useWayLine } from '../strolls/useWayLine';
 import { placeInBox } from './gestures/placeInBox';
@@ -144,7 +147,7 @@ export function Viewport({ shown: { bake, levelHash, bands, opened }, over }: { 
       setLoaded({ level: levelHash, stems: stemHashes });
       setBandCount(0);
       setOpenedCount(0);
-      useView.setState({ baked: bake?.id ?? '' });
+      useView.setState({ baked: bake?.id ?? '', others: [] });
       director.renew();
     });
     // The bake is polled: what matters is whether its stems are others.
@@ -182,6 +185,8 @@ export function Viewport({ shown: { bake, levelHash, bands, opened }, over }: { 
     // The bakes are polled: what matters is whether they are others.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [stand, loaded, levelHash, stemHashes, openedIds, attempt]);
+
+  useOtherBakes(stand, bake && loaded.level === levelHash && loaded.stems === stemHashes ? bake.id : null, setFault);
 
   const { models } = useModels();
   useEffect(() => {
@@ -274,30 +279,9 @@ export function Viewport({ shown: { bake, levelHash, bands, opened }, over }: { 
   );
 }
 
-/** Whoever takes hold of the view on a stroll that is played stands there. */
-function pauseStroll(store: StudioStore): void {
-  const { strolling, stroll } = store.getState();
-  if (strolling?.playing) stroll({ ...strolling, playing: false });
-}
-
 /** Names of the materials and groups of some objects, in order. */
 function namesIn(objects: readonly ObjectFacts[]): { materials: string[]; groups: string[] } {
   const sorted = (names: Iterable<string>) =>
     [...new Set(names)].filter(Boolean).sort((a, b) => a.localeCompare(b, undefined, { numeric: true }));
   return { materials: sorted(objects.flatMap((o) => o.materials)), groups: sorted(objects.flatMap((o) => o.groups)) };
-}
-
-/** Runs a load that ends when the effect does; what goes wrong is told in plain words. */
-function load(words: string, tell: (fault: string | null) => void, work: (signal: AbortSignal) => Promise<void>): () => void {
-  const abort = new AbortController();
-  work(abort.signal).then(
-    // What could not be fetched before may have been replaced since: a bake's first look is, when the bake is done.
-    () => abort.signal.aborted || tell(null),
-    (error: unknown) => {
-      if (abort.signal.aborted) return;
-      console.error(error);
-      tell(words);
-    },
-  );
-  return () => abort.abort();
 }

@@ -13,6 +13,8 @@ export interface View {
   drawn: string;
   /** Id of the bake whose light is in the picture; '' while there is none. */
   baked: string;
+  /** Ids of other bakes that are at hand to compare with. */
+  others: readonly string[];
   /** Id of the saved vantage that it is looked from now; null elsewhere. */
   standsAt: string | null;
   /** Where it is looked from now. */
@@ -59,6 +61,7 @@ export interface View {
 export const NO_VIEW: View = {
   drawn: '',
   baked: '',
+  others: [],
   standsAt: null,
   vantage: null,
   stand: null,

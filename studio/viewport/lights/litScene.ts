@@ -45,6 +45,8 @@ export class LitScene {
   private readonly bakes = new BakesAtHand();
   /** Whether the level is lit by live light alone, whatever is baked. */
   isLive = false;
+  /** Another bake that lights the level, where it is at hand; null is the one that is shown. */
+  otherId: string | null = null;
   private bands: ShownBands | null = null;
   /** How far suns that are not baked cast shadows, metres about what is looked at. */
   shadowReachM: number = SHADOW_REACH_M.preset;
@@ -140,6 +142,16 @@ export class LitScene {
     await this.bakes.takeOpened(open, plan, maps, signal);
   }
 
+  /** Takes another bake of the level, laid out as this one is, to be compared with it. */
+  async takeOther(id: string, plan: BakePlan, maps: readonly StoredStems[], signal: AbortSignal): Promise<void> {
+    await this.bakes.takeOther(id, plan, maps, signal);
+  }
+
+  /** Lets go of other bakes but for some. */
+  keepOthers(ids: readonly string[]): void {
+    this.bakes.keepOthers(ids);
+  }
+
   /**
    * Shows bands of a bake at work over the one that lights the level, as they come.
    *
@@ -169,9 +181,10 @@ export class LitScene {
     this.litBy = null;
   }
 
-  /** Takes the bake that a lighting is lit by: that of its open openings. */
+  /** Takes the bake that a lighting is lit by: another one that is asked for, or that of its open openings. */
   private chooseBake({ open }: Lighting): void {
-    const wanted = this.isLive ? null : this.bakes.of(open);
+    const other = this.otherId === null ? null : this.bakes.other(this.otherId);
+    const wanted = this.isLive ? null : (other ?? this.bakes.of(open));
     if (wanted === this.baked) return;
     this.baked = wanted;
     this.litBy = null;

@@ -5,6 +5,8 @@ export interface ComparedSide {
   lighting: Lighting;
   /** Whether it is shown without the baked light. */
   live: boolean;
+  /** A bake that lights it in place of the one that is shown; null is that one. */
+  bakeId: string | null;
 }
 
 /** Two pictures of one view, and how they are shown together. */

@@ -73,7 +73,7 @@ export class Comparing {
 
   /** Measures both of two pictures, and what they differ by. */
   measure({ sides, ofLight }: Compared, { camera, focus }: Looking): MeasuredPair {
-    const measured = ({ lighting, live }: ComparedSide) => this.litAs({ live }, () => this.small.measure(lighting, camera, focus));
+    const measured = (side: ComparedSide) => this.litAs(side, () => this.small.measure(side.lighting, camera, focus));
     const [a, b] = [measured(sides[0]), measured(sides[1])];
     // Of their light, both are exposed as the first one is.
     const values = ({ luminances, ev100 }: MeasuredPicture) => luminances.map((v) => v / whiteLuminance(ofLight ? a.ev100 : ev100));
@@ -81,12 +81,14 @@ export class Comparing {
   }
 
   /** Lets something be drawn by the light of a side. */
-  private litAs<T>({ live }: Pick<ComparedSide, 'live'>, draw: () => T): T {
+  private litAs<T>({ live, bakeId }: Pick<ComparedSide, 'live' | 'bakeId'>, draw: () => T): T {
     this.lit.isLive = live;
+    this.lit.otherId = bakeId;
     try {
       return draw();
     } finally {
       this.lit.isLive = false;
+      this.lit.otherId = null;
     }
   }
 
