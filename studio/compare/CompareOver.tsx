@@ -23,7 +23,7 @@ export function CompareOver() {
   const showsSecond = look === 'difference' || layout !== 'first';
   const reference = useCompare((s) => s.reference);
   const at = useCompare((s) => s.at);
-  const laid = look === 'picture' && layout !== 'first' ? reference : null;
+  const laid = look !== 'difference' && layout !== 'first' ? reference : null;
   const isWhole = useStudio((s) => s.strolling !== null);
   const isMade = useStrollTool(isMakingWay);
   // From straight above, and on a stroll, there is one picture.
@@ -36,7 +36,7 @@ export function CompareOver() {
           style={layout === 'wipe' ? { clipPath: `inset(0 0 0 ${at * 100}%)` } : undefined}
         >
           {/* A picture of the visitor's own disk: there is nothing for an image service to do. */}
-          <img src={laid.url} alt={laid.name} draggable={false} />
+          <img src={look === 'zones' ? laid.zonesUrl : laid.url} alt={laid.name} draggable={false} />
         </div>
       )}
       {look !== 'difference' && layout === 'wipe' && (

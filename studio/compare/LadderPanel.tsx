@@ -90,7 +90,7 @@ function Ladder({ asked }: { asked: LadderAsked }) {
 
 /** Makes the pictures of the steps, one a frame. */
 function useRungs(
-  { label, quantity, set }: LadderAsked,
+  { label, quantity, cueId, set }: LadderAsked,
   from: number,
   to: number,
   steps: number,
@@ -113,7 +113,7 @@ function useRungs(
       // The value that stands changes nothing; another one that does so was refused.
       if (rig === before && !values.some((v) => v !== value))
         throw new Failure('bad-input', `${label} cannot be changed here.`, 'Choose a value of a desk.');
-      const pixels = picture(heard(lightOfRig(store, rig), { ...ALL, ...useListening.getState() }), PICTURE.width, PICTURE.height);
+      const pixels = picture(heard(lightOfRig(store, rig, cueId), { ...ALL, ...useListening.getState() }), PICTURE.width, PICTURE.height);
       const url = URL.createObjectURL(await pngOf(pixels, PICTURE.width, PICTURE.height));
       if (ended) return URL.revokeObjectURL(url);
       made.push({ value, url });

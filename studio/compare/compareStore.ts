@@ -35,6 +35,8 @@ export interface KeptLight {
 export interface Reference {
   name: string;
   url: string;
+  /** The same in EV zones. */
+  zonesUrl: string;
   width: number;
   height: number;
   /** Made small for the scopes. */

@@ -65,9 +65,9 @@ export function balanceSheet(store: StudioStore): void {
   });
 }
 
-/** The light of a rig at the moment that is shown. */
-export function lightOfRig(store: StudioStore, rig: Rig): Lighting {
+/** The light of a rig in a cue, or without one at the moment that is shown. */
+export function lightOfRig(store: StudioStore, rig: Rig, ofCueId?: string): Lighting {
   const { cueId, hour, images } = store.getState();
-  const cue = rig.cues.find((c) => c.id === cueId) ?? rig.cues[0]!;
-  return hour === null ? resolveCue(rig, cue, images) : resolveHour(rig, hour, images);
+  const cue = rig.cues.find((c) => c.id === (ofCueId ?? cueId)) ?? rig.cues[0]!;
+  return ofCueId !== undefined || hour === null ? resolveCue(rig, cue, images) : resolveHour(rig, hour, images);
 }

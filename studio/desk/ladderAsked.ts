@@ -6,6 +6,8 @@ export interface LadderAsked {
   label: string;
   value: number;
   quantity: Quantity;
+  /** The cue that its pictures are of; without one they are of what is shown. */
+  cueId?: string;
   /** Sets the value, as the row that it belongs to does. */
   set(value: number): void;
 }

@@ -4,13 +4,17 @@ import { Button, ColorPicker } from 'antd';
 import { useRef, useState, type KeyboardEvent } from 'react';
 import { FULL, dimmerUnder, openGroundLux, resolveCue, ruleBurns, sunHours, type Circuit, type Cue, type Dimmer } from '../../core/rig';
 import { momentText } from '../desk/momentText';
-import { clockText } from '../desk/quantity';
+import { ladderOf } from '../desk/ladderAsked';
+import { clockText, linear } from '../desk/quantity';
 import { useStudio, useStudioStore } from '../state/context';
 import { useLampTool } from './lampTool';
 import styles from './lamps.module.css';
 
 /** Steps of the plus and minus keys. */
 const STEP = 0.1;
+
+/** A level as its ladder has it. */
+const LEVEL = linear('%', 0, 400, 5, 0);
 
 const percent = (level: number) => `${Math.round(level * 100)} %`;
 
@@ -46,6 +50,18 @@ export function DimmerPlan() {
       key && `${cue.id} ${circuit.id} ${key}`,
     );
 
+  const setLevel = (circuit: Circuit, cue: Cue, level: number) =>
+    change(circuit, cue, percent(level), { on: true, level: Math.min(4, Math.max(0, Number(level.toFixed(2)))) }, 'level');
+  /** Tries levels of a cell, each as a picture of its cue. */
+  const tryLevels = (circuit: Circuit, cue: Cue, level: number) =>
+    ladderOf({
+      label: `${circuit.name} in ${cue.name}`,
+      value: level * 100,
+      quantity: LEVEL,
+      cueId: cue.id,
+      set: (v) => setLevel(circuit, cue, v / 100),
+    });
+
   const focus = (row: number, column: number) => {
     const place = { row: Math.min(circuits.length - 1, Math.max(0, row)), column: Math.min(cues.length - 1, Math.max(0, column)) };
     setAt(place);
@@ -56,8 +72,7 @@ export function DimmerPlan() {
   const onKey = (event: KeyboardEvent, row: number, column: number) => {
     const [circuit, cue] = [circuits[row]!, cues[column]!];
     const now = dimmerOf(circuit, cue);
-    const level = (v: number) =>
-      change(circuit, cue, percent(v), { on: true, level: Math.min(4, Math.max(0, Number(v.toFixed(2)))) }, 'level');
+    const level = (v: number) => setLevel(circuit, cue, v);
     const steps: Record<string, [number, number]> = { ArrowUp: [-1, 0], ArrowDown: [1, 0], ArrowLeft: [0, -1], ArrowRight: [0, 1] };
     const step = steps[event.key];
     if (event.ctrlKey || event.metaKey || event.altKey || event.key === 'Tab') return;
@@ -82,7 +97,10 @@ export function DimmerPlan() {
     <section className={styles.plan} aria-label="Dimmer plan">
       <header>
         <strong>Dimmer plan</strong>
-        <span>Arrows move · Space on and off · digits or + − the level · Backspace back to the rule · Enter goes to the cue</span>
+        <span>
+          Arrows move · Space on and off · digits or + − the level · Backspace back to the rule · Enter goes to the cue · right click tries
+          levels
+        </span>
         <Button size="small" type="text" onClick={() => useLampTool.setState({ plan: false })}>
           Close
         </Button>
@@ -125,6 +143,10 @@ export function DimmerPlan() {
                         onFocus={() => setAt({ row, column })}
                         onClick={() => focus(row, column)}
                         onDoubleClick={() => change(circuit, cue, dimmer.on ? 'off' : 'on', { on: !dimmer.on })}
+                        onContextMenu={(event) => {
+                          event.preventDefault();
+                          tryLevels(circuit, cue, dimmer.level);
+                        }}
                         onKeyDown={(event) => onKey(event, row, column)}
                       >
                         <b>{dimmer.on ? percent(dimmer.level) : 'off'}</b>
