@@ -12,4 +12,4 @@ export { FIRST_REMEDY, repairSky, type RepairOptions } from './repairSky';
 export { smallPicture } from './smallPicture';
 export { FORMAT_NAMES, claimedFormat, sniffImage, type ImageFormat } from './sniff';
 export { calibrated, rebuildSun, scaled, splitSun, type SunSplit } from './splitSun';
-export { writeExr } from './writeExr';
+export { writeExr } from '../exr';

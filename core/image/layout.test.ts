@@ -5,7 +5,7 @@ import { unzipFiles } from './unzipFiles';
 import { inspectSky } from './inspectSky';
 import { faceOf, findLayout, fromFaces, toPanorama, type ImageLayout } from './layout';
 import { readSkyImage } from './readSky';
-import { writeExr } from './writeExr';
+import { writeExr } from '../exr';
 
 /** A smooth sky that is another in each direction. */
 const radiance = ([x, y, z]: Vec3): Vec3 => [2 + x + 0.3 * y * z, 2 + y + 0.3 * x * z, 2 + z + 0.3 * x * y];

@@ -17,7 +17,7 @@ export async function saveStill(store: StudioStore, as: 'png' | 'exr'): Promise<
     saveFile(await pngOf(picture(lighting, width, height), width, height), `${name}.png`);
     return;
   }
-  const { writeExr } = await import('../../core/image');
+  const { writeExr } = await import('../../core/exr');
   const file = await writeExr(radiances(lighting, width, height), width, height);
   saveFile(new Blob([file as Uint8Array<ArrayBuffer>], { type: 'image/x-exr' }), `${name}.exr`);
 }

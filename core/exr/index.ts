@@ -1,0 +1,1 @@
+export { writeExr } from './writeExr';
