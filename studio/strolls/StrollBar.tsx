@@ -7,6 +7,9 @@ import { currentStroll, picturedRig } from '../state/studioStore';
 import { momentName, secondsText } from './strollText';
 import styles from './strolls.module.css';
 
+/** Places that the slider tells apart: its last is the stroll's end, however long that is. */
+const PLACES = 1000;
+
 /** Over the foot of the picture while one is on a stroll: where on it, playing it, leaving it. */
 export function StrollBar() {
   const store = useStudioStore();
@@ -26,13 +29,12 @@ export function StrollBar() {
       <Slider
         className={styles.slider}
         min={0}
-        max={whole}
-        step={0.05}
-        value={at.atS}
+        max={PLACES}
+        value={Math.round((at.atS / whole) * PLACES)}
         tooltip={{ open: false }}
         ariaLabelForHandle="Place on the stroll"
-        ariaValueTextFormatterForHandle={(v) => secondsText(v)}
-        onChange={(atS) => go(atS, false)}
+        ariaValueTextFormatterForHandle={(v) => secondsText((v / PLACES) * whole)}
+        onChange={(v) => go((v / PLACES) * whole, false)}
       />
       <span className={styles.time}>
         {secondsText(at.atS)} / {secondsText(whole)}
