@@ -71,6 +71,15 @@ async function ended(process_) {
   return false;
 }
 
+/** Signals a process; one that ended meanwhile needs none. */
+function signal(pid, name) {
+  try {
+    process.kill(pid, name);
+  } catch (error) {
+    if (error.code !== 'ESRCH') throw error;
+  }
+}
+
 /** The file that tells of a start over a data folder. */
 export const runFileOf = (data) => join(data, 'run.json');
 
@@ -92,10 +101,10 @@ export async function makeRoom(file, say = console.log) {
   if (last && isAlive(last.supervisor) && last.supervisor.pid !== process.pid) {
     if (last.address === null || (await answers(last.address))) return { running: true, address: last.address };
     say(`Basil runs at ${last.address} and does not answer; ending it and taking over ...`);
-    process.kill(last.supervisor.pid, 'SIGTERM');
-    if (!(await ended(last.supervisor))) process.kill(last.supervisor.pid, 'SIGKILL');
+    signal(last.supervisor.pid, 'SIGTERM');
+    if (!(await ended(last.supervisor))) signal(last.supervisor.pid, 'SIGKILL');
   }
-  for (const child of last?.children ?? []) if (isAlive(child)) process.kill(child.pid, 'SIGKILL');
+  for (const child of last?.children ?? []) if (isAlive(child)) signal(child.pid, 'SIGKILL');
   rmSync(file, { force: true });
   return { running: false };
 }
