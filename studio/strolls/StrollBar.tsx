@@ -37,7 +37,7 @@ export function StrollBar() {
         onChange={(v) => go((v / PLACES) * whole, false)}
       />
       <span className={styles.time}>
-        {secondsText(at.atS)} / {secondsText(whole)}
+        {secondsText(at.atS, true)} / {secondsText(whole, true)}
       </span>
       <span className={styles.moment}>{momentName(strollMoment(rig, stroll, at.atS), rig.day.clock === 12)}</span>
       <Button size="small" onClick={() => store.getState().stroll(null)}>

@@ -10,14 +10,20 @@ const PICTURES = 12;
 export function contactStrip(store: StudioStore, stroll: Stroll): void {
   const { project, images } = store.getState();
   const rig = picturedRig(store.getState());
-  const times = Array.from({ length: PICTURES }, (_, i) => (strollSeconds(stroll) * i) / (PICTURES - 1));
+  const whole = strollSeconds(stroll);
+  const times = Array.from({ length: PICTURES }, (_, i) => (whole * i) / (PICTURES - 1));
   openSheet({
     title: `${project.name}: ${stroll.name}`,
     fileName: `${project.name} ${stroll.name}.png`,
     cells: times.map((atS) => {
       const moment = strollMoment(rig, stroll, atS);
       const label = momentName(moment, rig.day.clock === 12);
-      return { label, note: secondsText(atS), lighting: strollLight(rig, stroll, atS, images), from: strollView(stroll, atS) };
+      return {
+        label,
+        note: secondsText(atS, whole < PICTURES),
+        lighting: strollLight(rig, stroll, atS, images),
+        from: strollView(stroll, atS),
+      };
     }),
     take: (i) => store.getState().stroll({ id: stroll.id, atS: times[i]!, playing: false }),
   });

@@ -32,7 +32,13 @@ export function useStrollGesture(stage: Stage | null) {
         `That place lies ${grouped(Math.abs(way.higherM), 1)} m ${way.higherM > 0 ? 'over' : 'under'} where a straight way leads.`,
       );
     const before = drawing === 'begun' ? { corners: [], eyes: [] } : drawing;
-    useStrollTool.setState({ drawing: { feet: way.feet, corners: [...before.corners, way.feet], eyes: [...before.eyes, ...way.eyes] } });
+    useStrollTool.setState({
+      drawing: {
+        feet: way.feet,
+        corners: [...before.corners, way.feet],
+        eyes: [...before.eyes, ...way.eyes.slice(before.eyes.length > 0 ? 1 : 0)],
+      },
+    });
   };
 
   return {

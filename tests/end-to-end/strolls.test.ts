@@ -7,7 +7,6 @@ import { luminance } from '../../core/units';
 import { openInBrowser, settled, type InBrowser } from '../lib/application';
 import { pictureOf } from '../lib/picture';
 import { oneVantage } from '../lib/vantage';
-import { until } from '../lib/wait';
 
 /** What the wall sends, cd/m2. */
 const WALL = 100;

@@ -31,6 +31,11 @@ export class WayLine {
   );
 
   constructor() {
+    // Round, as the dots of lamps are.
+    this.corners.material.onBeforeCompile = (shader) => {
+      const round = 'if (length(gl_PointCoord - 0.5) > 0.5) discard;\n#include <alphatest_fragment>';
+      shader.fragmentShader = shader.fragmentShader.replace('#include <alphatest_fragment>', round);
+    };
     this.corners.frustumCulled = false;
     this.group.add(this.corners);
   }

@@ -9,9 +9,10 @@ describe('a way that is drawn', () => {
     expect(leftM).toBe(0);
     expect(feet[0]).toBeCloseTo(6, 1);
     // Tenths of a second: 3 s, and some for the last centimetres.
-    expect(eyes.length).toBeGreaterThanOrEqual(30);
-    expect(eyes.length).toBeLessThan(34);
-    expect(eyes[9]).toEqual([expect.closeTo(2, 2), expect.closeTo(EYE_M.standing, 3), expect.closeTo(0, 5)]);
+    expect(eyes.length).toBeGreaterThanOrEqual(31);
+    expect(eyes.length).toBeLessThan(35);
+    expect(eyes[0]).toEqual([0, EYE_M.standing, 0]);
+    expect(eyes[10]).toEqual([expect.closeTo(2, 2), expect.closeTo(EYE_M.standing, 3), expect.closeTo(0, 5)]);
   });
 
   it('climbs steps, and ends at a wall with what is left of it', () => {

@@ -17,7 +17,7 @@ const LOOKS_AHEAD_S = 1.2;
 
 /** A straight walk as far as it leads. */
 export interface Way {
-  /** Where the eye is, step by step. */
+  /** Where the eye is, at its beginning and after each step. */
   eyes: Vec3[];
   feet: Vec3;
   /** What is left of it where something is in the way, metres along the ground, and how much higher its end lies than where one came to. */
@@ -29,7 +29,7 @@ export interface Way {
 export function wayTo(solid: Solid, from: Readonly<Vec3>, to: Readonly<Vec3>, speedMS: number, crouched: boolean): Way | null {
   const person = OnFoot.at(solid, from, crouched);
   if (!person) return null;
-  const eyes: Vec3[] = [];
+  const eyes: Vec3[] = [person.eye];
   const left = () => Math.hypot(to[0] - person.feet[0], to[2] - person.feet[2]);
   for (let stuck = 0; left() > ARRIVED_M && stuck < STUCK && eyes.length < MOST;) {
     const before = left();
