@@ -1,27 +1,24 @@
 'use client';
 
-import { Button, Select } from 'antd';
-import { useEffect, useId, useRef } from 'react';
-import { askedAt, madeBy } from '../bake/KeptBakesSection';
-import { useKeptBakes, useShown } from '../bake/shownBake';
+import { useEffect, useRef } from 'react';
 import { ActionRow } from '../desk/ActionRow';
 import { NumberRow } from '../desk/NumberRow';
 import { PickRow } from '../desk/PickRow';
 import { Section } from '../desk/Section';
 import { SwitchRow } from '../desk/SwitchRow';
-import { Toggle } from '../desk/Toggle';
-import { clock, grouped, linear } from '../desk/quantity';
+import { grouped, linear } from '../desk/quantity';
 import { Tenths } from '../grade/Tenths';
 import { Histogram, Parade } from '../grade/ScopePlots';
-import { useStudio, useStudioStore } from '../state/context';
+import { useStudioStore } from '../state/context';
 import { useTell } from '../state/useTell';
 import { useScopes } from '../viewport/meter/scopesStore';
 import { SPEED_M_S, useWalk } from '../viewport/walking/walkStore';
 import { flipCrouch } from '../viewport/walking/flipCrouch';
-import { setSide, swapSides, useCompare, type SideOf } from './compareStore';
+import { setSide, useCompare } from './compareStore';
 import { dropKept, keepLight, renameKept } from './keptLights';
 import { measureReference, readReference, setReference } from './reference';
 import { balanceSheet, cueSheet, viewSheet } from './sheets';
+import { SidesSection } from './SidesSection';
 import { useSideNames } from './useSideNames';
 import { StillSection } from './StillSection';
 import { StrollsSection } from '../strolls/StrollsSection';
@@ -67,85 +64,6 @@ function useFirstPair(): void {
     useScopes.setState({ open: true });
     return () => useScopes.setState({ open: false });
   }, []);
-}
-
-function SidesSection({ newest }: { newest: string | null }) {
-  return (
-    <Section
-      title="Sides"
-      aside={
-        <Button size="small" type="text" onClick={swapSides}>
-          Swap
-        </Button>
-      }
-    >
-      <SideRow side={0} name="A" />
-      <SideRow side={1} name="B" />
-      <BakeRows newest={newest} />
-    </Section>
-  );
-}
-
-/** Which bake lights each side, where several are kept that are laid out as the one that is shown. */
-function BakeRows({ newest }: { newest: string | null }) {
-  const projectId = useStudio((s) => s.project.id);
-  const { data } = useKeptBakes(projectId, newest);
-  const lookedAt = useShown((s) => s.lookedAt);
-  const sides = useCompare((s) => s.sides);
-  const shown = data?.bakes.find((b) => b.id === (lookedAt?.id ?? newest));
-  const others = data?.bakes.filter((b) => shown && b.id !== shown.id && b.levelHash === shown.levelHash) ?? [];
-  const gone = sides.map(({ bakeId }) => data !== undefined && bakeId !== null && !others.some((b) => b.id === bakeId));
-  useEffect(() => gone.forEach((is, side) => is && setSide(side as 0 | 1, { bakeId: null })));
-  if (!shown || others.length === 0) return null;
-  const options = [
-    { value: '', label: 'the bake that is shown' },
-    ...others.map((b) => ({ value: b.id, label: `${madeBy(b)}, ${askedAt(b)}` })),
-  ];
-  return sides.map(({ bakeId }, side) => (
-    <PickRow
-      key={side}
-      as="list"
-      label={`${side === 0 ? 'A' : 'B'} is lit by`}
-      value={bakeId ?? ''}
-      options={options}
-      onChange={(id) => setSide(side as 0 | 1, { bakeId: id || null })}
-    />
-  ));
-}
-
-const HOURS = Array.from({ length: 24 }, (_, hour) => hour);
-const keyOf = (light: SideOf) =>
-  light.of === 'cue' ? `cue ${light.cueId}` : light.of === 'hour' ? `hour ${light.hour}` : light.of === 'kept' ? `kept ${light.id}` : 'now';
-
-function SideRow({ side, name }: { side: 0 | 1; name: 'A' | 'B' }) {
-  const { light, ungraded, live } = useCompare((s) => s.sides[side]);
-  const kept = useCompare((s) => s.kept);
-  const cues = useStudio((s) => s.rig.cues);
-  const id = useId();
-  const lights: { key: string; label: string; light: SideOf }[] = [
-    { key: 'now', label: 'What is shown', light: { of: 'now' } },
-    ...cues.map((c): (typeof lights)[number] => ({ key: `cue ${c.id}`, label: c.name, light: { of: 'cue', cueId: c.id } })),
-    ...kept.map((k): (typeof lights)[number] => ({ key: `kept ${k.id}`, label: k.name, light: { of: 'kept', id: k.id } })),
-    ...HOURS.map((hour): (typeof lights)[number] => ({ key: `hour ${hour}`, label: clock(hour), light: { of: 'hour', hour } })),
-  ];
-  return (
-    <div className={styles.side}>
-      <b id={id}>{name}</b>
-      <Select
-        size="small"
-        aria-label={`Light of ${name}`}
-        value={keyOf(light)}
-        options={lights.map(({ key, label }) => ({ value: key, label }))}
-        showSearch={{ optionFilterProp: 'label' }}
-        onChange={(key) => {
-          const chosen = lights.find((l) => l.key === key);
-          if (chosen) setSide(side, { light: chosen.light });
-        }}
-      />
-      <Toggle on={ungraded} mark="ungraded" label={`${name} without its grade`} onClick={() => setSide(side, { ungraded: !ungraded })} />
-      <Toggle on={live} mark="live" label={`${name} by live light alone`} onClick={() => setSide(side, { live: !live })} />
-    </div>
-  );
 }
 
 function ShownSection() {

@@ -32,6 +32,9 @@ import { LiveLamps } from './liveLamps';
 import { LiveSuns, type ShadowCost } from './liveSuns';
 import { ShownBands } from './shownBands';
 
+/** Lightmaps are mixed in units this many stops apart: another exposure alone seldom asks for another mix. */
+const UNIT_STOPS = 4;
+
 /** What is seen past the level from straight above. */
 const PLAN_SURROUND = new Color(0x1c1c1c);
 
@@ -265,8 +268,9 @@ export class LitScene {
     level.showGlows(lighting);
     this.models.showGlows(lighting);
     if (!baked) return level.setLightmaps(null, 1);
-    baked.mixer.mix(this.renderer, mixGains(lighting, baked.plan, { live: true }), unit);
-    level.setLightmaps(baked.mixer.lightmaps, Math.PI * unit);
+    const mixUnit = 2 ** (UNIT_STOPS * Math.round(Math.log2(unit) / UNIT_STOPS));
+    baked.mixer.mix(this.renderer, mixGains(lighting, baked.plan, { live: true }), mixUnit);
+    level.setLightmaps(baked.mixer.lightmaps, Math.PI * mixUnit);
   }
 
   /** What casts live shadows has changed: they are drawn anew. */
