@@ -7,6 +7,7 @@ import { WipeLine } from '../desk/WipeLine';
 import { readable } from '../desk/quantity';
 import { useMeter } from '../viewport/meter/meterStore';
 import { useStudio } from '../state/context';
+import { currentStroll } from '../state/studioStore';
 import { usePlan } from '../viewport/planStore';
 import { isMakingWay, useStrollTool } from '../viewport/walking/strollTool';
 import { useCompare } from './compareStore';
@@ -24,7 +25,7 @@ export function CompareOver() {
   const reference = useCompare((s) => s.reference);
   const at = useCompare((s) => s.at);
   const laid = look !== 'difference' && layout !== 'first' ? reference : null;
-  const isWhole = useStudio((s) => s.strolling !== null);
+  const isWhole = useStudio((s) => currentStroll(s) !== null);
   const isMade = useStrollTool(isMakingWay);
   // From straight above, and on a stroll, there is one picture.
   if (isPlan || isWhole || isMade) return null;

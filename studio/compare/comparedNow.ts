@@ -1,5 +1,5 @@
 import { cueById, resolveCue, resolveHour, rigOnDay, type Lighting, type Rig } from '../../core/rig';
-import { shownRig, type StudioState } from '../state/studioStore';
+import { currentStroll, shownRig, type StudioState } from '../state/studioStore';
 import { ALL, heard } from '../viewport/mix/listening';
 import type { Compared, ComparedSide } from '../viewport/renderer/compared';
 import { isMakingWay, useStrollTool } from '../viewport/walking/strollTool';
@@ -65,7 +65,7 @@ function sideOf(choice: SideChoice, state: StudioState, now: Lighting): Compared
 
 /** What the Compare room shows at this moment; null in the other rooms, and on a stroll or while one is made, which are seen whole. */
 export function comparedNow(state: StudioState, now: Lighting): Compared | null {
-  if (state.room !== 'compare' || state.strolling || isMakingWay(useStrollTool.getState())) return null;
+  if (state.room !== 'compare' || currentStroll(state) || isMakingWay(useStrollTool.getState())) return null;
   const { sides, layout, look, at, ofLight } = useCompare.getState();
   return { sides: [sideOf(sides[0], state, now), sideOf(sides[1], state, now)], layout, look, at, ofLight };
 }

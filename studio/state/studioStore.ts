@@ -233,6 +233,7 @@ export function createStudioStore({ id, name, rig, level }: ProjectView, clock =
       set({
         rig: freeze(next, true),
         cueId: cueIn(next, get().cueId),
+        strolling: next.strolls.some((s) => s.id === get().strolling?.id) ? get().strolling : null,
         looking: null,
         // A clash stays until a side is chosen, whatever is changed meanwhile.
         saving: get().saving.kind === 'clash' ? get().saving : { kind: 'unsaved' },

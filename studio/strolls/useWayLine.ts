@@ -2,6 +2,7 @@ import { useEffect } from 'react';
 import { strollView } from '../../core/rig';
 import type { Vec3 } from '../../core/units';
 import { useStudio } from '../state/context';
+import { currentStroll } from '../state/studioStore';
 import type { Director } from '../viewport/renderer/director';
 import type { Stage } from '../viewport/renderer/stage';
 import { useStrollTool } from '../viewport/walking/strollTool';
@@ -11,7 +12,7 @@ const NONE: { way: readonly Vec3[]; marked: readonly Vec3[] } = { way: [], marke
 
 /** Draws the way that is being drawn, or that of the stroll that is chosen, over the picture in the Compare room. */
 export function useWayLine(stand: { stage: Stage; director: Director } | null): void {
-  const isOpen = useStudio((s) => s.room === 'compare' && s.strolling === null);
+  const isOpen = useStudio((s) => s.room === 'compare' && currentStroll(s) === null);
   const { drawing, recording, shownId } = useStrollTool();
   const stroll = useStudio((s) => s.rig.strolls.find((own) => own.id === shownId));
   const isRecording = recording !== null;

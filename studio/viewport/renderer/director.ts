@@ -207,7 +207,8 @@ export class Director {
     this.runDay(now);
     const state = this.store.getState();
     const inGame = isMoving(state);
-    const fading = isFading(state, now) || state.playing || state.rehearsal !== null || state.strolling?.playing === true || inGame;
+    const strolls = state.strolling?.playing === true && currentStroll(state) !== null;
+    const fading = isFading(state, now) || state.playing || state.rehearsal !== null || strolls || inGame;
     // Where pictures take long, one that a change asks for is drawn coarsely first, as a value that is dragged brings the next.
     const isHeld = now - this.movedAt < SETTLE_MS || (this.pacing.detail < 1 && now - this.changedAt < SETTLE_MS);
     const moving = fading || isHeld;
