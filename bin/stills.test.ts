@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import { readExr } from '../core/image';
-import { defaultRig, type Rig } from '../core/rig';
+import { defaultRig, type Cue, type Rig } from '../core/rig';
 import { luminance, whiteLuminance } from '../core/units';
 import { commandFolder } from '../tests/lib/commandFolder';
 import { commandHere } from '../tests/lib/commandHere';
@@ -70,9 +70,11 @@ describe('stills at the command line', () => {
   });
 
   it('stand in sheets: every cue from one view, and a cue from every view', () => {
-    const cues = JSON.parse(basil('sheet', ...STEMS, '--width', '60', '--out', 'cues.png', '--json').stdout) as {
-      pictures: { label: string }[];
-    };
+    // Work light is in none.
+    const work: Cue = { ...rig.cues[0]!, id: 'plain', name: 'Plain light', kind: 'bench' };
+    put('work.json', JSON.stringify({ ...rig, cues: [work, ...rig.cues] }));
+    const sheet = ['sheet', '--stems', 'baked', '--rig', 'work.json', '--width', '60', '--out', 'cues.png', '--json'];
+    const cues = JSON.parse(basil(...sheet).stdout) as { pictures: { label: string }[] };
     expect(cues.pictures.map((p) => p.label)).toEqual(rig.cues.map((c) => c.name));
     const views = JSON.parse(
       basil('sheet', ...STEMS, '--cue', 'Noon', '--width', '60', '--out', 'views.png', '--json').stdout,

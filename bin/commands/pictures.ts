@@ -106,7 +106,8 @@ export const sheet: Command = (_, options) =>
     const { rig, maker } = asked;
     if (options.cue === undefined && options.at === undefined) {
       const vantage = vantageFrom(asked, options.vantage, null);
-      const cells = rig.cues.map((cue) => ({
+      // Work light is in no picture meant for others.
+      const cells = rig.cues.filter((c) => c.kind !== 'bench').map((cue) => ({
         label: cue.name,
         note: cue.kind === 'timed' ? clockText(cue.hour) : cue.kind,
         rig,

@@ -9,16 +9,18 @@ import { openSheet } from './sheetStore';
 export function cueSheet(store: StudioStore): void {
   const state = store.getState();
   const rig = shownRig(state);
+  // Work light is in no picture meant for others.
+  const cues = rig.cues.filter((c) => c.kind !== 'bench');
   openSheet({
     title: `${state.project.name}: every cue from one view`,
     fileName: `${state.project.name} cues.png`,
-    cells: rig.cues.map((cue) => ({
+    cells: cues.map((cue) => ({
       label: cue.name,
       note: cue.kind === 'timed' ? clockText(cue.hour, false) : cue.kind,
       lighting: resolveCue(rig, cue, state.images),
       from: null,
     })),
-    take: (i) => store.getState().go(rig.cues[i]!.id, 0),
+    take: (i) => store.getState().go(cues[i]!.id, 0),
   });
 }
 

@@ -83,6 +83,7 @@ function Card({ cue, number, standing: { state, why } }: { cue: Cue; number: num
       data-dragged={isDragging}
       data-chosen={isChosen}
       data-left-out={!cue.handedOff || cue.kind === 'bench'}
+      data-bench={cue.kind === 'bench'}
       aria-pressed={isShown}
       aria-label={`Go to ${cue.name}`}
       title={[why || `${cue.name}: its light is baked as it is`, ...marks].join('\n')}
