@@ -1,7 +1,8 @@
 import { readFileSync } from 'node:fs';
 import sharp from 'sharp';
 import { readLevel, readSurfaces } from '../core/level';
-import { checkRig, resolveCue } from '../core/rig';
+import { checkRig, resolveCue, strollSeconds, strollView } from '../core/rig';
+import { buildTracer, newHit } from '../core/trace';
 import { tamariskHalt } from './halt';
 import { luminance, type Rgb } from '../core/units';
 import { FINISHES } from './materials';
@@ -70,5 +71,21 @@ describe('Tamarisk Halt', () => {
     const kinds = rig.cues.map((c) => resolveCue(rig, c).suns[0]?.kind);
     expect(kinds.slice(0, 3)).toEqual(['sun', 'sun', 'sun']);
     expect(kinds[4]).toBe('moon');
+  });
+
+  it('comes with a stroll at eye height over its floors, through nothing', async () => {
+    const { positions, indices } = await readSurfaces(await readLevel(readFileSync(new URL('./tamarisk-halt.glb', import.meta.url))));
+    const tracer = buildTracer(positions, indices);
+    const [stroll] = haltRig().strolls;
+    const eyes = Array.from({ length: 200 }, (_, i) => strollView(stroll!, (strollSeconds(stroll!) * i) / 199).eye);
+    const hit = newHit();
+    for (const [i, [x, y, z]] of eyes.entries()) {
+      expect(tracer.closest(x, y, z, 0, -1, 0, 0, 10, hit)).toBe(true);
+      // The eye follows the feet up a step and down it.
+      expect(Math.abs(hit.t - 1.65)).toBeLessThan(0.25);
+      const next = eyes[i + 1];
+      const [dx, dy, dz] = next ? next.map((v, c) => v - [x, y, z][c]!) : [0, 0, 0];
+      if (next) expect(tracer.occluded(x, y, z, dx!, dy!, dz!, 0, 1)).toBe(false);
+    }
   });
 });

@@ -2,6 +2,7 @@ import { CIRCUITS, FIXTURES, LAMPS, PLACED } from './lamps';
 import { READY_ROLES } from '../core/roles';
 import { FOLIAGE } from './plants';
 import { haltProfiles } from './profiles';
+import { STROLLS } from './strolls';
 import {
   FULL,
   FULL_MOON,
@@ -218,5 +219,6 @@ export function haltRig(): Rig {
       { id: 'water', by: 'material', name: 'water', as: 'solid', role: READY_ROLES.solid.role },
     ],
     vantages: VANTAGES,
+    strolls: STROLLS,
   };
 }
