@@ -1,5 +1,6 @@
 import { useRef, type PointerEvent as ReactPointerEvent } from 'react';
 import { grouped } from '../desk/quantity';
+import { useStudioStore } from '../state/context';
 import { useTell } from '../state/useTell';
 import { placeInBox } from '../viewport/gestures/placeInBox';
 import type { Stage } from '../viewport/renderer/stage';
@@ -12,8 +13,9 @@ const DRAG_PX = 4;
 /** A place that lies this much higher or lower than where one came to is on another floor, metres. */
 const OTHER_FLOOR_M = 1;
 
-/** Draws a way from click to click while one is drawn: each leg is walked straight. */
+/** Draws a way from click to click while one is drawn in the Compare room: each leg is walked straight. */
 export function useStrollGesture(stage: Stage | null) {
+  const store = useStudioStore();
   const { say } = useTell();
   const down = useRef<{ x: number; y: number } | null>(null);
 
@@ -43,7 +45,8 @@ export function useStrollGesture(stage: Stage | null) {
 
   return {
     onPointerDownCapture(event: ReactPointerEvent<HTMLElement>) {
-      if (useStrollTool.getState().drawing === null || event.button !== 0 || event.altKey) return;
+      if (useStrollTool.getState().drawing === null || store.getState().room !== 'compare') return;
+      if (event.button !== 0 || event.altKey) return;
       down.current = { x: event.clientX, y: event.clientY };
     },
     onPointerMoveCapture() {},
