@@ -1,10 +1,8 @@
 import sharp from 'sharp';
 import { differenceColor, falseColor } from '../../core/compare';
-import type { KeptBakes } from '../../core/api';
 import type { Rig } from '../../core/rig';
 import { whiteLuminance, type Rgb } from '../../core/units';
 import { openInBrowser, settled, type InBrowser } from '../lib/application';
-import { lampWith } from '../lib/lamps';
 import { pictureOf, type Shot } from '../lib/picture';
 import { oneVantage } from '../lib/vantage';
 import { until } from '../lib/wait';
@@ -221,63 +219,6 @@ it('tries a value at several steps, changes nothing by that, and takes the one t
   expect(await exposure()).toMatchObject({ lowEv: 10, highEv: 10 });
   await page.keyboard.press('Control+z');
   await desk.saved();
-});
-
-it('lights a side by another bake of the same layout', async () => {
-  const id = page.url().split('/').pop()!;
-  const kept = async () => ((await (await fetch(`${address}/api/projects/${id}/bakes/kept`)).json()) as KeptBakes).bakes;
-  /** Bakes the yard with a lamp to one side of it, and waits for its light. */
-  async function bakeWithLampAt(x: number) {
-    const lamp = lampWith({ id: 'l', at: [x, 1.5, 2], circuitId: 'c', output: { by: 'lumens', lumens: 2e5 } });
-    await picture.store((rig): Rig => ({
-      ...rig,
-      bake: { ...rig.bake, quality: 'rough', texelsPerM: 1, maxMapSize: 256, bounces: 2 },
-      circuits: [{ id: 'c', name: 'Lamps', rule: { by: 'on' }, bounce: 1, flicker: null }],
-      lamps: [lamp],
-    }));
-    const before = (await kept()).length;
-    const answer = await fetch(`${address}/api/projects/${id}/bakes`, {
-      method: 'POST',
-      headers: { 'content-type': 'application/json' },
-      body: JSON.stringify({}),
-    });
-    expect(answer.status).toBe(200);
-    const { id: bakeId } = (await until(async () => (await kept()).length > before && (await kept())[0], 'the bake'))!;
-    await page.locator(`[data-testid="picture"][data-baked="${bakeId}"]`).waitFor({ timeout: 360_000 });
-    await settled(page);
-    return bakeId;
-  }
-  const first = await bakeWithLampAt(-3);
-  await bakeWithLampAt(3);
-  await desk.leave();
-  await desk.press('r');
-  for (const name of ['A', 'B'] as const) await side(name, 'What is shown');
-  await shows('A');
-  const own = await picture.shot();
-  await section('Sides').getByRole('combobox', { name: 'B is lit by' }).click();
-  await desk.takeListed('Rough, 1 tx/m');
-  await shows('B');
-  await page.getByText(/^B .*another bake$/).waitFor();
-  const other = await picture.shot();
-  /** Mean of the ground to one side of the middle. */
-  const ground = ({ width, height, rgb }: Shot, from: number, to: number) => {
-    let [sum, count] = [0, 0];
-    for (let y = Math.round(height * 0.6); y < height * 0.8; y++)
-      for (let x = Math.round(width * from); x < width * to; x++, count++) sum += rgb[(y * width + x) * 3 + 1]!;
-    return sum / count;
-  };
-  expect(ground(own, 0.6, 0.9)).toBeGreaterThan(ground(own, 0.1, 0.4) + 2);
-  expect(ground(other, 0.1, 0.4)).toBeGreaterThan(ground(other, 0.6, 0.9) + 2);
-  // It is that bake as it is looked at by itself.
-  await desk.leave();
-  await desk.press('g');
-  await page.getByRole('list', { name: 'Bakes that are kept' }).getByRole('listitem').last().getByRole('button').first().click();
-  await page.locator(`[data-testid="picture"][data-baked="${first}"]`).waitFor();
-  await desk.leave();
-  await desk.press('r');
-  await shows('A');
-  const middle = ({ width, height, rgb }: Shot) => rgb.subarray(Math.round(height * 0.2) * width * 3, Math.round(height * 0.8) * width * 3);
-  expect(middle(await picture.shot()).equals(middle(other))).toBe(true);
 });
 
 it('stands where the picture is clicked, walks as far as a wall, and crouches', async () => {
