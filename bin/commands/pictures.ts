@@ -107,13 +107,15 @@ export const sheet: Command = (_, options) =>
     if (options.cue === undefined && options.at === undefined) {
       const vantage = vantageFrom(asked, options.vantage, null);
       // Work light is in no picture meant for others.
-      const cells = rig.cues.filter((c) => c.kind !== 'bench').map((cue) => ({
-        label: cue.name,
-        note: cue.kind === 'timed' ? clockText(cue.hour) : cue.kind,
-        rig,
-        lighting: resolveCue(rig, cue),
-        vantage,
-      }));
+      const cells = rig.cues
+        .filter((c) => c.kind !== 'bench')
+        .map((cue) => ({
+          label: cue.name,
+          note: cue.kind === 'timed' ? clockText(cue.hour) : cue.kind,
+          rig,
+          lighting: resolveCue(rig, cue),
+          vantage,
+        }));
       return writeSheet(asked, 'Every cue from one view', cells, options, Math.min(CELL.columns, cells.length));
     }
     const moment = momentFrom(rig, options);
