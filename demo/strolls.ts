@@ -53,7 +53,7 @@ const THROUGH_THE_GATE: readonly Place[] = [
   [48.8, 3.93, 1.77, -14, 91.8, 0],
 ];
 
-const pointOf = ([atS, x, y, z, azimuthDeg, elevationDeg]: Place) => {
+const placeOf = ([atS, x, y, z, azimuthDeg, elevationDeg]: Place) => {
   const ahead = directionFromAngles(azimuthDeg, elevationDeg);
   const eye: Vec3 = [x, y, z];
   return { atS, eye, target: eye.map((v, c) => v + ahead[c]! * 12) as Vec3 };
@@ -67,6 +67,6 @@ export const STROLLS: Stroll[] = [
     fovDeg: 58,
     pace: 1,
     light: { by: 'day', fromHour: 16.5, hours: 4 },
-    points: THROUGH_THE_GATE.map(pointOf),
+    places: THROUGH_THE_GATE.map(placeOf),
   },
 ];

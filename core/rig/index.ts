@@ -81,7 +81,7 @@ export {
   type StemName,
   type Stroll,
   type StrollLight,
-  type StrollPoint,
+  type StrollPlace,
   type Sun,
   type Trim,
   type NamedVantage,

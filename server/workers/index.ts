@@ -1,3 +1,4 @@
 export { bakeOnThreads } from './bakeOnThreads';
 export { ThreadPool, type TaskOptions } from './pool';
-export { PICTURE, unpackMap, type PackedMap, type PackedResult, type StemFiles } from './tasks';
+export { unpackMap, type PackedMap, type PackedResult, type StemFiles } from './packing';
+export { PICTURE } from './tasks';

@@ -29,7 +29,7 @@ function onDay(rig: Rig, day: number): Rig {
 }
 
 /** The light of a side; null where its cue or what was kept is gone. */
-function lightOf(light: SideOf, shown: StudioState, now: Lighting): Lighting | null {
+function lightOf(shown: StudioState, light: SideOf, now: Lighting): Lighting | null {
   const { images } = shown;
   if (light.of === 'now') return now;
   if (light.of === 'kept') {
@@ -59,7 +59,7 @@ function ungraded(lighting: Lighting): Lighting {
 }
 
 function sideOf(choice: SideChoice, state: StudioState, now: Lighting): ComparedSide {
-  const lighting = lightOf(choice.light, state, now) ?? now;
+  const lighting = lightOf(state, choice.light, now) ?? now;
   return { lighting: choice.ungraded ? ungraded(lighting) : lighting, live: choice.live, bakeId: choice.bakeId };
 }
 

@@ -1,12 +1,12 @@
-import { addStroll, changeStroll, defaultRig, resolveHour, strollLight, type Rig, type StrollPoint } from '../../core/rig';
+import { addStroll, changeStroll, defaultRig, resolveHour, strollLight, type Rig, type StrollPlace } from '../../core/rig';
 import type { ProjectView } from '../../core/api';
 import { createStudioStore, currentStroll, lightingNow, shownRig } from './studioStore';
 
-const POINTS: StrollPoint[] = [0, 10].map((atS) => ({ atS, eye: [atS, 1.65, 0], target: [atS + 1, 1.65, 0] }));
+const PLACES: StrollPlace[] = [0, 10].map((atS) => ({ atS, eye: [atS, 1.65, 0], target: [atS + 1, 1.65, 0] }));
 
 function walked(change: (rig: Rig, id: string) => void = () => undefined) {
   const rig = defaultRig();
-  const id = addStroll(rig, POINTS, 50, 22);
+  const id = addStroll(rig, PLACES, 50, 22);
   change(rig, id);
   const view: ProjectView = { id: 'p', name: 'Test', revision: 1, rig, level: { id: 'l' } as ProjectView['level'] };
   return { id, store: createStudioStore(view, () => 0) };

@@ -69,7 +69,7 @@ function MakingRows() {
   const { say } = useTell();
   const recorded = useStrollTool((s) => s.recording?.length ?? null);
   const drawing = useStrollTool((s) => s.drawing);
-  const keep = (points: Parameters<typeof keepWalk>[2]) => keepWalk(store, edit, points) || say('No way was walked: nothing is kept.');
+  const keep = (places: Parameters<typeof keepWalk>[2]) => keepWalk(store, edit, places) || say('No way was walked: nothing is kept.');
   const corners = drawing && drawing !== 'begun' ? drawing.corners.length : 0;
   if (recorded !== null)
     return (

@@ -1,13 +1,13 @@
-import { addStroll, type StrollPoint } from '../../core/rig';
+import { addStroll, type StrollPlace } from '../../core/rig';
 import { clockText } from '../desk/quantity';
 import { currentCue, type StudioStore } from '../state/studioStore';
 import type { ChangeRig } from '../state/useRigEdit';
 import { useView } from '../viewport/viewStore';
 import { cancelSaving } from './saveStroll';
-import { pointsAlong } from '../viewport/walking/wayTo';
+import { placesAlong } from '../viewport/walking/wayTo';
 import { NO_STROLL, useStrollTool } from '../viewport/walking/strollTool';
 
-/** Between two points of a walk that is recorded, milliseconds. */
+/** Between two places of a walk that is recorded, milliseconds. */
 const EVERY_MS = 100;
 
 let timer: ReturnType<typeof setInterval> | undefined;
@@ -29,35 +29,35 @@ export function beginRecording(): void {
 }
 
 /** Ends it; what was recorded, without the time that one stood at its beginning and its end. */
-export function endRecording(): StrollPoint[] {
+export function endRecording(): StrollPlace[] {
   clearInterval(timer);
-  const points = useStrollTool.getState().recording ?? [];
+  const places = useStrollTool.getState().recording ?? [];
   useStrollTool.setState({ recording: null });
-  return withoutStanding(points);
+  return withoutStanding(places);
 }
 
 /** A walk without the time that one stood at its beginning and its end. */
-export function withoutStanding(points: readonly StrollPoint[]): StrollPoint[] {
-  const isSame = (a: StrollPoint, b: StrollPoint) => a.eye.every((v, c) => v === b.eye[c]) && a.target.every((v, c) => v === b.target[c]);
-  const begin = points.findIndex((p) => !isSame(p, points[0]!));
-  const end = points.findLastIndex((p) => !isSame(p, points.at(-1)!));
-  return begin < 0 ? [] : points.slice(begin - 1, end + 2);
+export function withoutStanding(places: readonly StrollPlace[]): StrollPlace[] {
+  const isSame = (a: StrollPlace, b: StrollPlace) => a.eye.every((v, c) => v === b.eye[c]) && a.target.every((v, c) => v === b.target[c]);
+  const begin = places.findIndex((p) => !isSame(p, places[0]!));
+  const end = places.findLastIndex((p) => !isSame(p, places.at(-1)!));
+  return begin < 0 ? [] : places.slice(begin - 1, end + 2);
 }
 
-/** Ends the drawing of a way; its points. */
-export function endDrawing(): StrollPoint[] {
+/** Ends the drawing of a way; its places. */
+export function endDrawing(): StrollPlace[] {
   const { drawing } = useStrollTool.getState();
   useStrollTool.setState({ drawing: null });
-  return drawing && drawing !== 'begun' ? pointsAlong(drawing.eyes) : [];
+  return drawing && drawing !== 'begun' ? placesAlong(drawing.eyes) : [];
 }
 
 /** Keeps what was walked as a stroll from the present hour on; answers whether it was long enough to be one. */
-export function keepWalk(store: StudioStore, edit: ChangeRig, points: readonly StrollPoint[]): boolean {
-  if (points.length < 2) return false;
+export function keepWalk(store: StudioStore, edit: ChangeRig, places: readonly StrollPlace[]): boolean {
+  if (places.length < 2) return false;
   const state = store.getState();
   const { fovDeg } = useView.getState().vantage?.() ?? { fovDeg: 50 };
   const hour = Math.floor((state.hour ?? currentCue(state).hour) * 60) / 60;
-  edit(`New stroll from ${clockText(hour, false)}`, (r) => useStrollTool.setState({ shownId: addStroll(r, points, fovDeg, hour) }));
+  edit(`New stroll from ${clockText(hour, false)}`, (r) => useStrollTool.setState({ shownId: addStroll(r, places, fovDeg, hour) }));
   return true;
 }
 

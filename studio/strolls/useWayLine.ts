@@ -21,7 +21,7 @@ export function useWayLine(stand: { stage: Stage; director: Director } | null): 
     const shown = (): typeof NONE => {
       if (!isOpen || isRecording) return NONE;
       if (drawing) return drawing === 'begun' ? NONE : { way: drawing.eyes.map(onFloor), marked: drawing.corners };
-      return stroll ? { way: stroll.points.map((p) => onFloor(p.eye)), marked: [onFloor(strollView(stroll, 0).eye)] } : NONE;
+      return stroll ? { way: stroll.places.map((p) => onFloor(p.eye)), marked: [onFloor(strollView(stroll, 0).eye)] } : NONE;
     };
     const { way, marked } = shown();
     stand.stage.over.way.show(way, marked);

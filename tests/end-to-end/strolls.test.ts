@@ -70,12 +70,12 @@ it('is drawn by clicks, each leg walked over the floor, and none through a wall'
   await desk.saved();
   const [stroll] = await strolls();
   expect(stroll!.name).toBe('Stroll 1');
-  for (const { eye } of stroll!.points) expect(eye[1]).toBeCloseTo(1.65, 2);
-  const [first, last] = [stroll!.points[0]!, stroll!.points.at(-1)!];
+  for (const { eye } of stroll!.places) expect(eye[1]).toBeCloseTo(1.65, 2);
+  const [first, last] = [stroll!.places[0]!, stroll!.places.at(-1)!];
   expect(first.eye[0]).toBeLessThan(-0.3);
   expect(last.eye[0]).toBeGreaterThan(0.3);
   // At the speed that is set: 3 m/s.
-  const length = stroll!.points.slice(1).reduce((sum, p, i) => sum + Math.hypot(...p.eye.map((v, c) => v - stroll!.points[i]!.eye[c]!)), 0);
+  const length = stroll!.places.slice(1).reduce((sum, p, i) => sum + Math.hypot(...p.eye.map((v, c) => v - stroll!.places[i]!.eye[c]!)), 0);
   expect(strollSeconds(stroll!)).toBeGreaterThan(length / 3 - 0.2);
   expect(strollSeconds(stroll!)).toBeLessThan(length / 3 + 1.5);
 });
@@ -93,9 +93,9 @@ it('is walked and recorded as it is walked', async () => {
   await section('Strolls').getByRole('button', { name: 'Stop' }).click();
   await desk.saved();
   const recorded = (await strolls())[1]!;
-  expect(recorded.points.at(-1)!.eye[2]).toBeGreaterThan(recorded.points[0]!.eye[2] + 1);
+  expect(recorded.places.at(-1)!.eye[2]).toBeGreaterThan(recorded.places[0]!.eye[2] + 1);
   // One looked at the wall all the way.
-  for (const { eye, target } of recorded.points) expect(target[2]).toBeLessThan(eye[2]);
+  for (const { eye, target } of recorded.places) expect(target[2]).toBeLessThan(eye[2]);
 });
 
 it('is played with the day running, held, scrubbed over midnight, and gives the same pictures again', async () => {

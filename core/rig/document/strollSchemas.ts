@@ -1,16 +1,16 @@
 import Joi from 'joi';
-import { STROLL, type StrollPoint } from './strollTypes';
+import { STROLL, type StrollPlace } from './strollTypes';
 import { FOV_DEG } from './vantages';
 import { finite, hour, id, name, vector } from './valueSchemas';
 
-const point = Joi.object({ atS: finite(0, STROLL.seconds).required(), eye: vector, target: vector });
+const place = Joi.object({ atS: finite(0, STROLL.seconds).required(), eye: vector, target: vector });
 
-/** {@link StrollPoint}s in the order of their times. */
-const points = Joi.array()
-  .items(point)
+/** {@link StrollPlace}s in the order of their times. */
+const places = Joi.array()
+  .items(place)
   .min(2)
-  .max(STROLL.points)
-  .custom((list: StrollPoint[], { message }) => {
+  .max(STROLL.places)
+  .custom((list: StrollPlace[], { message }) => {
     if (list[0]!.atS !== 0) return message({ custom: '{{#label}} must begin at 0 seconds' });
     const isOrdered = list.every(({ atS }, i) => i === 0 || atS > list[i - 1]!.atS);
     return isOrdered ? list : message({ custom: '{{#label}} must be in the order of their times' });
@@ -29,5 +29,5 @@ export const stroll = Joi.object({
   fovDeg: finite(FOV_DEG.least, FOV_DEG.most).required(),
   pace: finite(STROLL.pace.least, STROLL.pace.most).required(),
   light,
-  points,
+  places,
 });

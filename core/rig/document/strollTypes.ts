@@ -1,11 +1,11 @@
 import type { Vec3 } from '../../units';
 
 /** Where one is on a walk, and what one looks at. */
-export interface StrollPoint {
+export interface StrollPlace {
   /** Seconds from the beginning, at the pace that it was walked with. */
   atS: number;
   eye: Vec3;
-  /** A point that is looked at; only its direction counts. */
+  /** A place that is looked at; only its direction counts. */
   target: Vec3;
 }
 
@@ -25,8 +25,8 @@ export interface Stroll {
   pace: number;
   light: StrollLight;
   /** In the order of their times, the first at 0. */
-  points: StrollPoint[];
+  places: StrollPlace[];
 }
 
 /** Bounds of what a stroll may be. */
-export const STROLL = { points: 4000, seconds: 3600, pace: { least: 0.1, most: 20 }, hours: 240 } as const;
+export const STROLL = { places: 4000, seconds: 3600, pace: { least: 0.1, most: 20 }, hours: 240 } as const;

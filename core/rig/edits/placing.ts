@@ -30,7 +30,7 @@ export function placeLevelAs(rig: PlacedRig, placing: Placing, proposed?: Pick<B
   for (const copy of rig.placed) copy.at = move(copy.at);
   for (const { model } of rig.fixtures) if (model?.from === 'level') model.at = move(model.at);
   for (const volume of rig.volumes) volume.at = move(volume.at);
-  for (const view of [...rig.vantages, ...rig.strolls.flatMap((s) => s.points)]) {
+  for (const view of [...rig.vantages, ...rig.strolls.flatMap((s) => s.places)]) {
     view.eye = move(view.eye);
     view.target = move(view.target);
   }

@@ -15,28 +15,28 @@ import {
   strollSeconds,
   strollView,
   type Rig,
-  type StrollPoint,
+  type StrollPlace,
 } from '..';
 import { rigOnDay } from './rigOnDay';
 
 /** Straight ahead along x at 2 m/s for 4 s, then 90 degrees to the left. */
-const CORNER: StrollPoint[] = [0, 1, 2, 3, 4, 5, 6].map((atS) => ({
+const CORNER: StrollPlace[] = [0, 1, 2, 3, 4, 5, 6].map((atS) => ({
   atS: atS + 10,
   eye: [Math.min(atS, 4) * 2, 1.65, Math.min(0, 4 - atS) * 2],
   target: atS <= 4 ? [Math.min(atS, 4) * 2 + 5, 1.65, 0] : [8, 1.65, (4 - atS) * 2 - 5],
 }));
 
-function walked(points = CORNER): { rig: Rig; id: string } {
+function walked(places = CORNER): { rig: Rig; id: string } {
   const rig = defaultRig();
-  return { rig, id: addStroll(rig, points, 60, 22) };
+  return { rig, id: addStroll(rig, places, 60, 22) };
 }
 
 describe('strolls', () => {
-  it('begin at their first point, leave out what lies between others, and are valid', () => {
+  it('begin at their first place, leave out what lies between others, and are valid', () => {
     const { rig, id } = walked();
     const [stroll] = rig.strolls;
     expect(stroll).toMatchObject({ id, name: 'Stroll 1', fovDeg: 60, pace: 1 });
-    expect(stroll!.points.map((p) => p.atS)).toEqual([0, 4, 5, 6]);
+    expect(stroll!.places.map((p) => p.atS)).toEqual([0, 4, 5, 6]);
     expect(checkRig(rig)).toEqual(rig);
     expect(addStroll(rig, CORNER, 60, 1)).toBe('stroll-2');
     removeStroll(rig, id);
@@ -44,7 +44,7 @@ describe('strolls', () => {
     expect(() => changeStroll(rig, id, { pace: 2 })).toThrow(RangeError);
   });
 
-  it('go at an even speed from point to point, faster by their pace, and stand at their ends', () => {
+  it('go at an even speed from place to place, faster by their pace, and stand at their ends', () => {
     const { rig } = walked();
     const stroll = { ...rig.strolls[0]!, pace: 2 };
     expect(strollSeconds(stroll)).toBe(3);
@@ -57,23 +57,23 @@ describe('strolls', () => {
     expect(Math.atan2(-(target[2] - eye[2]), target[0] - eye[0])).toBeCloseTo(Math.PI / 4, 6);
   });
 
-  it('lose no more than 2 cm and half a degree where points are left out', () => {
+  it('lose no more than 2 cm and half a degree where places are left out', () => {
     const step = fc.record({ ahead: fc.double({ min: 0, max: 0.4, noNaN: true }), turn: fc.double({ min: -0.3, max: 0.3, noNaN: true }) });
     fc.assert(
       fc.property(fc.array(step, { minLength: 3, maxLength: 120 }), (steps) => {
         let [x, z, heading] = [0, 0, 0];
-        const points: StrollPoint[] = [{ atS: 0, eye: [0, 1.65, 0], target: [1, 1.65, 0] }];
+        const places: StrollPlace[] = [{ atS: 0, eye: [0, 1.65, 0], target: [1, 1.65, 0] }];
         for (const [i, { ahead, turn }] of steps.entries()) {
           heading += turn;
           [x, z] = [x + ahead * Math.cos(heading), z + ahead * Math.sin(heading)];
-          points.push({ atS: (i + 1) / 10, eye: [x, 1.65, z], target: [x + Math.cos(heading), 1.65, z + Math.sin(heading)] });
+          places.push({ atS: (i + 1) / 10, eye: [x, 1.65, z], target: [x + Math.cos(heading), 1.65, z + Math.sin(heading)] });
         }
-        const { rig } = walked(points);
-        for (const point of points) {
-          const { eye, target } = strollView(rig.strolls[0]!, point.atS);
-          expect(Math.hypot(eye[0] - point.eye[0], eye[2] - point.eye[2])).toBeLessThan(0.022);
+        const { rig } = walked(places);
+        for (const place of places) {
+          const { eye, target } = strollView(rig.strolls[0]!, place.atS);
+          expect(Math.hypot(eye[0] - place.eye[0], eye[2] - place.eye[2])).toBeLessThan(0.022);
           const [dx, dz] = [(target[0] - eye[0]) / 12, (target[2] - eye[2]) / 12];
-          expect(Math.hypot(dx - (point.target[0] - point.eye[0]), dz - (point.target[2] - point.eye[2]))).toBeLessThan(0.015);
+          expect(Math.hypot(dx - (place.target[0] - place.eye[0]), dz - (place.target[2] - place.eye[2]))).toBeLessThan(0.015);
         }
       }),
     );
@@ -125,11 +125,11 @@ describe('strolls', () => {
   it('are refused out of order, and move with a level that is read in another unit', () => {
     const { rig } = walked();
     const [stroll] = rig.strolls;
-    const back = [...stroll!.points].reverse();
-    expect(() => checkRig({ ...rig, strolls: [{ ...stroll!, points: back }] })).toThrow('must begin at 0 seconds');
-    const twice = stroll!.points.map((p, i) => (i === 2 ? { ...p, atS: 4 } : p));
-    expect(() => checkRig({ ...rig, strolls: [{ ...stroll!, points: twice }] })).toThrow('in the order of their times');
+    const back = [...stroll!.places].reverse();
+    expect(() => checkRig({ ...rig, strolls: [{ ...stroll!, places: back }] })).toThrow('must begin at 0 seconds');
+    const twice = stroll!.places.map((p, i) => (i === 2 ? { ...p, atS: 4 } : p));
+    expect(() => checkRig({ ...rig, strolls: [{ ...stroll!, places: twice }] })).toThrow('in the order of their times');
     placeLevelAs(rig, { metresPerUnit: 0.5, up: 'y' });
-    expect(rig.strolls[0]!.points[1]!.eye).toEqual([4, 0.825, 0]);
+    expect(rig.strolls[0]!.places[1]!.eye).toEqual([4, 0.825, 0]);
   });
 });

@@ -1,5 +1,5 @@
 import { normalize, smoothstep, type Vec3 } from '../../units';
-import type { Stroll, StrollPoint } from '../document/strollTypes';
+import type { Stroll, StrollPlace } from '../document/strollTypes';
 import type { Cue, Rig, Vantage } from '../document/types';
 import { fadeLighting } from './fade';
 import { NO_IMAGES, type SkyImages } from './heldImage';
@@ -7,32 +7,32 @@ import type { Lighting } from './lighting';
 import { cueById, resolveCue, resolveHour } from './resolve';
 import { rigOnDay } from './rigOnDay';
 
-/** How far before the eye the point lies that a stroll's views look at, metres. */
+/** How far before the eye a stroll's views look at, metres. */
 const AHEAD_M = 12;
 
 /** How long a stroll takes when it is played, seconds. */
-export const strollSeconds = ({ points, pace }: Pick<Stroll, 'points' | 'pace'>): number => points.at(-1)!.atS / pace;
+export const strollSeconds = ({ places, pace }: Pick<Stroll, 'places' | 'pace'>): number => places.at(-1)!.atS / pace;
 
 const between = (a: Readonly<Vec3>, b: Readonly<Vec3>, t: number): Vec3 => a.map((v, c) => v + (b[c]! - v) * t) as Vec3;
 
-function directionOf({ eye, target }: StrollPoint): Vec3 {
+function directionOf({ eye, target }: StrollPlace): Vec3 {
   const to = target.map((v, c) => v - eye[c]!) as Vec3;
   return Math.hypot(...to) > 1e-6 ? normalize(to) : [0, 0, -1];
 }
 
 /**
- * What is seen on a stroll some seconds after it began; before its beginning and after its end one stands there. Between two points the eye goes in a
+ * What is seen on a stroll some seconds after it began; before its beginning and after its end one stands there. Between two places the eye goes in a
  * straight line at an even speed, and its direction turns from one's to the other's.
  */
-export function strollView({ points, pace, fovDeg }: Pick<Stroll, 'points' | 'pace' | 'fovDeg'>, atS: number): Vantage {
-  const walkedS = Math.min(points.at(-1)!.atS, Math.max(0, atS * pace));
-  let [first, last] = [0, points.length - 1];
+export function strollView({ places, pace, fovDeg }: Pick<Stroll, 'places' | 'pace' | 'fovDeg'>, atS: number): Vantage {
+  const walkedS = Math.min(places.at(-1)!.atS, Math.max(0, atS * pace));
+  let [first, last] = [0, places.length - 1];
   while (last - first > 1) {
     const middle = (first + last) >> 1;
-    if (points[middle]!.atS <= walkedS) first = middle;
+    if (places[middle]!.atS <= walkedS) first = middle;
     else last = middle;
   }
-  const [from, to] = [points[first]!, points[last]!];
+  const [from, to] = [places[first]!, places[last]!];
   const t = (walkedS - from.atS) / (to.atS - from.atS);
   const eye = between(from.eye, to.eye, t);
   const turned = between(directionOf(from), directionOf(to), t);

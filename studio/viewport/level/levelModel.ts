@@ -9,7 +9,6 @@ import {
   Raycaster,
   Vector2,
   Vector3,
-  type BufferGeometry,
   type Camera,
   type Group,
   type PerspectiveCamera,
@@ -25,6 +24,7 @@ import type { Lighting, ShownMaterials, StandingGlow } from '../../../core/rig';
 import { diffuse, disposeMaterial, paneShadow } from './levelMaterials';
 import { glowsOf, showGlow, type GlowData, type OwnGlow } from './glows';
 import type { ModelPart } from './fixtureModels';
+import { mapNumber, mapOf, product, vertexColor } from './meshFacts';
 import { NearestSurface } from './nearestSurface';
 import { ObjectIndex, groupNames, objectName, sourceOf, type LevelMesh, type PictureRect } from './objectIndex';
 import { glowOf, roleFinder, type RoleRule } from '../../../core/roles';
@@ -446,14 +446,3 @@ export class LevelModel {
 }
 
 const WHITE = new Color(1, 1, 1);
-
-const product = (...factors: Rgb[]): Rgb => factors.reduce((a, b) => [a[0] * b[0], a[1] * b[1], a[2] * b[2]], [1, 1, 1]);
-
-/** The colour of the face's first corner; white where the geometry carries none. */
-function vertexColor({ attributes }: BufferGeometry, { a }: { a: number }): Rgb {
-  const color = attributes.color;
-  return color ? [color.getX(a), color.getY(a), color.getZ(a)] : [1, 1, 1];
-}
-
-const mapNumber = (geometry: BufferGeometry): number => (geometry.userData.basil as { map?: number } | undefined)?.map ?? 0;
-const mapOf = (mesh: Mesh): number => mapNumber(mesh.geometry);

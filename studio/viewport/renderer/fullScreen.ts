@@ -20,6 +20,9 @@ void main() {
   gl_Position = vec4(position.xy, 0.0, 1.0);
 }`;
 
+/** Half floats end at 65 504: what is brighter, the sun's disc alone, is shown as that. */
+export const BRIGHTEST = 60_000;
+
 /** A material that is drawn over a whole picture: `uv0` is where in it, 0..1 along and up, `outColor` what comes out. */
 export const screenMaterial = (
   fragment: string,

@@ -19,6 +19,7 @@ import { heightOn, onLevelPlane, pointOnLine } from '../gestures/places';
 import { PlanControls } from '../gestures/planControls';
 import { ViewControls } from '../gestures/viewControls';
 import type { LevelModel } from '../level/levelModel';
+import { seenObjects } from '../level/seenObjects';
 import { BALL_RADIUS_M } from '../level/testBall';
 import { FogShadows } from '../lights/fogShadows';
 import { placeInPicture, type Marks } from '../lights/lampMarks';
@@ -44,8 +45,6 @@ vec3 CustomToneMapping(vec3 color) { return toneCurve(color * toneMappingExposur
 
 /** A full picture that takes longer than this is not drawn while something moves, ms. */
 const SLOW_MS = 90;
-/** Points of the picture that are looked through for what it shows. */
-const SEEN = { across: 64, down: 40 };
 
 /**
  * The picture of a level under a lighting. It draws only when something has changed: nothing here runs by itself.
@@ -134,14 +133,7 @@ export class Stage {
 
   /** Those of them that are seen: what lies under a grid of points of the picture. */
   objectsInPicture(): string[] {
-    const seen = new Set<string>();
-    for (let k = 0; k < SEEN.across * SEEN.down; k++) {
-      const x = (((k % SEEN.across) + 0.5) / SEEN.across) * 2 - 1;
-      const y = ((Math.floor(k / SEEN.across) + 0.5) / SEEN.down) * 2 - 1;
-      const hit = this.lit.level?.pick(x, y, this.camera);
-      if (hit) seen.add(hit.object);
-    }
-    return [...seen].sort((a, b) => a.localeCompare(b, undefined, { numeric: true }));
+    return this.lit.level ? seenObjects(this.lit.level, this.camera) : [];
   }
 
   /** Pixels of the picture, as it is drawn now. */

@@ -1,5 +1,5 @@
 import { create } from 'zustand';
-import type { StrollPoint } from '../../../core/rig';
+import type { StrollPlace } from '../../../core/rig';
 import type { Vec3 } from '../../../core/units';
 
 /** A way that is being drawn: where its last leg ended, its corners, and where the eye is on it, step by step. */
@@ -11,7 +11,7 @@ export interface DrawnWay {
 
 interface StrollTool {
   /** What was walked since recording began; null while nothing is recorded. */
-  recording: StrollPoint[] | null;
+  recording: StrollPlace[] | null;
   /** The way that clicks add to; null while none is drawn, without a corner before the first click. */
   drawing: DrawnWay | 'begun' | null;
   /** The stroll whose way is drawn over the picture. */

@@ -1,7 +1,7 @@
 import type { Vec3 } from '../../../core/units';
 import { ground, solidOf } from '../../../tests/lib/solid';
 import { EYE_M } from './walker';
-import { pointsAlong, wayTo } from './wayTo';
+import { placesAlong, wayTo } from './wayTo';
 
 describe('a way that is drawn', () => {
   it('goes straight to a place, at the speed that is set, with the eye over the floor', () => {
@@ -35,9 +35,9 @@ describe('a way that is drawn', () => {
 
   it('looks where it goes a moment later, and on as before at its end', () => {
     const eyes = Array.from({ length: 31 }, (_, i): Vec3 => (i <= 15 ? [i * 0.2, 1.65, 0] : [3, 1.65, (i - 15) * 0.2]));
-    const points = pointsAlong(eyes);
-    const headingOf = (i: number) => Math.atan2(points[i]!.target[2] - points[i]!.eye[2], points[i]!.target[0] - points[i]!.eye[0]);
-    expect(points[30]!.atS).toBeCloseTo(3, 9);
+    const places = placesAlong(eyes);
+    const headingOf = (i: number) => Math.atan2(places[i]!.target[2] - places[i]!.eye[2], places[i]!.target[0] - places[i]!.eye[0]);
+    expect(places[30]!.atS).toBeCloseTo(3, 9);
     expect(headingOf(0)).toBeCloseTo(0, 6);
     expect(headingOf(9)).toBeGreaterThan(0.4);
     expect(headingOf(9)).toBeLessThan(1);

@@ -1,4 +1,4 @@
-import type { StrollPoint } from '../../../core/rig';
+import type { StrollPlace } from '../../../core/rig';
 import type { Vec3 } from '../../../core/units';
 import { OnFoot } from './onFoot';
 import type { Solid } from './walker';
@@ -41,8 +41,8 @@ export function wayTo(solid: Solid, from: Readonly<Vec3>, to: Readonly<Vec3>, sp
   return { eyes, feet: [...person.feet], leftM: left() > ARRIVED_M ? left() : 0, higherM: to[1] - person.feet[1] };
 }
 
-/** Points of a stroll along a way: one looks to where one is a moment later, half as much up and down as the way goes. */
-export function pointsAlong(eyes: readonly Vec3[]): StrollPoint[] {
+/** Places of a stroll along a way: one looks to where one is a moment later, half as much up and down as the way goes. */
+export function placesAlong(eyes: readonly Vec3[]): StrollPlace[] {
   const ahead = Math.round(LOOKS_AHEAD_S / STEP_S);
   let direction: Vec3 = [0, 0, -1];
   return eyes.map((eye, i) => {
