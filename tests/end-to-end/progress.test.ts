@@ -36,10 +36,13 @@ describe('a bake at work', () => {
     const { atWork, done } = await bakes();
     expect(done).toBeNull();
     expect(atWork!.step).toBe('gather');
+    await page.getByText(/What is in view is traced first: [1-9]\d* of \d+ parts of the lightmaps are done\./).waitFor();
+    // It stays so while it is looked at, however long the picture takes.
+    await page.locator('aside').getByRole('button', { name: 'Pause' }).click();
+    await page.getByText('What is gathered stays until it goes on.').waitFor();
     const finer = await look();
     expect(coarse).toBeGreaterThan(20);
     expect(Math.abs(finer / coarse - 1)).toBeLessThan(0.05);
-    await page.getByText(/What is in view is traced first: [1-9]\d* of \d+ parts of the lightmaps are done\./).waitFor();
     // The page said where it is looked at from.
     const db = openDatabase(process.env.BASIL_TEST_DATABASE!);
     const { eye } = await db.selectFrom('bakes').select('eye').where('id', '=', atWork!.id).executeTakeFirstOrThrow();
